@@ -1,0 +1,202 @@
+"""The command line: run a project file without database or web."""
+
+import json
+import os
+import time
+from collections import Counter
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from typing import Annotated, Any
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.csv
+import pyarrow.parquet
+import typer
+from rich.console import Console
+from rich.progress import Progress
+from rich.table import Table
+
+from .core.ensemble import Failure, Figures, make_plan, run_plan
+from .core.errors import ModelError
+from .core.hydraulics.simulate import simulate
+from .core.model.project import Project, fingerprint, parse_project
+from .core.verdict import Verdict, judge
+
+app = typer.Typer(add_completion=False, no_args_is_help=True, help="Storm drainage under ensembles of design storms.")
+_PASS, _FAIL, _COULD_NOT = 0, 1, 2
+
+
+@app.callback()
+def main() -> None:
+    """Keeps `run` a named command."""
+
+
+@app.command()
+def run(
+    project_file: Annotated[Path, typer.Argument(metavar="PROJECT", help="a *.madidus.json file")],
+    out: Annotated[Path, typer.Option(help="folder for the results")],
+    csv: Annotated[bool, typer.Option("--csv", help="write tables as CSV too")] = False,
+    threads: Annotated[int, typer.Option(help="0: one for each core", min=0)] = 0,
+) -> None:
+    """Run the whole ensemble. Exit status 0: all criteria pass; 1: one fails; 2: could not run."""
+    console = Console()
+    try:
+        raise typer.Exit(_run(project_file, out, csv, threads or os.cpu_count() or 1, console))
+    except ModelError as error:
+        console.print(f"could not run: {error}", style="red", markup=False)
+        raise typer.Exit(_COULD_NOT) from error
+
+
+def read(path: Path) -> Project:
+    """Read a project file.
+
+    Raises
+    ------
+    ModelError
+        When it cannot be read, is not JSON, or is not a valid project.
+    """
+
+    def refuse(text: str) -> float:
+        raise ModelError("file", path.name, f"holds {text}, which is no number", "correct the figure")
+
+    try:
+        document = json.loads(path.read_text(encoding="utf-8"), parse_constant=refuse)
+    except OSError as error:
+        raise ModelError("file", path.name, f"cannot be read ({error.strerror})", "check the path") from error
+    except ModelError:
+        raise
+    except ValueError as error:
+        raise ModelError("file", path.name, f"is not JSON ({error})", "choose a *.madidus.json file") from error
+    return parse_project(document)
+
+
+def _run(project_file: Path, out: Path, csv: bool, threads: int, console: Console) -> int:
+    project = read(project_file)
+    plan = make_plan(project)
+    figures: dict[str, Figures] = {}
+    failures: list[Failure] = []
+    began = time.perf_counter()
+    with ThreadPoolExecutor(threads) as executor, Progress(console=console, transient=True) as progress:
+        task = progress.add_task("storms", total=len(plan.storms))
+        for result in run_plan(plan, plan.inflow, executor):
+            if isinstance(result, Failure):
+                failures.append(result)
+            else:
+                figures[result.key] = result
+            progress.advance(task)
+    seconds = time.perf_counter() - began
+    verdicts = judge(project.brief.criteria, plan.network, plan.storms, figures)
+    out.mkdir(parents=True, exist_ok=True)
+    summary = _summary(project, verdicts, figures, failures, seconds, plan.network)
+    (out / "summary.json").write_text(json.dumps(summary, indent=1, ensure_ascii=False) + "\n", encoding="utf-8")
+    _write(_peaks(plan, figures), out / "peaks", csv)
+    governing = {v.storm for v in verdicts if v.storm}
+    for key in sorted(governing):
+        _write(_series(plan, key, figures[key].summary["end_time"]), out / f"series-{key}", csv)
+    _print(console, verdicts, plan, figures, failures, seconds)
+    if failures:
+        return _COULD_NOT
+    return _FAIL if any(v.state == "fails" and v.criterion.asked for v in verdicts) else _PASS
+
+
+def _summary(
+    project: Project, verdicts: list[Verdict], figures: dict[str, Figures], failures: list[Failure], seconds: float,
+    network: Any,
+) -> dict[str, Any]:  # fmt: skip
+    return {
+        "project": project.name,
+        "fingerprint": fingerprint(project.model_dump(mode="json")),
+        "seconds": seconds,
+        "verdicts": [
+            {
+                "criterion": v.criterion.name, "asked": v.criterion.asked, "state": v.state, "unit": v.unit,
+                "margin": v.governing.value if v.governing else None, "storm": v.storm, "tied": v.tied,
+                "element": network.label(v.governing.element) if v.governing else None,
+                "time": v.governing.time if v.governing else None,
+            }
+            for v in verdicts
+        ],
+        "storms": {key: f.summary for key, f in sorted(figures.items())},
+        "failures": [vars(failure) for failure in failures],
+    }  # fmt: skip
+
+
+def _peaks(plan: Any, figures: dict[str, Figures]) -> pa.Table:
+    """One row for each storm and element."""
+    rows: dict[str, list[Any]] = {
+        k: []
+        for k in [
+            "storm",
+            "element",
+            "name",
+            "kind",
+            "level",
+            "level_time",
+            "flooded",
+            "flow",
+            "flow_time",
+            "speed",
+            "spare",
+        ]
+    }
+    for key, f in sorted(figures.items()):
+        for ids, elements, arrays in (
+            (plan.nodes, plan.network.nodes, {"level": f.level, "level_time": f.level_time, "flooded": f.flooded,
+                                              "flow": f.outflow, "flow_time": f.outflow_time}),
+            (plan.links, plan.network.links, {"flow": f.flow, "flow_time": f.flow_time, "speed": f.speed,
+                                              "spare": f.spare}),
+        ):  # fmt: skip
+            for i, id_ in enumerate(ids):
+                rows["storm"].append(key)
+                rows["element"].append(id_)
+                rows["name"].append(elements[id_].name)
+                rows["kind"].append(elements[id_].kind)
+                for column in ("level", "level_time", "flooded", "flow", "flow_time", "speed", "spare"):
+                    value = float(arrays[column][i]) if column in arrays else None
+                    rows[column].append(value if value is not None and np.isfinite(value) else None)
+    return pa.table(rows)
+
+
+def _series(plan: Any, key: str, end: float) -> pa.Table:
+    frames = 361
+    result = simulate(plan.flat, plan.inflow[key], until=end, frames=frames, interval=end / (frames - 1))
+    count = int(result.series.filled[0])
+    faces = plan.flat.grid.face_left.size
+    names = Counter([e.name for e in (*plan.network.nodes.values(), *plan.network.links.values())])
+    label = lambda id_, e: e.name if names[e.name] == 1 else f"{e.name} ({id_})"  # noqa: E731
+    columns = {"time s": result.series.time[:count]}
+    for id_, node in plan.network.nodes.items():
+        columns[f"{label(id_, node)} level m"] = result.series.level[:count, plan.flat.node_row[id_]]
+    for id_, link in plan.network.links.items():
+        k = plan.flat.pipe_faces[id_][1] if id_ in plan.flat.pipe_faces else faces + plan.flat.control_index[id_]
+        columns[f"{label(id_, link)} flow m3/s"] = result.series.flow[:count, k]
+    return pa.table(columns)
+
+
+def _write(table: pa.Table, stem: Path, csv: bool) -> None:
+    pa.parquet.write_table(table, stem.with_name(stem.name + ".parquet"))
+    if csv:
+        pa.csv.write_csv(table, stem.with_name(stem.name + ".csv"))
+
+
+def _print(
+    console: Console, verdicts: list[Verdict], plan: Any, figures: dict[str, Figures], failures: list[Failure],
+    seconds: float,
+) -> None:  # fmt: skip
+    labels = {storm.key: storm.label for storm in plan.storms}
+    table = Table("criterion", "verdict", "margin", "governing storm", "element")
+    for v in verdicts:
+        scale, unit = (1000.0, "L/s") if v.unit == "m3/s" else (1.0, v.unit)
+        margin = f"{v.governing.value * scale:+.3f} {unit}" if v.governing else "no storm"
+        element = plan.network.label(v.governing.element) if v.governing else ""
+        table.add_row(v.criterion.name, v.state, margin, labels.get(v.storm or "", ""), element)
+    console.print(table)
+    worst = max((abs(f.summary["balance_error"]) for f in figures.values()), default=0.0)
+    console.print(f"{len(figures)} of {len(plan.storms)} storms in {seconds:.1f} s; largest volume error {worst:.0e}")
+    for failure in failures:
+        console.print(f"{failure.key}: {failure.element} {failure.problem}", style="red", markup=False)
+
+
+if __name__ == "__main__":
+    app()

@@ -1,0 +1,1 @@
+"""The computation: no interface, no database, no files, no clock."""

@@ -1,0 +1,1 @@
+"""Network hydraulics: sections, the flattened network, flow laws, the solver and what it records."""

@@ -1,0 +1,85 @@
+"""Volume of water in the cells, and its slope, as functions of the level."""
+
+import numpy as np
+from numba import njit
+
+from .constants import INTERVALS
+
+__all__ = ["volumes"]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def volumes(grid, level, volume, surface):  # type: ignore[no-untyped-def]
+    """Volume (m3) and surface area (m2) of every cell at its level."""
+    _pipe_volumes(
+        level, volume, surface, grid.pipe_row, grid.pipe_length, grid.pipe_section, grid.pipe_bed, grid.pipe_rise,
+        grid.pipe_closing, grid.pipe_missing, grid.pipe_fold, grid.pipe_full, grid.section_height, grid.section_area,
+        grid.section_integral,
+    )  # fmt: skip
+    _node_volumes(
+        level, volume, surface, grid.node_row, grid.node_bed, grid.node_table, grid.table_depth, grid.table_area,
+        grid.table_volume,
+    )  # fmt: skip
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _pipe_volumes(  # type: ignore[no-untyped-def]
+    level, volume, surface, row, length, section, bed, rise, closing, missing, fold, full, heights, areas, integrals
+):
+    """Up to the depth of closing the section's own area counts (in a cell that rises downstream: a level pool over its
+    sloping bed). Above it the crown closes smoothly instead of through a slot; the extra storage is at most 0.6 %.
+    """
+    for c in range(row.size):
+        r, s = row[c], section[c]
+        y = level[r] - bed[c]
+        height = heights[s]
+        if y > closing[c]:
+            x = y - closing[c]
+            shut = missing[c] * np.exp(-x / fold[c])
+            late = 0.005 * height * np.exp(-x / height)
+            thin = 1e-5 * height
+            volume[r] = length[c] * (full[c] - shut + thin * x + 0.005 * height * height - late * height)
+            surface[r] = length[c] * (shut / fold[c] + thin + late)
+        elif rise[c] == 0.0:
+            per = INTERVALS / height
+            position = max(y, 0.0) * per
+            i = min(int(position), INTERVALS - 1)
+            low = areas[s, i]
+            step = areas[s, i + 1] - low
+            volume[r] = length[c] * (low + (position - i) * step)
+            surface[r] = length[c] * step * per
+        else:
+            upper, upper_area = _integral(y, height, areas, integrals, s)
+            lower, lower_area = _integral(y - rise[c], height, areas, integrals, s)
+            volume[r] = length[c] * (upper - lower) / rise[c]
+            surface[r] = length[c] * max(upper_area - lower_area, 1e-9) / rise[c]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _integral(y, height, area, integral, s):  # type: ignore[no-untyped-def]
+    """Area integrated over depth up to y, and the area at y."""
+    if y <= 0.0:
+        return 0.0, 0.0
+    if y >= height:
+        return integral[s, -1] + area[s, -1] * (y - height), area[s, -1]
+    position = y / height * INTERVALS
+    i = min(int(position), INTERVALS - 1)
+    at = area[s, i] + (position - i) * (area[s, i + 1] - area[s, i])
+    return integral[s, i] + 0.5 * (area[s, i] + at) * (position - i) * height / INTERVALS, at
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _node_volumes(level, volume, surface, row, bed, table, depth, area, held):  # type: ignore[no-untyped-def]
+    """Area is linear between the rows of a node's table and constant above the last."""
+    for c in range(row.size):
+        r = row[c]
+        k, last = table[c], table[c + 1] - 1
+        y = max(level[r] - bed[c], 0.0)
+        while k < last and depth[k + 1] <= y:
+            k += 1
+        x = y - depth[k]
+        slope = 0.0
+        if k < last:
+            slope = (area[k + 1] - area[k]) / (depth[k + 1] - depth[k])
+        volume[r] = held[k] + (area[k] + 0.5 * slope * x) * x
+        surface[r] = area[k] + slope * x

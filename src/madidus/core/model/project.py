@@ -1,0 +1,99 @@
+"""The project document, its canonical form and its fingerprint."""
+
+import hashlib
+import json
+from typing import Any, Literal
+
+from pydantic import Field, ValidationError
+
+from ..errors import ModelError
+from .base import ElementId, Name, Part
+from .brief import Brief
+from .network import Network
+from .rain import Rain
+
+__all__ = ["FORMAT_VERSION", "Option", "Project", "canonical_json", "fingerprint", "parse_project"]
+
+FORMAT_VERSION = 1
+
+
+class Backdrop(Part):
+    """A line or an outline drawn under the network."""
+
+    kind: Literal["water", "building", "boundary", "paving", "path"]
+    name: str = Field("", max_length=80)
+    points: list[tuple[float, float]] = Field(min_length=2, max_length=5000)
+
+
+class Option(Part):
+    """A variant of the network; brief and rain are shared."""
+
+    name: Name
+    network: Network = Field(default_factory=Network)
+
+
+class Project(Part):
+    """One project, one document. SI units inside: m, m2, m3/s, s; mm and minutes for rain."""
+
+    format: Literal["madidus-project"] = "madidus-project"
+    version: Literal[1] = 1
+    name: Name
+    units: Literal["metric"] = "metric"
+    brief: Brief = Field(default_factory=Brief)
+    rain: Rain = Field(default_factory=Rain)
+    options: dict[ElementId, Option] = Field(min_length=1, max_length=50)
+    backdrop: list[Backdrop] = Field(default_factory=list, max_length=2000)
+
+    @property
+    def option(self) -> Option:
+        """The option that is shown and run: the first by name."""
+        return min(self.options.values(), key=lambda option: option.name)
+
+
+def canonical_json(value: Any) -> bytes:
+    """Bytes that are equal exactly when two documents mean the same: sorted keys, shortest numbers."""
+    return json.dumps(value, sort_keys=True, separators=(",", ":"), ensure_ascii=False, allow_nan=False).encode()
+
+
+def fingerprint(value: Any) -> str:
+    """SHA-256 of the canonical form, in hexadecimal."""
+    return hashlib.sha256(canonical_json(value)).hexdigest()
+
+
+def _where(document: Any, path: tuple[int | str, ...]) -> str:
+    """Name the element that a validation path leads to, as far as the document allows."""
+    found, name = document, "project"
+    for step in path:
+        try:
+            found = found[step]
+        except (KeyError, IndexError, TypeError):
+            continue  # a discriminator that Pydantic puts into the path, or a missing field
+        if isinstance(found, dict) and isinstance(found.get("name"), str):
+            name = f"{found.get('kind', 'project' if found is document else 'part')} {found['name']}"
+    return name
+
+
+def parse_project(document: Any) -> Project:
+    """Validate a document.
+
+    Raises
+    ------
+    ModelError
+        Names the element, the field, what is wrong and what to do.
+    """
+    if not isinstance(document, dict) or document.get("format") != "madidus-project":
+        raise ModelError("file", "format", "is not a Madidus project", "choose a *.madidus.json file")
+    if document.get("version") != FORMAT_VERSION:
+        raise ModelError(
+            "file", "version", f"is {document.get('version')!r}, this program reads {FORMAT_VERSION}",
+            "open it with the program that wrote it, or update this one",
+        )  # fmt: skip
+    try:
+        return Project.model_validate(document)
+    except ValidationError as error:
+        first = error.errors()[0]
+        path = "/".join(str(step) for step in first["loc"])
+        raise ModelError(
+            _where(document, first["loc"]), path or "document",
+            first["msg"].removeprefix("Value error, "), "correct this field",
+        ) from error  # fmt: skip

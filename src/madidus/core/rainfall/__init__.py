@@ -1,0 +1,1 @@
+"""Rain: depth by duration and return period, storm shapes, and the ensemble of design storms."""

@@ -1,0 +1,1 @@
+"""Runoff: from rain on catchments to flow into nodes."""

@@ -1,0 +1,47 @@
+"""The report for the approving authority."""
+
+from pathlib import Path
+from types import SimpleNamespace
+from typing import Any
+
+import numpy as np
+from jinja2 import Environment, FileSystemLoader
+from weasyprint import HTML
+
+from ..core.ensemble import Figures, Plan
+from ..core.hydraulics.constants import SOLVER_VERSION
+from ..core.model.project import Project
+from ..core.verdict import judge
+from .drawings import plan_svg, section_svg
+from .order import main_path
+from .schedules import result_sheets, schedules
+
+__all__ = ["report_pdf"]
+
+
+def _refuse(url: str, *_: Any, **__: Any) -> dict[str, Any]:
+    """Names and texts of a project cannot make the report read files or addresses."""
+    raise ValueError(f"the report fetches nothing: {url}")
+
+
+def report_pdf(project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures]) -> bytes:
+    """Verdicts, method, plan, long section, schedules, results by return period in flow order, storms."""
+    verdicts = judge(project.brief.criteria, plan.network, plan.storms, figures)
+    level: dict[str, float] = {}
+    if figures:
+        highest = np.array([f.level for f in figures.values()]).max(axis=0)
+        level = {id_: float(highest[i]) for i, id_ in enumerate(plan.nodes) if np.isfinite(highest[i])}
+    values = project.rain.runoff
+    environment = Environment(loader=FileSystemLoader(Path(__file__).parent), autoescape=True)
+    html = environment.get_template("report.html").render(
+        project=project, fingerprint=fingerprint, plan=plan, network=plan.network, figures=figures, verdicts=verdicts,
+        failing=sum(v.state == "fails" and v.criterion.asked for v in verdicts),
+        labels={s.key: s.label for s in plan.storms}, solver=SOLVER_VERSION,
+        balance=max((abs(f.summary["balance_error"]) for f in figures.values()), default=0.0),
+        source=getattr(project.rain.rainfall, "source", ""),
+        runoff=SimpleNamespace(summary_text=f"{values.summer_paved:g} in summer, {values.winter_paved:g} in winter"),
+        plan_drawing=plan_svg(project), section_drawing=section_svg(plan.network, main_path(plan.network), level),
+        sheets=[*schedules(project), *result_sheets(plan, figures)],
+    )  # fmt: skip
+    content: bytes = HTML(string=html, url_fetcher=_refuse).write_pdf()
+    return content

@@ -1,0 +1,39 @@
+"""Schedules and results as a workbook."""
+
+import io
+
+import xlsxwriter
+
+from ..core.ensemble import Figures, Plan
+from ..core.model.project import Project
+from ..core.verdict import judge
+from .schedules import Sheet, result_sheets, schedules
+
+__all__ = ["workbook"]
+
+
+def workbook(project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures]) -> bytes:
+    """One sheet for the verdicts, one for each schedule, two for each return period, one for the storms."""
+    verdicts = judge(project.brief.criteria, plan.network, plan.storms, figures)
+    first = Sheet(
+        "Verdicts",
+        ["Criterion", "Verdict", "Margin", "Unit", "Governing storm", "Element", "Storms in", "Fingerprint"],
+        [[v.criterion.name, v.state, v.governing.value if v.governing else "", v.unit, v.storm or "",
+          plan.network.label(v.governing.element) if v.governing else "", f"{v.seen} of {v.due}", fingerprint[:12]]
+         for v in verdicts],
+    )  # fmt: skip
+    buffer = io.BytesIO()
+    # a name that begins with "=" stays a text
+    with xlsxwriter.Workbook(
+        buffer, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}
+    ) as book:
+        bold, number = book.add_format({"bold": True, "bottom": 1}), book.add_format({"num_format": "0.000"})
+        for sheet in [first, *schedules(project), *result_sheets(plan, figures)]:
+            page = book.add_worksheet("".join(c for c in sheet.title if c not in "[]:*?/\\")[:31])
+            page.write_row(0, 0, sheet.header, bold)
+            page.freeze_panes(1, 1)
+            page.set_column(0, len(sheet.header), 16)
+            for r, row in enumerate(sheet.rows, start=1):
+                for c, value in enumerate(row):
+                    page.write(r, c, value, number if isinstance(value, float) else None)
+    return buffer.getvalue()

@@ -1,0 +1,1 @@
+"""The run manager: batches to an executor, progress, cancel, resume, live answers."""

@@ -1,0 +1,162 @@
+"""One run for each project at a time: the newest edit wins and cancels what is stale."""
+
+import threading
+import time
+from collections import OrderedDict
+from concurrent.futures import Executor, ThreadPoolExecutor
+from dataclasses import dataclass, field
+from typing import Any
+from uuid import UUID
+
+import structlog
+
+from ..core.ensemble import Failure, Figures, Plan, make_plan, run_plan
+from ..core.errors import ModelError
+from ..core.model.project import Project
+from ..store.projects import Missing, Revision, Shelf
+from ..store.results import Results
+
+__all__ = ["Answer", "RunManager"]
+
+_log = structlog.get_logger()
+_LIVE_SECONDS = 6.0  # an ensemble estimated shorter than this answers every edit by itself
+
+
+@dataclass
+class Answer:
+    """Where a project stands: its plan, the figures that belong to the present inputs, and the run under way."""
+
+    revision: int
+    plan: Plan | None = None
+    problem: ModelError | None = None
+    figures: dict[str, Figures] = field(default_factory=dict)
+    failures: dict[str, Failure] = field(default_factory=dict)
+    running: bool = False
+    started: float = 0.0
+    seconds: float = 0.0
+    version: int = 0  # raised at each change, so that readers know when to look again
+    stop: threading.Event = field(default_factory=threading.Event)
+
+    @property
+    def complete(self) -> bool:
+        return self.plan is not None and len(self.figures) + len(self.failures) == len(self.plan.storms)
+
+
+class RunManager:
+    """Plans, runs and remembers. Threads with kernels that release the interpreter lock do the work."""
+
+    def __init__(self, shelf: Shelf, results: Results, threads: int = 2, executor: Executor | None = None):
+        self._shelf, self._results = shelf, results
+        self._executor = executor or ThreadPoolExecutor(threads, thread_name_prefix="storm")
+        self._threads = threads
+        self._answers: OrderedDict[UUID, Answer] = OrderedDict()
+        self._lock = threading.RLock()
+        self._changed = threading.Condition(self._lock)
+
+    def resume(self) -> None:
+        """Take up runs that a kill left open."""
+        for row in self._results.interrupted():
+            assert row.id is not None
+            self._results.close_run(row.id, "cancelled", [])
+            try:
+                self.run(self._shelf.get(row.project_id))
+            except Missing:
+                continue
+
+    def answer(self, revision: Revision) -> Answer:
+        """The answer to a revision: known figures at once, and a run started where it is short."""
+        with self._lock:
+            found = self._answers.get(revision.project_id)
+            if found is not None and found.revision == revision.number:
+                return found
+            if found is not None:
+                found.stop.set()
+            answer = self._answers[revision.project_id] = self._look(revision)
+            while len(self._answers) > 20:
+                self._answers.popitem(last=False)[1].stop.set()
+            self._note(answer)
+        if answer.plan and not answer.complete and self._estimate(answer.plan) < _LIVE_SECONDS:
+            self.run(revision)
+        return answer
+
+    def run(self, revision: Revision) -> Answer:
+        """Compute every storm that is not known yet. Failed storms are tried again."""
+        answer = self.answer(revision)
+        with self._lock:
+            if answer.running or answer.plan is None:
+                return answer
+            answer.failures.clear()
+            answer.running, answer.started = True, time.monotonic()
+            answer.stop = threading.Event()
+            self._note(answer)
+        threading.Thread(target=self._work, args=(revision, answer), daemon=True).start()
+        return answer
+
+    def cancel(self, project_id: UUID) -> None:
+        """Stop after the storms under way; what is done stays."""
+        with self._lock:
+            answer = self._answers.get(project_id)
+            if answer is not None:
+                answer.stop.set()
+
+    def wait(self, answer: Answer, version: int, timeout: float) -> int:
+        """Block until the answer is newer than `version` (or the time is out); returns its version."""
+        with self._changed:
+            self._changed.wait_for(lambda: answer.version != version, timeout)
+            return answer.version
+
+    def close(self) -> None:
+        with self._lock:
+            for answer in self._answers.values():
+                answer.stop.set()
+        self._executor.shutdown(wait=True, cancel_futures=True)
+
+    def _note(self, answer: Answer) -> None:
+        with self._changed:
+            answer.version += 1
+            self._changed.notify_all()
+
+    def _look(self, revision: Revision) -> Answer:
+        answer = Answer(revision.number)
+        try:
+            answer.plan = make_plan(Project.model_validate(revision.document))
+        except ModelError as error:
+            answer.problem = error
+            return answer
+        answer.figures = self._results.find(answer.plan.digests)
+        return answer
+
+    def _estimate(self, plan: Plan) -> float:
+        """Seconds for the whole ensemble, from cells and storms; measured by the bench."""
+        return 3.0e-4 * plan.flat.grid.cells * len(plan.storms) / self._threads
+
+    def _work(self, revision: Revision, answer: Answer) -> None:
+        plan = answer.plan
+        assert plan is not None
+        state = "failed"
+        run_id = self._results.open_run(revision.project_id, revision.number, plan.digests)
+        waiting: list[Figures] = []
+        try:
+            missing = [storm.key for storm in plan.storms if storm.key not in answer.figures]
+            last = time.monotonic()
+            for result in run_plan(plan, missing, self._executor, answer.stop.is_set):
+                with self._lock:
+                    if isinstance(result, Failure):
+                        answer.failures[result.key] = result
+                    else:
+                        answer.figures[result.key] = result
+                        waiting.append(result)
+                if time.monotonic() - last > 0.25:
+                    self._note(answer)
+                    self._results.keep(plan.digests, waiting)
+                    waiting, last = [], time.monotonic()
+            state = "done" if answer.complete else "cancelled"
+        except Exception:
+            _log.exception("run failed", project=str(revision.project_id))
+        finally:
+            with self._lock:
+                answer.running, answer.seconds = False, time.monotonic() - answer.started
+                self._note(answer)
+            self._results.keep(plan.digests, waiting)
+            failures: list[dict[str, Any]] = [vars(failure) for failure in answer.failures.values()]
+            self._results.close_run(run_id, state, failures)

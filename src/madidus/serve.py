@@ -1,0 +1,91 @@
+"""Bring everything up: PostgreSQL, migrations, the demo, the web server."""
+
+import argparse
+import json
+import signal
+import sys
+import threading
+from pathlib import Path
+
+import uvicorn
+from pydantic import Field
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+from .core.model.project import parse_project
+from .postgres import CannotStart, cluster, free_port
+from .runs.manager import RunManager
+from .store.database import connect
+from .store.projects import Shelf
+from .store.results import Results
+from .web.app import make_app
+
+__all__ = ["main"]
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+class Settings(BaseSettings):
+    """From the environment: MADIDUS_PORT, MADIDUS_DATA, MADIDUS_THREADS; options of the command line overrule."""
+
+    model_config = SettingsConfigDict(env_prefix="MADIDUS_")
+
+    port: int = Field(8420, ge=1, le=65_535)
+    data: Path = ROOT / ".data"
+    threads: int = Field(2, ge=1, le=256)
+
+
+def _arguments(settings: Settings) -> argparse.Namespace:
+    parser = argparse.ArgumentParser(prog="./start", description="Start Madidus on this machine, demo included.")
+    parser.add_argument("--port", type=int, default=settings.port, help="port on 127.0.0.1 (default %(default)s)")
+    parser.add_argument("--data", type=Path, default=settings.data, help="data directory (default %(default)s)")
+    parser.add_argument("--no-demo", action="store_true", help="do not put the demo project on an empty shelf")
+    return parser.parse_args()
+
+
+def _load_demo(shelf: Shelf) -> None:
+    if not shelf.list():
+        for file in sorted((ROOT / "demo").glob("*.madidus.json")):
+            shelf.create(parse_project(json.loads(file.read_text(encoding="utf-8"))))
+
+
+def main() -> int:
+    settings = Settings()
+    arguments = _arguments(settings)
+    if free_port(arguments.port) != arguments.port:
+        print(f"Port {arguments.port} is taken. Choose another: ./start --port {free_port()}", file=sys.stderr)
+        return 1
+    interface = ROOT / "ui" / "dist"
+    try:
+        with cluster(arguments.data.resolve(), "madidus") as url:
+            engine = connect(url)
+            shelf = Shelf(engine)
+            if not arguments.no_demo:
+                _load_demo(shelf)
+            app = make_app(shelf, RunManager(shelf, Results(engine), settings.threads), interface)
+            server = uvicorn.Server(
+                uvicorn.Config(
+                    app, host="127.0.0.1", port=arguments.port, log_level="warning", timeout_graceful_shutdown=3
+                )
+            )
+            threading.Thread(target=_announce, args=(server, arguments.port), daemon=True).start()
+            signal.signal(signal.SIGTERM, lambda *_: setattr(server, "should_exit", True))
+            server.run()
+            engine.dispose()
+    except CannotStart as error:
+        print(f"Cannot start: {error}", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        pass  # Ctrl-C is how people stop it
+    return 0
+
+
+def _announce(server: uvicorn.Server, port: int) -> None:
+    waited = threading.Event()
+    while not server.started and not server.should_exit:
+        waited.wait(0.05)
+    if server.started:
+        print(f"Madidus is up: http://127.0.0.1:{port}   (Ctrl-C stops it)", flush=True)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,131 @@
+"""Projects and their revisions."""
+
+from datetime import UTC, datetime
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import Engine
+from sqlmodel import Session, col, delete, select
+
+from ..core.model.project import Project, fingerprint
+from .tables import ProjectRow, RevisionRow
+
+__all__ = ["Conflict", "Missing", "Revision", "Shelf"]
+
+
+class Missing(LookupError):
+    """No such project, revision, or step to undo."""
+
+
+class Conflict(Exception):
+    """Somebody else changed the project since it was read."""
+
+
+class Revision:
+    """A project at one revision."""
+
+    def __init__(self, row: RevisionRow, undo: bool, redo: bool):
+        self.project_id, self.number, self.fingerprint = row.project_id, row.number, row.fingerprint
+        self.document: dict[str, Any] = row.document
+        self.made, self.can_undo, self.can_redo = row.made, undo, redo
+
+
+class Shelf:
+    """All projects on this machine."""
+
+    def __init__(self, engine: Engine):
+        self._engine = engine
+
+    def list(self) -> list[ProjectRow]:
+        with Session(self._engine) as session:
+            return list(session.exec(select(ProjectRow).order_by(col(ProjectRow.opened).desc())))
+
+    def create(self, project: Project) -> Revision:
+        document = project.model_dump(mode="json")
+        with Session(self._engine) as session:
+            row = ProjectRow(name=project.name)
+            session.add(row)
+            session.flush()
+            session.add(RevisionRow(project_id=row.id, number=1, fingerprint=fingerprint(document), document=document))
+            session.commit()
+            return self._revision(session, row)
+
+    def get(self, project_id: UUID) -> Revision:
+        with Session(self._engine) as session:
+            return self._revision(session, self._row(session, project_id))
+
+    def touch(self, project_id: UUID) -> None:
+        """Note that a project was opened."""
+        with Session(self._engine) as session:
+            self._row(session, project_id).opened = datetime.now(UTC)
+            session.commit()
+
+    def save(self, project_id: UUID, project: Project, expected: int) -> Revision:
+        """Store a new revision made from `expected`, which must be current."""
+        document = project.model_dump(mode="json")
+        with Session(self._engine) as session:
+            row = self._row(session, project_id, lock=True)
+            if row.revision != expected:
+                raise Conflict
+            row.latest += 1
+            session.add(
+                RevisionRow(
+                    project_id=project_id,
+                    number=row.latest,
+                    parent=row.revision,
+                    fingerprint=fingerprint(document),
+                    document=document,
+                )  # fmt: skip
+            )
+            row.revision, row.name = row.latest, project.name
+            session.commit()
+            return self._revision(session, row)
+
+    def undo(self, project_id: UUID, expected: int) -> Revision:
+        return self._move(project_id, expected, back=True)
+
+    def redo(self, project_id: UUID, expected: int) -> Revision:
+        return self._move(project_id, expected, back=False)
+
+    def remove(self, project_id: UUID) -> None:
+        with Session(self._engine) as session:
+            self._row(session, project_id)
+            session.exec(delete(ProjectRow).where(col(ProjectRow.id) == project_id))
+            session.commit()
+
+    def _move(self, project_id: UUID, expected: int, back: bool) -> Revision:
+        with Session(self._engine) as session:
+            row = self._row(session, project_id, lock=True)
+            if row.revision != expected:
+                raise Conflict
+            current = self._at(session, row)
+            target = current.parent if back else self._child(session, row)
+            if target is None:
+                raise Missing("nothing to undo" if back else "nothing to redo")
+            row.revision = target
+            row.name = self._at(session, row).document["name"]
+            session.commit()
+            return self._revision(session, row)
+
+    def _row(self, session: Session, project_id: UUID, lock: bool = False) -> ProjectRow:
+        row = session.get(ProjectRow, project_id, with_for_update=lock)
+        if row is None:
+            raise Missing("no such project")
+        return row
+
+    def _at(self, session: Session, row: ProjectRow) -> RevisionRow:
+        query = select(RevisionRow).where(RevisionRow.project_id == row.id, RevisionRow.number == row.revision)
+        return session.exec(query).one()
+
+    def _child(self, session: Session, row: ProjectRow) -> int | None:
+        """The newest revision made from the current one: what redo returns to."""
+        query = (
+            select(RevisionRow.number)
+            .where(RevisionRow.project_id == row.id, RevisionRow.parent == row.revision)
+            .order_by(col(RevisionRow.number).desc())
+        )
+        return session.exec(query).first()
+
+    def _revision(self, session: Session, row: ProjectRow) -> Revision:
+        at = self._at(session, row)
+        return Revision(at, at.parent is not None, self._child(session, row) is not None)

@@ -1,0 +1,71 @@
+"""Runs and the figures of storms."""
+
+import io
+from collections.abc import Iterable
+from datetime import UTC, datetime
+from typing import Any
+from uuid import UUID
+
+import numpy as np
+from sqlalchemy import Engine
+from sqlalchemy.dialects.postgresql import insert
+from sqlmodel import Session, col, select
+
+from ..core.ensemble import Figures
+from .tables import RunRow, StormRow
+
+__all__ = ["Results"]
+
+_ARRAYS = [name for name in Figures.__dataclass_fields__ if name not in ("key", "summary")]
+
+
+def _pack(figures: Figures) -> bytes:
+    buffer = io.BytesIO()
+    np.savez_compressed(buffer, **{name: getattr(figures, name) for name in _ARRAYS})
+    return buffer.getvalue()
+
+
+def _unpack(key: str, row: StormRow) -> Figures:
+    with np.load(io.BytesIO(row.figures), allow_pickle=False) as arrays:
+        return Figures(key, **{name: arrays[name] for name in _ARRAYS}, summary=row.summary)
+
+
+class Results:
+    """Figures by digest, and runs as sets of them."""
+
+    def __init__(self, engine: Engine):
+        self._engine = engine
+
+    def find(self, digests: dict[str, str]) -> dict[str, Figures]:
+        """Figures that are known, by storm key, for `digests` by storm key."""
+        keys = {digest: key for key, digest in digests.items()}
+        with Session(self._engine) as session:
+            rows = session.exec(select(StormRow).where(col(StormRow.digest).in_(list(keys))))
+            return {keys[row.digest]: _unpack(keys[row.digest], row) for row in rows}
+
+    def keep(self, digests: dict[str, str], figures: Iterable[Figures]) -> None:
+        """Store figures under the digests of their storms; what is there already stays."""
+        values = [{"digest": digests[f.key], "figures": _pack(f), "summary": f.summary} for f in figures]
+        if values:
+            with self._engine.begin() as connection:
+                connection.execute(insert(StormRow).values(values).on_conflict_do_nothing())
+
+    def open_run(self, project_id: UUID, revision: int, digests: dict[str, str]) -> int:
+        with Session(self._engine) as session:
+            row = RunRow(project_id=project_id, revision=revision, storms=digests)
+            session.add(row)
+            session.commit()
+            assert row.id is not None
+            return row.id
+
+    def close_run(self, run_id: int, state: str, failures: list[dict[str, Any]]) -> None:
+        with Session(self._engine) as session:
+            row = session.get(RunRow, run_id)
+            if row is not None:  # the project may have been removed meanwhile
+                row.state, row.failures, row.ended = state, failures, datetime.now(UTC)
+                session.commit()
+
+    def interrupted(self) -> list[RunRow]:
+        """Runs that a kill left open."""
+        with Session(self._engine) as session:
+            return list(session.exec(select(RunRow).where(RunRow.state == "running")))

@@ -1,0 +1,1 @@
+"""HTTP: validates, calls, answers."""

@@ -1,0 +1,162 @@
+"""The answer to a revision as the interface reads it: verdicts, storms, worst figures of each element."""
+
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel
+
+from ..core.model.project import Project
+from ..core.verdict import Verdict, judge
+from ..runs.manager import Answer
+
+__all__ = ["AnswerOut", "answer_out"]
+
+
+class StormOut(BaseModel):
+    key: str
+    label: str
+    return_period: float
+    allowance: float
+    duration: float
+    season: str
+    depth: float
+    state: Literal["in", "waiting", "failed"]
+    end_time: float | None = None
+    balance_error: float | None = None
+    oscillation: float | None = None
+    steps: int | None = None
+
+
+class VerdictOut(BaseModel):
+    name: str
+    kind: str
+    unit: str
+    asked: bool
+    state: Literal["meets", "tight", "fails", "unknown"]
+    value: float | None
+    scale: float | None
+    storm: str | None
+    element: str | None
+    time: float | None
+    tied: int
+    seen: int
+    due: int
+    margins: dict[str, tuple[float, float]]  # by storm: margin, scale
+
+
+class NodeWorst(BaseModel):
+    level: float
+    level_storm: str
+    flooded: float
+    outflow: float | None = None
+    outflow_storm: str | None = None
+
+
+class LinkWorst(BaseModel):
+    flow: float
+    flow_storm: str
+    speed: float | None
+    spare: float | None
+    spare_storm: str | None
+
+
+class FailureOut(BaseModel):
+    key: str
+    element: str
+    problem: str
+
+
+class AnswerOut(BaseModel):
+    """state: settled (all storms in), running, part (stopped or never run), refused (cannot run: see problem)."""
+
+    revision: int
+    version: int
+    state: Literal["settled", "running", "part", "refused"]
+    problem: dict[str, str] | None
+    storms: list[StormOut]
+    verdicts: list[VerdictOut]
+    nodes: dict[str, NodeWorst]
+    links: dict[str, LinkWorst]
+    failures: list[FailureOut]
+    seconds: float
+    balance_error: float | None
+
+
+def _number(value: float) -> float | None:
+    return float(value) if np.isfinite(value) else None
+
+
+def _verdict(v: Verdict) -> VerdictOut:
+    g = v.governing
+    return VerdictOut(
+        name=v.criterion.name, kind=v.criterion.kind, unit=v.unit, asked=v.criterion.asked, state=v.state,
+        value=g.value if g else None, scale=g.scale if g else None, storm=v.storm, element=g.element if g else None,
+        time=_number(g.time) if g else None, tied=v.tied, seen=v.seen, due=v.due,
+        margins={key: (m.value, m.scale) for key, m in v.margins.items()},
+    )  # fmt: skip
+
+
+def answer_out(project: Project, answer: Answer) -> AnswerOut:
+    """Reduce an answer to what the screen shows."""
+    plan = answer.plan
+    if plan is None:
+        problem = answer.problem
+        return AnswerOut(
+            revision=answer.revision, version=answer.version, state="refused",
+            problem={"element": problem.element, "field": problem.field, "problem": problem.problem,
+                     "remedy": problem.remedy} if problem else None,
+            storms=[], verdicts=[], nodes={}, links={}, failures=[], seconds=0.0, balance_error=None,
+        )  # fmt: skip
+    figures = dict(answer.figures)
+    storms = []
+    for storm in plan.storms:
+        known = figures.get(storm.key)
+        out = StormOut(
+            key=storm.key, label=storm.label, return_period=storm.return_period, allowance=storm.allowance,
+            duration=storm.duration, season=storm.season, depth=storm.depth,
+            state="in" if known else "failed" if storm.key in answer.failures else "waiting",
+        )  # fmt: skip
+        if known:
+            s = known.summary
+            out.end_time, out.balance_error = s["end_time"], s["balance_error"]
+            out.oscillation, out.steps = s["oscillation"], int(s["steps"])
+        storms.append(out)
+    nodes: dict[str, NodeWorst] = {}
+    links: dict[str, LinkWorst] = {}
+    if figures:
+        keys = list(figures)
+        level = np.array([figures[k].level for k in keys])
+        flooded = np.array([figures[k].flooded for k in keys])
+        outflow = np.array([figures[k].outflow for k in keys])
+        for i, id_ in enumerate(plan.nodes):
+            is_outfall = np.isnan(level[0, i])
+            row = int((outflow if is_outfall else level)[:, i].argmax())
+            nodes[id_] = NodeWorst(
+                level=0.0 if is_outfall else float(level[row, i]), level_storm=keys[row],
+                flooded=float(flooded[:, i].max()),
+                outflow=float(outflow[row, i]) if is_outfall else None, outflow_storm=keys[row] if is_outfall else None,
+            )  # fmt: skip
+        flow = np.array([figures[k].flow for k in keys])
+        spare = np.array([figures[k].spare for k in keys])
+        speed = np.array([figures[k].speed for k in keys])
+        for i, id_ in enumerate(plan.links):
+            row = int(flow[:, i].argmax())
+            tight = None if np.isnan(spare[0, i]) else int(spare[:, i].argmin())
+            links[id_] = LinkWorst(
+                flow=float(flow[row, i]), flow_storm=keys[row], speed=_number(speed[:, i].max()),
+                spare=None if tight is None else float(spare[tight, i]),
+                spare_storm=None if tight is None else keys[tight],
+            )  # fmt: skip
+    state: Literal["settled", "running", "part"] = (
+        "running" if answer.running else "settled" if answer.complete else "part"
+    )
+    network = plan.network
+    return AnswerOut(
+        revision=answer.revision, version=answer.version, state=state, problem=None, storms=storms,
+        verdicts=[_verdict(v) for v in judge(project.brief.criteria, network, plan.storms, figures)],
+        nodes=nodes, links=links,
+        failures=[FailureOut(key=f.key, element=network.label(f.element), problem=f.problem)
+                  for f in answer.failures.values()],
+        seconds=answer.seconds,
+        balance_error=max((abs(f.summary["balance_error"]) for f in figures.values()), default=None),
+    )  # fmt: skip

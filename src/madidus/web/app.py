@@ -1,0 +1,295 @@
+"""The application."""
+
+import json
+from collections.abc import AsyncIterator, Iterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+from typing import Annotated, Any
+from uuid import UUID
+
+import jsonpatch
+from fastapi import Body, Depends, FastAPI, Header, Request, Response
+from fastapi.responses import FileResponse, HTMLResponse, StreamingResponse
+from fastapi.staticfiles import StaticFiles
+from pydantic import BaseModel, Field
+
+from .. import __version__
+from ..core.checks import check
+from ..core.errors import ModelError
+from ..core.model.project import Project, parse_project
+from ..report.pdf import report_pdf
+from ..report.workbook import workbook
+from ..runs.manager import Answer, RunManager
+from ..store.projects import Conflict, Revision, Shelf
+from . import problems
+from .answers import AnswerOut, answer_out
+from .series import storm_series
+
+__all__ = ["make_app"]
+
+_ARROW = "application/vnd.apache.arrow.stream"
+
+
+class ProjectOut(BaseModel):
+    id: UUID
+    revision: int
+    fingerprint: str
+    can_undo: bool
+    can_redo: bool
+    document: dict[str, Any]
+
+
+class ShelfEntry(BaseModel):
+    id: UUID
+    name: str
+    opened: str
+    document: dict[str, Any]
+    answer: AnswerOut
+
+
+class NewProject(BaseModel):
+    name: str = Field(min_length=1, max_length=80)
+
+
+class FindingOut(BaseModel):
+    severity: str
+    element: str | None
+    field: str
+    why: str
+    remedy: str
+
+
+class ElementOut(BaseModel):
+    """Figures of one element in every storm that is in, by storm key."""
+
+    level: dict[str, float]
+    flow: dict[str, float]
+
+
+def _out(revision: Revision, response: Response) -> ProjectOut:
+    response.headers["ETag"] = f'"{revision.number}"'
+    return ProjectOut(
+        id=revision.project_id, revision=revision.number, fingerprint=revision.fingerprint,
+        can_undo=revision.can_undo, can_redo=revision.can_redo, document=revision.document,
+    )  # fmt: skip
+
+
+def _expected(if_match: Annotated[str, Header()]) -> int:
+    """The revision that an edit was made from."""
+    text = if_match.strip().strip('"')
+    if not text.isdigit() or len(text) > 9:
+        raise Conflict
+    return int(text)
+
+
+Expected = Annotated[int, Depends(_expected)]
+
+
+def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
+    """The application on its records and its run manager; `interface` is the folder of the built interface."""
+
+    @asynccontextmanager
+    async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        runs.resume()
+        yield
+        runs.close()
+
+    app = FastAPI(title="Madidus", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None)
+    problems.install(app)
+
+    def current(project_id: UUID) -> tuple[Project, Revision, Answer]:
+        revision = shelf.get(project_id)
+        return Project.model_validate(revision.document), revision, runs.answer(revision)
+
+    def plan_of(answer: Answer) -> Any:
+        if answer.plan is None:
+            raise answer.problem or ModelError("project", "network", "cannot run", "see the checks")
+        return answer.plan
+
+    @app.get("/api/projects")
+    def list_projects() -> list[ShelfEntry]:
+        entries = []
+        for row in shelf.list():
+            project, revision, answer = current(row.id)
+            entries.append(
+                ShelfEntry(
+                    id=row.id,
+                    name=row.name,
+                    opened=row.opened.isoformat(),
+                    document=revision.document,
+                    answer=answer_out(project, answer),
+                )  # fmt: skip
+            )
+        return entries
+
+    @app.post("/api/projects", status_code=201)
+    def create_project(new: NewProject, response: Response) -> ProjectOut:
+        empty = {
+            "format": "madidus-project", "version": 1, "name": new.name,
+            "options": {"00000000-0000-4000-8000-000000000001": {"name": "A"}},
+        }  # fmt: skip
+        return _out(shelf.create(parse_project(empty)), response)
+
+    @app.post("/api/projects/import", status_code=201)
+    def import_project(document: Annotated[dict[str, Any], Body()], response: Response) -> ProjectOut:
+        return _out(shelf.create(parse_project(document)), response)
+
+    @app.get("/api/projects/{project_id}")
+    def get_project(project_id: UUID, response: Response) -> ProjectOut:
+        shelf.touch(project_id)
+        return _out(shelf.get(project_id), response)
+
+    @app.patch("/api/projects/{project_id}")
+    def edit_project(
+        project_id: UUID, expected: Expected, patch: Annotated[list[dict[str, Any]], Body()], response: Response
+    ) -> ProjectOut:
+        """Apply a JSON Patch (RFC 6902) to the revision named by If-Match."""
+        revision = shelf.get(project_id)
+        if revision.number != expected:
+            raise Conflict
+        try:
+            document = jsonpatch.apply_patch(revision.document, patch)
+        except (jsonpatch.JsonPatchException, jsonpatch.JsonPointerException, TypeError, KeyError) as error:
+            raise ModelError("edit", "patch", f"cannot be applied: {error}", "load the project again") from error
+        return _out(shelf.save(project_id, parse_project(document), expected), response)
+
+    @app.delete("/api/projects/{project_id}", status_code=204)
+    def remove_project(project_id: UUID) -> None:
+        runs.cancel(project_id)
+        shelf.remove(project_id)
+
+    @app.post("/api/projects/{project_id}/undo")
+    def undo(project_id: UUID, expected: Expected, response: Response) -> ProjectOut:
+        return _out(shelf.undo(project_id, expected), response)
+
+    @app.post("/api/projects/{project_id}/redo")
+    def redo(project_id: UUID, expected: Expected, response: Response) -> ProjectOut:
+        return _out(shelf.redo(project_id, expected), response)
+
+    @app.post("/api/projects/{project_id}/duplicate", status_code=201)
+    def duplicate(project_id: UUID, response: Response) -> ProjectOut:
+        document = {**shelf.get(project_id).document}
+        document["name"] = f"{document['name'][:70]}, copy"
+        return _out(shelf.create(parse_project(document)), response)
+
+    @app.get("/api/projects/{project_id}/answer")
+    def get_answer(project_id: UUID) -> AnswerOut:
+        project, _, answer = current(project_id)
+        return answer_out(project, answer)
+
+    @app.post("/api/projects/{project_id}/run", status_code=202)
+    def run(project_id: UUID) -> AnswerOut:
+        project, revision, _ = current(project_id)
+        return answer_out(project, runs.run(revision))
+
+    @app.delete("/api/projects/{project_id}/run", status_code=204)
+    def cancel(project_id: UUID) -> None:
+        runs.cancel(project_id)
+
+    @app.get("/api/projects/{project_id}/events", response_class=StreamingResponse)
+    def events(project_id: UUID) -> StreamingResponse:
+        """Server-sent events: the answer to the present revision each time it changes, until it is settled."""
+        project, _, answer = current(project_id)
+
+        def stream() -> Iterator[str]:
+            version = -1
+            while True:
+                version = runs.wait(answer, version, timeout=15.0)
+                out = answer_out(project, answer)
+                yield f"event: answer\ndata: {out.model_dump_json()}\n\n"
+                if not answer.running:
+                    yield "event: end\ndata: {}\n\n"
+                    return
+
+        return StreamingResponse(stream(), media_type="text/event-stream", headers={"Cache-Control": "no-store"})
+
+    @app.get("/api/projects/{project_id}/checks")
+    def checks(project_id: UUID) -> list[FindingOut]:
+        project, _, _ = current(project_id)
+        return [FindingOut(**vars(finding)) for finding in check(project)]
+
+    @app.get("/api/projects/{project_id}/elements/{element}")
+    def element(project_id: UUID, element: UUID) -> ElementOut:
+        _, _, answer = current(project_id)
+        plan, id_ = plan_of(answer), str(element)
+        level: dict[str, float] = {}
+        flow: dict[str, float] = {}
+        for key, figures in dict(answer.figures).items():
+            if id_ in plan.network.nodes:
+                i = plan.nodes.index(id_)
+                if figures.level[i] == figures.level[i]:
+                    level[key] = float(figures.level[i])
+                else:
+                    flow[key] = float(figures.outflow[i])
+            elif id_ in plan.network.links:
+                flow[key] = float(figures.flow[plan.links.index(id_)])
+        return ElementOut(level=level, flow=flow)
+
+    @app.get("/api/projects/{project_id}/storms/{storm}", response_class=Response)
+    def storm(project_id: UUID, storm: str) -> Response:
+        """Series of a storm as an Arrow stream."""
+        _, _, answer = current(project_id)
+        plan = plan_of(answer)
+        if storm not in plan.digests:
+            raise ModelError("storm", storm, "is not in the ensemble", "pick one from the storm matrix")
+        return Response(storm_series(plan, storm), media_type=_ARROW)
+
+    def attachment(name: str, extension: str) -> dict[str, str]:
+        plain = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "_" for c in name.lower())[:60]
+        return {"Content-Disposition": f'attachment; filename="{plain}.{extension}"'}
+
+    @app.get("/api/projects/{project_id}/file", response_class=Response)
+    def project_file(project_id: UUID) -> Response:
+        revision = shelf.get(project_id)
+        text = json.dumps(revision.document, indent=1, ensure_ascii=False)
+        return Response(
+            text, media_type="application/json", headers=attachment(revision.document["name"], "madidus.json")
+        )
+
+    @app.get("/api/projects/{project_id}/report.pdf", response_class=Response)
+    def report(project_id: UUID) -> Response:
+        project, revision, answer = current(project_id)
+        content = report_pdf(project, revision.fingerprint, plan_of(answer), dict(answer.figures))
+        return Response(content, media_type="application/pdf", headers=attachment(project.name, "pdf"))
+
+    @app.get("/api/projects/{project_id}/workbook.xlsx", response_class=Response)
+    def sheets(project_id: UUID) -> Response:
+        project, revision, answer = current(project_id)
+        content = workbook(project, revision.fingerprint, plan_of(answer), dict(answer.figures))
+        kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+        return Response(content, media_type=kind, headers=attachment(project.name, "xlsx"))
+
+    @app.middleware("http")
+    async def guard(request: Request, call_next: Any) -> Response:
+        """Requests from pages of other origins change nothing; nothing leaves this machine."""
+        origin, host = request.headers.get("origin"), request.headers.get("host", "")
+        if request.method not in ("GET", "HEAD") and origin and origin.split("//")[-1] != host:
+            return Response("cross-origin request refused", status_code=403)
+        response: Response = await call_next(request)
+        response.headers["Content-Security-Policy"] = (
+            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; frame-ancestors 'none'"
+        )
+        response.headers["X-Content-Type-Options"] = "nosniff"
+        return response
+
+    @app.get("/api/docs", include_in_schema=False)
+    def documentation() -> HTMLResponse:
+        """The API's documentation, drawn from the OpenAPI description on this machine alone."""
+        rows = "".join(
+            f"<h2>{method.upper()} {path}</h2><p>{operation.get('description', operation.get('summary', ''))}</p>"
+            for path, methods in app.openapi()["paths"].items()
+            for method, operation in methods.items()
+        )
+        return HTMLResponse(
+            f"<!doctype html><title>Madidus API</title><body style='font:14px sans-serif;max-width:60em;margin:2em'>"
+            f"<h1>Madidus API</h1><p><a href='/openapi.json'>OpenAPI description</a></p>{rows}"
+        )
+
+    if interface is not None:
+        app.mount("/assets", StaticFiles(directory=interface / "assets"), name="assets")
+
+        @app.get("/{path:path}", include_in_schema=False)
+        def page(path: str) -> FileResponse:
+            return FileResponse(interface / "index.html", headers={"Cache-Control": "no-cache"})
+
+    return app

@@ -1,0 +1,46 @@
+"""Errors as problem details (RFC 9457)."""
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+
+from ..core.errors import ModelError
+from ..store.projects import Conflict, Missing
+
+__all__ = ["install"]
+
+
+def _problem(status: int, title: str, **more: object) -> JSONResponse:
+    return JSONResponse(
+        {"type": "about:blank", "title": title, "status": status, **more},
+        status_code=status,
+        media_type="application/problem+json",
+    )
+
+
+def install(app: FastAPI) -> None:
+    """Answer the errors of the layers below."""
+
+    @app.exception_handler(ModelError)
+    async def model_error(_: Request, error: ModelError) -> JSONResponse:
+        return _problem(
+            422,
+            f"{error.element}, {error.field.split('/')[-1]}: {error.problem}",
+            detail=error.remedy,
+            element=error.element,
+            field=error.field,
+        )
+
+    @app.exception_handler(Missing)
+    async def missing(_: Request, error: Missing) -> JSONResponse:
+        return _problem(404, str(error) or "not found")
+
+    @app.exception_handler(Conflict)
+    async def conflict(_: Request, __: Conflict) -> JSONResponse:
+        return _problem(412, "the project was changed meanwhile", detail="load it again and repeat the edit")
+
+    @app.exception_handler(RequestValidationError)
+    async def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
+        first = error.errors()[0]
+        status = 400 if first["type"] == "json_invalid" else 422
+        return _problem(status, first["msg"], detail="/".join(str(step) for step in first["loc"]))

@@ -1,0 +1,139 @@
+"""Reference cases of flow in pipes and between stores; figures from closed forms or independent integration."""
+
+import numpy as np
+import pytest
+
+from madidus.core.hydraulics.sections import (
+    full_bore_capacity,
+    normal_depth,
+    uniform_flow,
+)
+from madidus.core.model.network import Circular, Rectangular
+
+from .build import Run, identity, network, tank
+
+A1 = [
+    (Circular(diameter=0.9), 0.013, 0.002, 0.111, 0.2251024),
+    (Circular(diameter=0.9), 0.013, 0.002, 0.405, 0.4501323),
+    (Circular(diameter=0.9), 0.013, 0.002, 0.791, 0.719673),
+    (Rectangular(width=1.5, height=1.5), 0.015, 0.001, 0.471, 0.375217),
+    (Rectangular(width=1.5, height=1.5), 0.015, 0.001, 1.23, 0.7484773),
+    (Rectangular(width=1.5, height=1.5), 0.015, 0.001, 2.27, 1.201554),
+]
+
+
+@pytest.mark.parametrize(("section", "roughness", "gradient", "flow", "depth"), A1)
+def test_normal_depth_by_formula_and_by_the_solver(section, roughness, gradient, flow, depth):
+    assert normal_depth(section, roughness, gradient, flow) == pytest.approx(depth, abs=1e-5)
+    net = network(
+        {"head": {"kind": "manhole", "cover": 16, "invert": 10 + 1000 * gradient},
+         "out": {"kind": "outfall", "invert": 10, "tail_water": {"kind": "normal"}}},
+        {"pipe": {"kind": "pipe", "upstream": "head", "downstream": "out", "section": section.model_dump(),
+                  "length": 1000, "upstream_invert": 10 + 1000 * gradient, "downstream_invert": 10,
+                  "roughness": roughness}},
+    )  # fmt: skip
+    run = Run(net, {"head": [(0, flow), (21600, flow)]}, 21600, 300)
+    depths = run.depths("pipe")
+    assert depths[len(depths) // 2] == pytest.approx(depth, rel=0.005, abs=0.002)
+
+
+def test_capacity_of_a_circular_pipe():
+    """Case A2."""
+    pipe, n, s = Circular(diameter=0.75), 0.013, 0.004
+    assert full_bore_capacity(pipe, n, s) == pytest.approx(0.7040982, rel=0.002)
+    for fill, flow in ((0.25, 0.09644864), (0.5, 0.3520491), (0.75, 0.6420514), (0.9, 0.750426)):
+        assert uniform_flow(pipe, n, s, fill * 0.75) == pytest.approx(flow, rel=0.003)
+    fills = np.linspace(0.01, 1.0, 2000)
+    flows = np.array([uniform_flow(pipe, n, s, y * 0.75) for y in fills])
+    assert fills[flows.argmax()] == pytest.approx(0.9381812, abs=0.003)
+    assert flows.max() / full_bore_capacity(pipe, n, s) == pytest.approx(1.075706, abs=0.002)
+    assert uniform_flow(pipe, n, s, 0.375) == pytest.approx(0.5 * full_bore_capacity(pipe, n, s), rel=1e-6)
+
+
+def test_hydraulic_grade_line_between_fixed_levels():
+    """Case A5: three surcharged pipes in a row."""
+
+    def pipe(up, down, length, diameter, a, b):
+        return {
+            "kind": "pipe", "upstream": up, "downstream": down, "length": length, "upstream_invert": a,
+            "downstream_invert": b, "section": {"shape": "circular", "diameter": diameter}, "roughness": 0.013,
+            "entry_loss": 0.5, "exit_loss": 1.0,
+        }  # fmt: skip
+
+    net = network(
+        {"in": tank(20.0, 30.0, 1e7, depth=5.0), "m1": {"kind": "manhole", "cover": 30, "invert": 19.6, "plan_area": 2},
+         "m2": {"kind": "manhole", "cover": 30, "invert": 19.1, "plan_area": 2},
+         "out": {"kind": "outfall", "invert": 18.9, "tail_water": {"kind": "fixed", "level": 22.6}}},
+        {"p1": pipe("in", "m1", 180, 0.6, 20.0, 19.7), "p2": pipe("m1", "m2", 220, 0.675, 19.6, 19.2),
+         "p3": pipe("m2", "out", 150, 0.75, 19.1, 18.9)},
+    )  # fmt: skip
+    run = Run(net, {}, 3600, 60)
+    assert run.flow("p2")[-1] == pytest.approx(0.4661825, rel=0.005)
+    assert run.level("m1")[-1] == pytest.approx(23.75456, abs=0.01)
+    assert run.level("m2")[-1] == pytest.approx(22.94815, abs=0.01)
+
+
+def test_mass_oscillation_between_two_tanks():
+    """Case A9: rigid-column theory; an over-damped scheme would flatten the swing. The pipe starts full."""
+    net = network(
+        {"t1": tank(0, 10, 50, depth=4.6), "t2": tank(0, 10, 80, depth=4.0), "out": {"kind": "outfall", "invert": 9.9}},
+        {"pipe": {"kind": "pipe", "upstream": "t1", "downstream": "t2", "length": 200, "upstream_invert": 0.2,
+                  "downstream_invert": 0.2, "section": {"shape": "circular", "diameter": 0.8}, "roughness": 0.01,
+                  "entry_loss": 0.5, "exit_loss": 1.0},
+         "spill": {"kind": "weir", "upstream": "t2", "downstream": "out", "crest": 9.9, "length": 1}},
+    )  # fmt: skip
+    run = Run(net, {}, 470, 0.5, full={"pipe": 4.3}, longest_step=1.0)
+    one, two, time = run.level("t1"), run.level("t2"), run.time
+    for around, when, first, second in (
+        (113, 113.3446, 4.001096, 4.374315), (225, 225.3778, 4.397995, 4.126253),
+        (337, 336.9585, 4.099172, 4.313018), (448, 448.328, 4.339292, 4.162943),
+    ):  # fmt: skip
+        near = np.abs(time - around) < 20
+        sign = 1.0 if first > 4.23 else -1.0
+        top = int(np.nonzero(near)[0][(sign * one[near]).argmax()])
+        assert time[top] == pytest.approx(when, rel=0.015)
+        assert one[top] == pytest.approx(first, abs=0.01)
+        assert two[top] == pytest.approx(second, abs=0.01)
+    assert run.flow("pipe").max() == pytest.approx(0.417907, rel=0.01)
+    assert time[run.flow("pipe").argmax()] == pytest.approx(48.15149, rel=0.02)
+
+
+def test_tank_with_an_orifice():
+    """Case B1: logarithmic filling, square-root emptying."""
+    net = network(
+        {"tank": tank(100, 106, 50, depth=0.575), "out": {"kind": "outfall", "invert": 99}},
+        {"orifice": {"kind": "orifice", "upstream": "tank", "downstream": "out", "invert": 100.0,
+                     "section": {"shape": "circular", "diameter": 0.15}, "discharge_coefficient": 0.61}},
+    )  # fmt: skip
+    run = Run(net, {"tank": [(0, 0.08), (1200, 0.08), (1200, 0.0)]}, 2460, 2)
+    for time, level, flow in (
+        (300, 100.8279, 0.04143169), (600, 101.042, 0.04695357), (900, 101.2269, 0.05124656),
+        (1200, 101.3887, 0.05472621), (1800, 100.814, 0.0410472), (2400, 100.4035, 0.02736818),
+    ):  # fmt: skip
+        assert run.at(run.level("tank"), time) == pytest.approx(level, abs=0.005)
+        assert run.at(run.flow("orifice"), time) == pytest.approx(flow, rel=0.005)
+    assert run.result.balance.error == pytest.approx(0.0, abs=1e-12)
+
+
+def test_pond_with_orifice_and_overflow_weir():
+    """Case B2, its pond as a depth–area table of the offset polygon."""
+    areas = [(0.0, 1217.0), (0.25, 1322.872), (0.5, 1432.882), (1.0, 1665.315), (1.5, 1914.299), (1.7, 2018.4)]
+    net = network(
+        {"pond": {"kind": "storage", "form": "pond", "invert": 60.0, "cover": 61.7, "initial_depth": 0.6569,
+                  "table": [{"depth": y, "area": a} for y, a in areas]},
+         "out": {"kind": "outfall", "invert": 59}},
+        {"orifice": {"kind": "orifice", "upstream": "pond", "downstream": "out", "invert": 59.75,
+                     "section": {"shape": "circular", "diameter": 0.2}, "discharge_coefficient": 0.6},
+         "weir": {"kind": "weir", "upstream": "pond", "downstream": "out", "crest": 60.9, "length": 3.0,
+                  "coefficient": 1.7}},
+    )  # fmt: skip
+    run = Run(net, {"pond": [(0, 0.075), (2400, 0.75), (7200, 0.075), (36000, 0.075)]}, 18000, 10)
+    level = run.level("pond")
+    assert level.max() == pytest.approx(61.12458, abs=0.01)
+    row = run.flat.node_row[identity("pond")]
+    assert run.result.peaks.level[row] == pytest.approx(61.12458, abs=0.01)
+    assert run.result.peaks.level_time[row] == pytest.approx(3203.297, rel=0.01)
+    assert run.flow("weir").max() == pytest.approx(0.542775, rel=0.03)
+    assert run.flow("orifice").max() == pytest.approx(0.09426137, rel=0.01)
+    for time, expected in ((1800, 60.94064), (3600, 61.11964), (5400, 61.05451), (7200, 60.9648), (18000, 60.85644)):
+        assert run.at(level, time) == pytest.approx(expected, abs=0.01)

@@ -1,0 +1,69 @@
+"""Shared fixtures: an own PostgreSQL, an application on it, a server for the browser."""
+
+import json
+import os
+import shutil
+import tempfile
+import threading
+import time
+from pathlib import Path
+
+import pytest
+import uvicorn
+
+from madidus.core.model import parse_project
+from madidus.postgres import cluster, free_port
+from madidus.runs.manager import RunManager
+from madidus.store.database import connect
+from madidus.store.projects import Shelf
+from madidus.store.results import Results
+from madidus.web.app import make_app
+
+ROOT = Path(__file__).parents[1]
+DEMO = ROOT / "demo" / "quillmere_boatyard.madidus.json"
+
+
+@pytest.fixture(scope="session")
+def demo_document():
+    return json.loads(DEMO.read_text(encoding="utf-8"))
+
+
+@pytest.fixture(scope="session")
+def database():
+    """URL of a database in a cluster of the tests' own; the folder is open to the user that PostgreSQL runs as."""
+    folder = Path(tempfile.mkdtemp(prefix="madidus-test-"))
+    os.chmod(folder, 0o755)
+    try:
+        with cluster(folder, "madidus_test") as url:
+            yield url
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def engine(database):
+    engine = connect(database)
+    yield engine
+    engine.dispose()
+
+
+@pytest.fixture(scope="session")
+def shelf(engine):
+    return Shelf(engine)
+
+
+@pytest.fixture(scope="session")
+def address(engine, shelf, demo_document):
+    """A running server with the demo on its shelf."""
+    shelf.create(parse_project(demo_document))
+    port = free_port()
+    app = make_app(shelf, RunManager(shelf, Results(engine)), ROOT / "ui" / "dist")
+    server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="warning"))
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    deadline = time.monotonic() + 30
+    while not server.started and time.monotonic() < deadline:
+        time.sleep(0.05)
+    yield f"http://127.0.0.1:{port}"
+    server.should_exit = True
+    thread.join(20)

@@ -1,0 +1,71 @@
+"""The command line: exit status, files, messages."""
+
+import copy
+import json
+from pathlib import Path
+
+import pyarrow.parquet
+import pytest
+from typer.testing import CliRunner
+
+from madidus.cli import app
+
+DEMO = Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json"
+
+
+@pytest.fixture
+def run(tmp_path):
+    def call(document, *options):
+        file = tmp_path / "p.madidus.json"
+        file.write_text(document if isinstance(document, str) else json.dumps(document), encoding="utf-8")
+        return CliRunner().invoke(app, ["run", str(file), "--out", str(tmp_path / "out"), *options]), tmp_path / "out"
+
+    return call
+
+
+@pytest.fixture
+def small():
+    document = json.loads(DEMO.read_text(encoding="utf-8"))
+    document["rain"]["ensemble"]["durations"] = [15, 60]
+    return document
+
+
+def test_a_failing_criterion_is_status_1(run, small):
+    result, out = run(small, "--csv")
+    assert result.exit_code == 1
+    summary = json.loads((out / "summary.json").read_text())
+    assert len(summary["storms"]) == 12
+    assert any(v["state"] == "fails" for v in summary["verdicts"])
+    assert all(abs(s["balance_error"]) < 1e-12 for s in summary["storms"].values())
+    peaks = pyarrow.parquet.read_table(out / "peaks.parquet")
+    assert {"storm", "name", "level", "flow"} <= set(peaks.column_names)
+    assert (out / "peaks.csv").exists()
+    assert list(out.glob("series-*.parquet"))
+
+
+def test_all_pass_is_status_0(run, small):
+    small["brief"]["criteria"] = [{"kind": "cover", "name": "dry", "return_period": 2}]
+    assert run(small)[0].exit_code == 0
+
+
+def test_a_criterion_that_is_not_asked_fails_nothing(run, small):
+    spoiled = copy.deepcopy(small)
+    for criterion in spoiled["brief"]["criteria"]:
+        criterion["asked"] = False
+    assert run(spoiled)[0].exit_code == 0
+
+
+@pytest.mark.parametrize("text", ["{", "[]", "nonsense", '{"format": "madidus-project", "version": 1, "x": NaN}'])
+def test_what_is_no_project_is_status_2(run, text):
+    result, out = run(text)
+    assert result.exit_code == 2
+    assert not out.exists()
+
+
+def test_an_unknown_node_is_named(run, small):
+    network = next(iter(small["options"].values()))["network"]
+    link = next(iter(network["links"].values()))
+    link["downstream"] = "00000000-0000-4000-8000-00000000dead"
+    result, _ = run(small)
+    assert result.exit_code == 2
+    assert link["name"] in result.output.replace("\n", "")

@@ -1,0 +1,188 @@
+"""The interface in headless Chromium, as a newcomer would use it on the demo."""
+
+import json
+import re
+
+import pytest
+from playwright.sync_api import Page, expect, sync_playwright
+
+ARGUMENTS = [
+    "--no-sandbox", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update",
+    "--disable-sync", "--use-angle=swiftshader", "--enable-unsafe-swiftshader",
+]  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def browser():
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def page(browser, address):
+    page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
+    errors: list[str] = []
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    foreign: list[str] = []
+    page.on("request", lambda r: foreign.append(r.url) if not r.url.startswith((address, "data:", "blob:")) else None)
+    page.set_default_timeout(30_000)
+    yield page
+    page.close()
+    assert errors == []
+    assert foreign == []
+
+
+@pytest.fixture
+def demo(page: Page):
+    page.goto("/")
+    page.get_by_test_id("card-Quillmere Boatyard").get_by_role("link", name="Quillmere Boatyard", exact=True).click()
+    up_to_date(page)
+    return page
+
+
+def up_to_date(page: Page):
+    expect(page.get_by_test_id("up-to-date")).to_have_text("Up to date", timeout=60_000)
+
+
+def pick(page: Page, name: str):
+    page.get_by_test_id(f"section-{name}").click()
+    expect(page.get_by_test_id("inspector-title")).to_contain_text(name)
+
+
+def test_verdicts_are_seen_at_once(demo: Page):
+    for i in range(6):
+        expect(demo.get_by_test_id(f"margin-{i}")).to_have_text(re.compile(r"^[+−]\d"))
+    expect(demo.get_by_test_id("margin-strip")).to_contain_text("fails")
+    expect(demo.get_by_test_id("margin-strip")).to_contain_text("winter")
+
+
+def test_a_tile_sets_element_storm_and_moment(demo: Page):
+    tile = demo.get_by_test_id("tile-4")
+    tile.click()
+    expect(demo.get_by_test_id("inspector-title")).to_have_text("Outfall O1")
+    expect(demo).to_have_url(re.compile("storm=100%2B40-"))
+    assert demo.get_by_test_id("clock").inner_text() != "00:00"
+
+
+def test_edit_a_pipe_and_see_the_verdict_change_then_undo(demo: Page):
+    demo.get_by_test_id("tile-0").click()
+    title = demo.get_by_test_id("inspector-title").inner_text()
+    assert title.startswith("Pipe")
+    before = demo.get_by_test_id("margin-0").inner_text()
+    field = demo.get_by_test_id("diameter")
+    old = field.input_value()
+    field.fill("100 mm")
+    field.press("Enter")
+    expect(demo.get_by_test_id("margin-0")).not_to_have_text(before)
+    up_to_date(demo)
+    after = demo.get_by_test_id("margin-0").inner_text()
+    assert after.startswith("−")
+    expect(demo.get_by_test_id("was-0")).to_contain_text(before)
+    demo.get_by_test_id("undo").click()
+    up_to_date(demo)
+    expect(demo.get_by_test_id("margin-0")).to_have_text(before)
+    expect(demo.get_by_test_id("diameter")).to_have_value(old)
+
+
+def test_nonsense_in_a_field_is_marked_and_changes_nothing(demo: Page):
+    demo.get_by_test_id("tile-0").click()
+    field = demo.get_by_test_id("length")
+    old = field.input_value()
+    field.fill("forty")
+    field.press("Enter")
+    expect(field).to_have_attribute("aria-invalid", "true")
+    field.press("Escape")
+    expect(field).to_have_value(old)
+    field.fill("-5")
+    field.press("Enter")
+    expect(demo.get_by_test_id("notice")).to_contain_text("length")
+
+
+def test_pick_a_storm_and_replay_it(demo: Page):
+    demo.get_by_test_id("storm-2-60-summer").click()
+    expect(demo.get_by_label("Time and storms").or_(demo.locator("footer"))).to_contain_text("2 yr, 60 min, summer")
+    trace = demo.get_by_test_id("trace")
+    trace.focus()
+    trace.press("Home")
+    expect(demo.get_by_test_id("clock")).to_have_text("00:00")
+    demo.get_by_test_id("play").click()
+    expect(demo.get_by_test_id("clock")).not_to_have_text("00:00")
+    demo.get_by_test_id("play").click()
+    shown = demo.get_by_test_id("clock").inner_text()
+    expect(demo.get_by_label("Long section", exact=True).first).to_contain_text(shown)
+    expect(demo.get_by_label("Plan", exact=True).first).to_contain_text(shown)
+
+
+def test_pick_on_the_long_section(demo: Page):
+    demo.get_by_test_id("tile-4").click()
+    pick(demo, "L1–L2")
+    expect(demo.get_by_test_id("size-225")).to_be_checked()
+
+
+def test_pick_on_the_plan(demo: Page):
+    document = demo.request.get("/api/projects").json()[0]["document"]
+    network = next(iter(document["options"].values()))["network"]
+    pond = next(n for n in network["nodes"].values() if n["name"] == "P1")
+    plan = demo.get_by_test_id("plan")
+    x, y = plan.evaluate("(el, at) => el.pixelOf(at[0], at[1])", [pond["x"], pond["y"]])
+    plan.click(position={"x": x, "y": y})
+    expect(demo.get_by_test_id("inspector-title")).to_have_text("Pond P1")
+    expect(demo.get_by_test_id("hydrograph")).to_be_visible()
+
+
+@pytest.mark.parametrize("stage", ["brief", "network", "rain", "storms", "verdict", "deliver"])
+def test_every_stage_opens(demo: Page, stage):
+    demo.locator(f"nav a[href$='/{stage}']").click()
+    expect(demo).to_have_url(re.compile(f"/{stage}"))
+    expect(demo.locator("main")).not_to_be_empty()
+
+
+def test_the_permitted_rate_is_a_field_of_its_rule(demo: Page):
+    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Brief")).click()
+    field = demo.get_by_test_id("permitted")
+    field.fill("20")
+    field.press("Enter")
+    expect(demo.get_by_test_id("margin-4")).to_have_text(re.compile(r"^\+"))
+    demo.get_by_test_id("undo").click()
+    expect(demo.get_by_test_id("margin-4")).to_have_text(re.compile("^−"))
+
+
+def test_report_and_project_file_download(demo: Page, tmp_path):
+    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Deliver")).click()
+    with demo.expect_download() as download:
+        demo.get_by_test_id("get-report.pdf").click()
+    assert download.value.suggested_filename == "quillmere_boatyard.pdf"
+    with demo.expect_download() as download:
+        demo.get_by_test_id("get-file").click()
+    file = tmp_path / "copy.madidus.json"
+    download.value.save_as(file)
+    document = json.loads(file.read_text())
+    document["name"] = "Brought back"
+    file.write_text(json.dumps(document))
+    demo.goto("/")
+    demo.get_by_test_id("import").set_input_files(file)
+    expect(demo.get_by_test_id("project-name")).to_have_text("Brought back")
+    demo.goto("/")
+    demo.on("dialog", lambda dialog: dialog.accept())
+    demo.get_by_test_id("card-Brought back").get_by_role("button", name="remove").click()
+    expect(demo.get_by_test_id("card-Brought back")).to_have_count(0)
+
+
+def test_a_blank_sheet_says_what_comes_first(page: Page):
+    page.goto("/")
+    page.get_by_role("button", name="Begin with a blank sheet").click()
+    expect(page.get_by_test_id("run-state")).to_contain_text("cannot run")
+    expect(page.get_by_test_id("checks")).to_contain_text("lay a pipe")
+    page.goto("/")
+    page.on("dialog", lambda dialog: dialog.accept())
+    page.get_by_test_id("card-Untitled site").get_by_role("button", name="remove").click()
+
+
+def test_a_broken_file_is_refused_in_words(page: Page, tmp_path):
+    page.goto("/")
+    broken = tmp_path / "broken.madidus.json"
+    broken.write_text("{ not json")
+    page.get_by_test_id("import").set_input_files(broken)
+    expect(page.get_by_test_id("notice")).to_contain_text("is not JSON")

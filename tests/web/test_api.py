@@ -1,0 +1,205 @@
+"""The API against the real database and the real solver."""
+
+import copy
+import io
+import json
+import time
+import uuid
+from pathlib import Path
+
+import httpx
+import numpy as np
+import openpyxl
+import pyarrow as pa
+import pypdf
+import pytest
+
+
+@pytest.fixture
+def client(address):
+    with httpx.Client(base_url=address, timeout=60) as client:
+        yield client
+
+
+@pytest.fixture
+def project(client, demo_document):
+    """A fresh copy of the demo, small: six storms."""
+    document = copy.deepcopy(demo_document)
+    document["name"] = f"Test {uuid.uuid4().hex[:6]}"
+    document["rain"]["ensemble"]["durations"] = [15, 60, 360]
+    made = client.post("/api/projects/import", json=document).json()
+    yield made
+    client.delete(f"/api/projects/{made['id']}")
+
+
+def link_path(project, name):
+    option, body = next(iter(project["document"]["options"].items()))
+    id_ = next(k for k, link in body["network"]["links"].items() if link["name"] == name)
+    return id_, f"/options/{option}/network/links/{id_}"
+
+
+def settled(client, project_id):
+    for _ in range(300):
+        answer = client.get(f"/api/projects/{project_id}/answer").json()
+        if answer["state"] not in ("running",):
+            return answer
+        time.sleep(0.1)
+    raise AssertionError("the run does not end")
+
+
+def edit(client, project, patch):
+    return client.patch(f"/api/projects/{project['id']}", json=patch, headers={"If-Match": f'"{project["revision"]}"'})
+
+
+def test_an_edit_is_answered_by_the_whole_ensemble(client, project):
+    first = settled(client, project["id"])
+    assert first["state"] == "settled"
+    assert len(first["storms"]) == 18
+    assert first["balance_error"] < 1e-12
+    _, path = link_path(project, "P1 orifice")
+    changed = edit(client, project, [{"op": "replace", "path": f"{path}/section/diameter", "value": 0.12}])
+    assert changed.status_code == 200
+    second = settled(client, project["id"])
+    assert second["revision"] == 2
+    outflow = next(i for i, v in enumerate(first["verdicts"]) if v["kind"] == "outflow")
+    assert second["verdicts"][outflow]["value"] < first["verdicts"][outflow]["value"] - 0.001
+
+
+def test_undo_reaches_back_and_finds_the_old_answer(client, project):
+    first = settled(client, project["id"])
+    _, path = link_path(project, "A6–A7")
+    changed = edit(client, project, [{"op": "replace", "path": f"{path}/roughness", "value": 0.02}]).json()
+    settled(client, project["id"])
+    back = client.post(f"/api/projects/{project['id']}/undo", headers={"If-Match": f'"{changed["revision"]}"'}).json()
+    assert back["revision"] == 1
+    assert back["can_redo"]
+    again = client.get(f"/api/projects/{project['id']}/answer").json()
+    assert again["state"] == "settled"  # known storms are not run again
+    assert again["verdicts"] == first["verdicts"]
+    forth = client.post(f"/api/projects/{project['id']}/redo", headers={"If-Match": '"1"'}).json()
+    assert forth["revision"] == 2
+    assert client.post(f"/api/projects/{project['id']}/redo", headers={"If-Match": '"2"'}).status_code == 404
+
+
+def test_a_renamed_pipe_makes_nothing_stale(client, project):
+    settled(client, project["id"])
+    _, path = link_path(project, "A6–A7")
+    edit(client, project, [{"op": "replace", "path": f"{path}/name", "value": "Main"}])
+    assert client.get(f"/api/projects/{project['id']}/answer").json()["state"] == "settled"
+
+
+def test_lost_updates_are_refused(client, project):
+    _, path = link_path(project, "A6–A7")
+    patch = [{"op": "replace", "path": f"{path}/length", "value": 27}]
+    assert edit(client, project, patch).status_code == 200
+    refused = edit(client, project, patch)
+    assert refused.status_code == 412
+    assert refused.headers["content-type"].startswith("application/problem+json")
+
+
+@pytest.mark.parametrize(
+    ("field", "value"), [("length", -1), ("length", "x"), ("downstream", "nowhere"), ("section/diameter", 0)]
+)
+def test_an_invalid_edit_is_refused_and_changes_nothing(client, project, field, value):
+    _, path = link_path(project, "A6–A7")
+    answer = edit(client, project, [{"op": "replace", "path": f"{path}/{field}", "value": value}])
+    assert answer.status_code == 422
+    assert field.split("/")[0] in answer.json()["field"]
+    assert client.get(f"/api/projects/{project['id']}").json()["revision"] == 1
+
+
+def test_an_incomplete_model_is_legal_and_says_what_is_missing(client):
+    made = client.post("/api/projects", json={"name": "Empty"}).json()
+    answer = client.get(f"/api/projects/{made['id']}/answer").json()
+    assert answer["state"] == "refused"
+    assert answer["problem"]["remedy"]
+    assert client.get(f"/api/projects/{made['id']}/checks").json()[0]["severity"] == "stops"
+    assert client.get(f"/api/projects/{made['id']}/report.pdf").status_code == 422
+    client.delete(f"/api/projects/{made['id']}")
+
+
+def test_bad_files_are_refused(client, demo_document):
+    assert (
+        client.post("/api/projects/import", content=b"{", headers={"Content-Type": "application/json"}).status_code
+        == 400
+    )
+    assert client.post("/api/projects/import", json={"format": "x"}).json()["field"] == "format"
+    newer = {**demo_document, "version": 7}
+    assert "7" in client.post("/api/projects/import", json=newer).json()["title"]
+    assert client.get(f"/api/projects/{uuid.uuid4()}").status_code == 404
+
+
+def test_pages_of_other_origins_change_nothing(client):
+    refused = client.post("/api/projects", json={"name": "x"}, headers={"Origin": "http://elsewhere.example"})
+    assert refused.status_code == 403
+
+
+def test_a_file_comes_back_as_it_went(client, project):
+    file = client.get(f"/api/projects/{project['id']}/file")
+    assert file.json() == project["document"]
+    copied = client.post(f"/api/projects/{project['id']}/duplicate").json()
+    assert copied["document"]["name"].endswith("copy")
+    assert copied["document"]["options"] == project["document"]["options"]
+    client.delete(f"/api/projects/{copied['id']}")
+
+
+def test_series_agree_with_the_kept_peaks(client, project):
+    answer = settled(client, project["id"])
+    storm = answer["storms"][0]["key"]
+    body = client.get(f"/api/projects/{project['id']}/storms/{storm}").content
+    table = pa.ipc.open_stream(io.BytesIO(body)).read_all()
+    id_, _ = link_path(project, "A6–A7")
+    peaks = client.get(f"/api/projects/{project['id']}/elements/{id_}").json()["flow"]
+    series = np.array(table[f"flow:{id_}"])
+    assert series.max() == pytest.approx(peaks[storm], rel=0.05)
+    assert client.get(f"/api/projects/{project['id']}/storms/none").status_code == 422
+
+
+def test_events_end_by_themselves(client, project):
+    with client.stream("GET", f"/api/projects/{project['id']}/events") as stream:
+        lines = [line for line in stream.iter_lines() if line.startswith("event:")]
+    assert lines[-1] == "event: end"
+    assert "event: answer" in lines
+
+
+def test_report_and_workbook(client, project):
+    answer = settled(client, project["id"])
+    pdf = pypdf.PdfReader(io.BytesIO(client.get(f"/api/projects/{project['id']}/report.pdf").content))
+    text = "".join(page.extract_text() for page in pdf.pages)
+    assert project["fingerprint"][:12] in text
+    fails = sum(v["state"] == "fails" for v in answer["verdicts"])
+    assert f"{fails} of 6 rules fail" in text
+    assert "A6–A7" in text
+    book = openpyxl.load_workbook(
+        io.BytesIO(client.get(f"/api/projects/{project['id']}/workbook.xlsx").content), read_only=True
+    )
+    assert {"Verdicts", "Manholes", "Pipes", "Storms"} <= set(book.sheetnames)
+    assert next(book["Pipes"].iter_rows(min_row=2, values_only=True))[0]
+
+
+def test_hostile_names_stay_text(client, demo_document):
+    document = copy.deepcopy(demo_document)
+    document["name"] = '<script>alert(1)</script>"=1+1'
+    document["rain"]["ensemble"]["durations"] = [15]
+    node = next(iter(next(iter(document["options"].values()))["network"]["nodes"].values()))
+    node["name"] = '=cmd|"/c"<img src="file:///etc/passwd">'
+    made = client.post("/api/projects/import", json=document).json()
+    settled(client, made["id"])
+    assert client.get(f"/api/projects/{made['id']}/report.pdf").status_code == 200
+    book = client.get(f"/api/projects/{made['id']}/workbook.xlsx")
+    assert book.status_code == 200
+    assert "/" not in book.headers["content-disposition"].split("filename=")[1]
+    client.delete(f"/api/projects/{made['id']}")
+
+
+def test_nothing_leaves_the_machine(client):
+    page = client.get("/").text
+    assert "http://" not in page.replace("http://www.w3.org", "")
+    assert "https://" not in page
+    assert client.get("/api/docs").status_code == 200
+
+
+def test_the_interface_is_typed_by_the_present_api(client):
+    """ui/openapi.json is what its types are generated from."""
+    kept = json.loads((Path(__file__).parents[2] / "ui" / "openapi.json").read_text(encoding="utf-8"))
+    assert client.get("/openapi.json").json() == kept

@@ -1,0 +1,79 @@
+"""Runs: cancel keeps what is done, a killed run goes on, the newest edit wins."""
+
+import copy
+import time
+
+import pytest
+
+from madidus.core.model import parse_project
+from madidus.runs import manager as manager_module
+from madidus.runs.manager import RunManager
+from madidus.store.results import Results
+
+
+@pytest.fixture
+def revision(shelf, demo_document):
+    """A project whose figures nobody has computed: its lengths are its own."""
+    document = copy.deepcopy(demo_document)
+    network = next(iter(document["options"].values()))["network"]
+    for link in network["links"].values():
+        if link["kind"] == "pipe":
+            link["length"] += time.time() % 1.0
+    made = shelf.create(parse_project(document))
+    yield made
+    shelf.remove(made.project_id)
+
+
+def wait_until_idle(answer):
+    deadline = time.monotonic() + 90
+    while answer.running:
+        assert time.monotonic() < deadline
+        time.sleep(0.02)
+
+
+def test_cancel_keeps_what_is_done_and_a_new_manager_goes_on(shelf, engine, revision, monkeypatch):
+    monkeypatch.setattr(manager_module, "_LIVE_SECONDS", 0.0)
+    results = Results(engine)
+    runs = RunManager(shelf, results)
+    answer = runs.answer(revision)
+    assert not answer.running  # too long for a live answer: somebody has to ask
+    runs.run(revision)
+    version = answer.version
+    while len(answer.figures) < 4 and answer.running:
+        version = runs.wait(answer, version, 5.0)
+    runs.cancel(revision.project_id)
+    wait_until_idle(answer)
+    done = set(answer.figures)
+    assert 4 <= len(done) < 54
+    time.sleep(0.3)
+    runs.close()
+
+    # what a kill leaves behind: a run still marked as running
+    assert answer.plan is not None
+    results.open_run(revision.project_id, revision.number, answer.plan.digests)
+    after = RunManager(shelf, results)
+    known = after.answer(revision)
+    assert done <= set(known.figures)
+    after.resume()
+    wait_until_idle(known)
+    assert known.complete
+    deadline = time.monotonic() + 10
+    while any(row.project_id == revision.project_id for row in results.interrupted()):
+        assert time.monotonic() < deadline
+        time.sleep(0.05)
+    after.close()
+
+
+def test_the_newest_edit_wins(shelf, engine, revision):
+    runs = RunManager(shelf, Results(engine))
+    first = runs.answer(revision)
+    document = copy.deepcopy(revision.document)
+    document["name"] = "Newer"
+    next(iter(document["options"].values()))["network"]["links"].popitem()
+    newer = shelf.save(revision.project_id, parse_project(document), revision.number)
+    second = runs.answer(newer)
+    assert first.stop.is_set()
+    wait_until_idle(first)
+    wait_until_idle(second)
+    assert second.complete
+    runs.close()

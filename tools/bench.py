@@ -1,0 +1,129 @@
+"""Speed and accuracy of the solver on the demo and on generated networks of 40, 200 and 1,000 pipes.
+
+Figures are ratios within one run where they can be: machines are noisy.
+"""
+
+import argparse
+import json
+import sys
+import time
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+import numpy as np
+from rich.console import Console
+from rich.table import Table
+
+ROOT = Path(__file__).resolve().parents[1]
+sys.path.insert(0, str(ROOT))
+
+from tests.core.generated import rain, tree  # noqa: E402
+
+from madidus.core.ensemble import make_plan, run_plan  # noqa: E402
+from madidus.core.hydraulics.simulate import simulate  # noqa: E402
+from madidus.core.model import Project, parse_project  # noqa: E402
+from madidus.core.verdict import judge  # noqa: E402
+
+OPTION = "00000000-0000-4000-8000-000000000001"
+MUST = {40: 0.6, 200: 2.5, 1000: 12.0}  # s for 54 storms on two threads
+
+
+def generated(pipes: int) -> Project:
+    option = {"name": "A", "network": tree(pipes).model_dump(mode="json")}
+    return Project.model_validate(
+        {
+            "name": f"{pipes} pipes",
+            "rain": rain().model_dump(),
+            "options": {"00000000-0000-4000-8000-000000000001": option},
+        }
+    )
+
+
+def wall(plan, threads: int) -> float:
+    with ThreadPoolExecutor(threads) as executor:
+        began = time.perf_counter()
+        for _ in run_plan(plan, plan.inflow, executor):
+            pass
+        return time.perf_counter() - began
+
+
+def accuracy(plan) -> dict[str, float]:
+    """Peaks against a quarter of the step: percent of flow, mm of level."""
+    down = np.array([f[1] for f in plan.flat.pipe_faces.values()])
+    cells = plan.flat.grid.cells
+    flow, level, zigzag = [], [], []
+    for inflow in plan.inflow.values():
+        run = simulate(plan.flat, inflow)
+        fine = simulate(plan.flat, inflow, until=run.end_time, finer=4.0)
+        q = fine.peaks.flow_steady[down]
+        seen = q > 0.02 * q.max()
+        flow.append((np.abs(run.peaks.flow_steady[down] - q) / np.maximum(q, 1e-9))[seen])
+        level.append(np.abs(run.peaks.level_steady - fine.peaks.level_steady)[:cells])
+        zigzag.append(run.peaks.zigzag.max())
+    flow_all, level_all = np.concatenate(flow) * 100, np.concatenate(level) * 1000
+    return {
+        "flow_p95_percent": float(np.percentile(flow_all, 95)), "flow_max_percent": float(flow_all.max()),
+        "level_p95_mm": float(np.percentile(level_all, 95)), "level_max_mm": float(level_all.max()),
+        "zigzag_p90_mm": float(np.percentile(zigzag, 90) * 1000), "zigzag_max_mm": float(max(zigzag) * 1000),
+    }  # fmt: skip
+
+
+def measure(project: Project, repeats: int, exact: bool) -> dict[str, float]:
+    plan = make_plan(project)
+    simulate(plan.flat, next(iter(plan.inflow.values())))
+    one, two = min(wall(plan, 1) for _ in range(repeats)), min(wall(plan, 2) for _ in range(repeats))
+    began = time.perf_counter()
+    runs = [simulate(plan.flat, inflow) for inflow in plan.inflow.values()]
+    seconds = time.perf_counter() - began
+    iterations = sum(run.iterations for run in runs)
+    return {
+        "storms": len(runs), "cells": plan.flat.grid.cells, "one_thread_s": one, "two_threads_s": two,
+        "threads_ratio": one / two, "steps": sum(r.steps for r in runs), "rejected": sum(r.rejected for r in runs),
+        "iterations": iterations, "ns_per_cell_iteration": seconds / iterations / plan.flat.grid.cells * 1e9,
+        "volume_error": max(abs(r.balance.error) for r in runs), **(accuracy(plan) if exact else {}),
+    }  # fmt: skip
+
+
+def edit_to_margins(project: Project, edits: int = 12) -> list[float]:
+    """Seconds from a changed diameter to all margins: validate, flatten, runoff, every storm, verdict."""
+    document = project.model_dump(mode="json")
+    network = next(iter(document["options"].values()))["network"]
+    pipes = [link for link in network["links"].values() if link["kind"] == "pipe"]
+    seconds = []
+    with ThreadPoolExecutor(2) as executor:
+        for pipe in pipes[:edits]:
+            pipe["roughness"] *= 1.02
+            began = time.perf_counter()
+            changed = parse_project(document)
+            plan = make_plan(changed)
+            figures = {f.key: f for f in run_plan(plan, plan.inflow, executor)}
+            judge(changed.brief.criteria, plan.network, plan.storms, figures)
+            seconds.append(time.perf_counter() - began)
+    return seconds
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(prog="./bench", description=__doc__)
+    parser.add_argument("--sizes", type=int, nargs="*", default=[40, 200, 1000], help="pipes of generated networks")
+    parser.add_argument("--repeats", type=int, default=3, help="runs of which the fastest counts")
+    parser.add_argument("--no-accuracy", action="store_true", help="skip the runs at a quarter of the step")
+    parser.add_argument("--out", type=Path, default=ROOT / "out" / "bench.json")
+    options = parser.parse_args()
+    demo = parse_project(json.loads((ROOT / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8")))
+    results = {"demo": measure(demo, options.repeats, not options.no_accuracy)}
+    edits = edit_to_margins(demo)
+    results["demo"]["edit_to_margins_p95_s"] = float(np.percentile(edits, 95))
+    for pipes in options.sizes:
+        results[str(pipes)] = measure(generated(pipes), options.repeats, not options.no_accuracy and pipes < 1000)
+        if pipes in MUST:
+            results[str(pipes)]["must_s"] = MUST[pipes]
+    table = Table("figure", *results)
+    for key in sorted({k for r in results.values() for k in r}, key=list(results["demo"]).__contains__, reverse=True):
+        table.add_row(key, *[f"{r[key]:.4g}" if key in r else "" for r in results.values()])
+    Console(width=110).print(table)
+    options.out.parent.mkdir(parents=True, exist_ok=True)
+    options.out.write_text(json.dumps(results, indent=1) + "\n", encoding="utf-8")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,31 @@
+import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { Patterns } from "./instrument/Patterns";
+import { Sheet } from "./instrument/Sheet";
+import { Brief } from "./stages/Brief";
+import { Deliver } from "./stages/Deliver";
+import { NetworkStage } from "./stages/NetworkStage";
+import { Rain } from "./stages/Rain";
+import { Shelf } from "./stages/Shelf";
+import { Storms } from "./stages/Storms";
+import { VerdictStage } from "./stages/VerdictStage";
+
+export function App() {
+  return (
+    <BrowserRouter>
+      <Patterns />
+      <Routes>
+        <Route path="/" element={<Shelf />} />
+        <Route path="/p/:id" element={<Sheet />}>
+          <Route index element={<Navigate to="network" replace />} />
+          <Route path="brief" element={<Brief />} />
+          <Route path="network" element={<NetworkStage />} />
+          <Route path="rain" element={<Rain />} />
+          <Route path="storms" element={<Storms />} />
+          <Route path="verdict" element={<VerdictStage />} />
+          <Route path="deliver" element={<Deliver />} />
+        </Route>
+        <Route path="*" element={<Navigate to="/" replace />} />
+      </Routes>
+    </BrowserRouter>
+  );
+}

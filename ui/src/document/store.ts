@@ -1,0 +1,212 @@
+import { create } from "zustand";
+import { type Answer, api, call, type Finding, Problem, type ProjectState } from "../api/client";
+import { StormSeries } from "./series";
+import { type Network, type Project, shownOption } from "./types";
+
+export type Change = { op: "replace" | "add" | "remove"; path: string; value?: unknown };
+export type Cursor = { element: string | null; storm: string | null; moment: number; rule: number };
+
+type State = {
+  id: string | null;
+  project: Project | null;
+  network: Network | null;
+  optionPath: string;
+  revision: number;
+  fingerprint: string;
+  canUndo: boolean;
+  canRedo: boolean;
+  answer: Answer | null;
+  /** The last settled answer to other inputs: margins are shown beside it. */
+  before: Answer | null;
+  findings: Finding[];
+  series: StormSeries | null;
+  cursor: Cursor;
+  playing: boolean;
+  notice: string | null;
+  open: (id: string) => Promise<void>;
+  edit: (changes: Change[]) => Promise<void>;
+  undo: () => Promise<void>;
+  redo: () => Promise<void>;
+  run: () => Promise<void>;
+  cancel: () => Promise<void>;
+  point: (cursor: Partial<Cursor>) => void;
+  play: (on: boolean) => void;
+  dismiss: () => void;
+};
+
+let events: EventSource | null = null;
+
+export const useProject = create<State>((set, get) => {
+  const say = (error: unknown) => set({ notice: error instanceof Error ? error.message : String(error) });
+
+  function take(state: ProjectState) {
+    const project = state.document as unknown as Project;
+    const option = shownOption(project);
+    set({
+      id: state.id,
+      project,
+      network: option.network,
+      optionPath: `/options/${option.id}/network`,
+      revision: state.revision,
+      fingerprint: state.fingerprint,
+      canUndo: state.can_undo,
+      canRedo: state.can_redo,
+    });
+  }
+
+  /** Follow the answer to the present revision until it is settled. */
+  function follow(id: string) {
+    events?.close();
+    const source = new EventSource(`/api/projects/${id}/events`);
+    events = source;
+    source.addEventListener("answer", (event) => {
+      const answer = JSON.parse(event.data) as Answer;
+      const state = get();
+      if (state.id !== id || answer.revision !== state.revision) return;
+      const old = state.answer;
+      const changed = old && old.revision !== answer.revision && old.state === "settled";
+      set({ answer, before: changed ? old : state.before });
+      settleCursor(answer);
+    });
+    source.addEventListener("end", () => source.close());
+    source.onerror = () => {
+      source.close();
+      if (events === source) set({ notice: "the server does not answer; results may not be current" });
+    };
+    call(api.GET("/api/projects/{project_id}/checks", { params: { path: { project_id: id } } }))
+      .then((findings) => set({ findings }))
+      .catch(say);
+  }
+
+  /** Choose a storm where none is chosen: the one that governs the worst rule. */
+  function settleCursor(answer: Answer) {
+    const { cursor } = get();
+    const known = answer.storms.some((storm) => storm.key === cursor.storm);
+    if (!known) {
+      const order = answer.verdicts.map((v, i) => ({ v, i })).filter(({ v }) => v.storm);
+      order.sort((a, b) => (a.v.value ?? 0) / (a.v.scale || 1) - (b.v.value ?? 0) / (b.v.scale || 1));
+      const worst = order[0];
+      get().point(
+        worst
+          ? {
+              storm: worst.v.storm,
+              moment: worst.v.time ?? 0,
+              rule: worst.i,
+              element: cursor.element ?? worst.v.element,
+            }
+          : { storm: answer.storms[0]?.key ?? null },
+      );
+    } else if (answer.state === "settled") loadSeries();
+  }
+
+  let loading = "";
+  function loadSeries() {
+    const { id, cursor, revision } = get();
+    if (!id || !cursor.storm) return;
+    const wanted = `${id}/${revision}/${cursor.storm}`;
+    if (wanted === loading) return;
+    loading = wanted;
+    fetch(`/api/projects/${id}/storms/${encodeURIComponent(cursor.storm)}`)
+      .then(async (response) => {
+        if (!response.ok) throw new Problem(response.status, "this storm cannot be replayed");
+        const series = new StormSeries(await response.arrayBuffer());
+        if (loading === wanted) set({ series });
+      })
+      .catch((error) => {
+        loading = "";
+        say(error);
+      });
+  }
+
+  async function change(request: (id: string, revision: number) => Promise<ProjectState>) {
+    const { id, revision } = get();
+    if (!id) return;
+    try {
+      take(await request(id, revision));
+      follow(id);
+    } catch (error) {
+      say(error);
+      if (error instanceof Problem && error.status === 412) await get().open(id);
+    }
+  }
+
+  const header = (revision: number) => ({ "if-match": `"${revision}"` });
+
+  return {
+    id: null,
+    project: null,
+    network: null,
+    optionPath: "",
+    revision: 0,
+    fingerprint: "",
+    canUndo: false,
+    canRedo: false,
+    answer: null,
+    before: null,
+    findings: [],
+    series: null,
+    cursor: { element: null, storm: null, moment: 0, rule: 0 },
+    playing: false,
+    notice: null,
+    open: async (id) => {
+      if (get().id !== id) {
+        set({ answer: null, before: null, series: null, project: null, network: null, findings: [] });
+        set({ cursor: { element: null, storm: null, moment: 0, rule: 0 } });
+      }
+      loading = "";
+      try {
+        take(await call(api.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } })));
+        follow(id);
+      } catch (error) {
+        say(error);
+      }
+    },
+    edit: (changes) =>
+      change((id, revision) =>
+        call(
+          api.PATCH("/api/projects/{project_id}", {
+            params: { path: { project_id: id }, header: header(revision) },
+            body: changes,
+          }),
+        ),
+      ),
+    undo: () =>
+      change((id, revision) =>
+        call(
+          api.POST("/api/projects/{project_id}/undo", {
+            params: { path: { project_id: id }, header: header(revision) },
+          }),
+        ),
+      ),
+    redo: () =>
+      change((id, revision) =>
+        call(
+          api.POST("/api/projects/{project_id}/redo", {
+            params: { path: { project_id: id }, header: header(revision) },
+          }),
+        ),
+      ),
+    run: async () => {
+      const { id } = get();
+      if (!id) return;
+      try {
+        await call(api.POST("/api/projects/{project_id}/run", { params: { path: { project_id: id } } }));
+        follow(id);
+      } catch (error) {
+        say(error);
+      }
+    },
+    cancel: async () => {
+      const { id } = get();
+      if (id)
+        await call(api.DELETE("/api/projects/{project_id}/run", { params: { path: { project_id: id } } })).catch(say);
+    },
+    point: (cursor) => {
+      const old = get().cursor;
+      set({ cursor: { ...old, ...cursor } });
+      if (cursor.storm !== undefined && cursor.storm !== null) loadSeries();
+    },
+    play: (playing) => set({ playing }),
+    dismiss: () => set({ notice: null }),
+  };
+});

@@ -1,0 +1,79 @@
+/** The one place that turns SI numbers into what people read, and back. */
+export type Quantity =
+  | "level"
+  | "length"
+  | "diameter"
+  | "flow"
+  | "area"
+  | "volume"
+  | "roughness"
+  | "shaft"
+  | "years"
+  | "speed"
+  | "share"
+  | "plain";
+
+const RULES: Record<Quantity, { unit: string; factor: number; digits: number }> = {
+  level: { unit: "m", factor: 1, digits: 3 },
+  length: { unit: "m", factor: 1, digits: 2 },
+  diameter: { unit: "mm", factor: 1000, digits: 0 },
+  flow: { unit: "L/s", factor: 1000, digits: 1 },
+  area: { unit: "m²", factor: 1, digits: 0 },
+  volume: { unit: "m³", factor: 1, digits: 1 },
+  roughness: { unit: "n", factor: 1, digits: 4 },
+  speed: { unit: "m/s", factor: 1, digits: 2 },
+  shaft: { unit: "m²", factor: 1, digits: 3 },
+  years: { unit: "yr", factor: 1, digits: 0 },
+  share: { unit: "%", factor: 100, digits: 0 },
+  plain: { unit: "", factor: 1, digits: 2 },
+};
+
+/** Other units that may be typed after a number, as factors to the SI unit. */
+const TYPED: Record<string, number> = {
+  mm: 0.001,
+  cm: 0.01,
+  m: 1,
+  in: 0.0254,
+  ft: 0.3048,
+  "l/s": 0.001,
+  "m3/s": 1,
+  "m³/s": 1,
+  m2: 1,
+  "m²": 1,
+  ha: 10_000,
+};
+
+export const unitOf = (quantity: Quantity) => RULES[quantity].unit;
+
+/** A number as text, without its unit; a true minus sign. */
+export function show(value: number | null | undefined, quantity: Quantity, digits = RULES[quantity].digits): string {
+  if (value === null || value === undefined || !Number.isFinite(value)) return "–";
+  const text = (value * RULES[quantity].factor).toFixed(digits);
+  return Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
+}
+
+/** A typed text as an SI number, or null where it is none: "450", "450mm", "1.2 m", "18 in". */
+export function parse(text: string, quantity: Quantity): number | null {
+  const match = /^\s*([−-]?(?:\d+[.,]?\d*|[.,]\d+)(?:e-?\d+)?)\s*([a-z³²/23]*)\s*$/i.exec(text);
+  if (!match) return null;
+  const value = Number((match[1] ?? "").replace("−", "-").replace(",", "."));
+  const unit = (match[2] ?? "").toLowerCase();
+  const factor = unit === "" ? 1 / RULES[quantity].factor : TYPED[unit];
+  return factor === undefined || !Number.isFinite(value) ? null : value * factor;
+}
+
+/** A margin with its sign, in the unit that its criterion is read in. */
+export function showMargin(value: number | null | undefined, unit: string): { text: string; unit: string } {
+  const factor = unit === "m3/s" ? 1000 : 1;
+  const shown = unit === "m3/s" ? "L/s" : unit === "m3" ? "m³" : unit;
+  if (value === null || value === undefined) return { text: "–", unit: shown };
+  const digits = unit === "m" ? 2 : 1;
+  const text = (Math.abs(value) * factor).toFixed(digits);
+  return { text: `${value < 0 ? "−" : "+"}${text}`, unit: shown };
+}
+
+/** Seconds as 06:00 (hours and minutes). */
+export function clock(seconds: number): string {
+  const minutes = Math.round(seconds / 60);
+  return `${String(Math.floor(minutes / 60)).padStart(2, "0")}:${String(minutes % 60).padStart(2, "0")}`;
+}

@@ -1,0 +1,53 @@
+import { stateOf } from "./tone";
+
+/** How much of what is allowed is used; the tick is the limit. Stale gauges are dashed. */
+export function Gauge({
+  value,
+  scale,
+  stale = false,
+  width = 72,
+}: {
+  value: number | null | undefined;
+  scale: number | null | undefined;
+  stale?: boolean;
+  width?: number;
+}) {
+  const limit = width * 0.72;
+  const state = stateOf(value, scale);
+  const used = value === null || value === undefined ? 0 : scale ? 1 - value / scale : value < 0 ? 1.3 : 0;
+  const length = Math.min(Math.max(used, 0), 1.38) * limit;
+  const fill = state === "tight" ? "url(#tight)" : "var(--color-water3)";
+  return (
+    <svg width={width} height={18} role="img" aria-label={WORDS[state]}>
+      <line
+        x1={0}
+        x2={width}
+        y1={14.5}
+        y2={14.5}
+        stroke="var(--color-rule2)"
+        strokeDasharray={state === "unknown" ? "1 2" : ""}
+      />
+      {state !== "unknown" && (
+        <rect
+          x={0}
+          y={6}
+          width={Math.min(length, limit)}
+          height={8}
+          fill={stale ? "none" : fill}
+          stroke={stale ? "var(--color-ink3)" : "none"}
+          strokeDasharray="2 2"
+        />
+      )}
+      {state === "fails" && <rect x={limit} y={6} width={Math.max(length - limit, 4)} height={8} fill="url(#over)" />}
+      <path d={`M${limit - 3.5} 0h7l-3.5 5z`} fill="var(--color-ink)" />
+      <line x1={limit} x2={limit} y1={3} y2={16} stroke="var(--color-ink)" strokeWidth={1.5} />
+    </svg>
+  );
+}
+
+const WORDS = {
+  meets: "within the limit",
+  tight: "within a tenth of the limit",
+  fails: "over the limit",
+  unknown: "no result yet",
+};

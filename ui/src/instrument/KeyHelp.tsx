@@ -1,0 +1,44 @@
+import { Dialog } from "radix-ui";
+import { useEffect, useState } from "react";
+
+const KEYS: [string, string][] = [
+  ["Ctrl Z", "undo"],
+  ["Ctrl Shift Z, Ctrl Y", "redo"],
+  ["Space", "play or pause the replay"],
+  ["← → on the time bar", "a moment back or on"],
+  ["Home, End on the time bar", "start or end of the storm"],
+  ["Tab, Enter in the storm matrix", "pick a storm"],
+  ["Enter, Esc in a field", "take the number, or the old one back"],
+  ["?", "this list"],
+];
+
+/** One overlay that lists every key. */
+export function KeyHelp() {
+  const [shown, setShown] = useState(false);
+  useEffect(() => {
+    const ask = (event: KeyboardEvent) => {
+      if (event.key === "?" && !(event.target instanceof HTMLInputElement)) setShown(true);
+    };
+    window.addEventListener("keydown", ask);
+    return () => window.removeEventListener("keydown", ask);
+  }, []);
+  return (
+    <Dialog.Root open={shown} onOpenChange={setShown}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 bg-ink/30" />
+        <Dialog.Content
+          className="fixed left-1/2 top-24 w-[420px] -translate-x-1/2 border border-ink bg-hi p-4"
+          aria-describedby={undefined}
+        >
+          <Dialog.Title className="mb-2 text-[15px] font-semibold">Keys</Dialog.Title>
+          {KEYS.map(([key, what]) => (
+            <p key={key} className="flex justify-between border-b border-rule py-1">
+              <b className="font-semibold">{key}</b>
+              <span>{what}</span>
+            </p>
+          ))}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,96 @@
+import type { Verdict } from "../api/client";
+import { useProject } from "../document/store";
+import { showMargin } from "../document/units";
+import { Gauge } from "./Gauge";
+import { stateOf, TEXT_TONE, WORD } from "./tone";
+
+const REFERENCE: Record<string, string> = {
+  surcharge: "below soffit",
+  cover: "below cover",
+  flood_volume: "flooded",
+  outflow: "of the limit",
+  freeboard: "below bank",
+};
+
+/** One tile for each criterion, failing ones first; a click sets element, storm and moment everywhere. */
+export function MarginStrip() {
+  const { answer, before, cursor, point, project, revision } = useProject();
+  const verdicts = answer?.verdicts ?? [];
+  const criteria = project?.brief.criteria ?? [];
+  const order = criteria.map((_, i) => i).filter((i) => criteria[i]?.asked);
+  const rank = (v: Verdict | undefined) => (v?.state === "fails" ? 0 : 1);
+  order.sort((a, b) => rank(verdicts[a]) - rank(verdicts[b]) || a - b);
+  const stale = !answer || answer.revision !== revision || answer.state !== "settled";
+  return (
+    <section
+      aria-label="Margins"
+      className="flex h-20 overflow-x-auto border-b border-rule2"
+      data-testid="margin-strip"
+    >
+      {order.length === 0 && <p className="self-center px-3 text-ink3">No rule is asked yet: set them in Brief.</p>}
+      {order.map((i) => {
+        const criterion = criteria[i];
+        const v = verdicts[i];
+        const old = before?.verdicts[i];
+        const margin = showMargin(v?.value, v?.unit ?? "m");
+        const was =
+          old && old.value !== null && v && Math.abs((old.value ?? 0) - (v.value ?? 0)) > 1e-6
+            ? showMargin(old.value, old.unit)
+            : null;
+        const state = stateOf(v?.value, v?.scale);
+        const storm = answer?.storms.find((s) => s.key === v?.storm);
+        return (
+          <button
+            key={criterion?.name}
+            type="button"
+            data-testid={`tile-${i}`}
+            onClick={() =>
+              v && point({ rule: i, element: v.element ?? null, storm: v.storm ?? null, moment: v.time ?? 0 })
+            }
+            className={`relative min-w-[196px] flex-1 border-r border-rule2 px-3 py-1 text-left ${
+              cursor.rule === i ? "bg-hi shadow-[inset_0_3px_0_var(--color-ink)]" : ""
+            } ${stale ? "stale" : ""}`}
+          >
+            <span className="flex justify-between gap-2">
+              <b className="truncate font-semibold">{criterion?.name}</b>
+              <span className={TEXT_TONE[state]}>{stale && v && v.seen < v.due ? "so far" : WORD[state]}</span>
+            </span>
+            <span className="flex items-center justify-between">
+              <span>
+                <span
+                  className={`figure text-[27px] leading-8 ${stale ? "text-ink3" : state === "fails" ? "text-madder" : ""}`}
+                  data-testid={`margin-${i}`}
+                >
+                  {margin.text}
+                </span>{" "}
+                <span className="text-ink3">{margin.unit}</span>
+                {was && (
+                  <span className="ml-1 text-[11px] text-ink3" data-testid={`was-${i}`}>
+                    was <span className="figure">{was.text}</span>
+                  </span>
+                )}
+              </span>
+              <span className="flex flex-col items-end">
+                <Gauge value={v?.value} scale={v?.scale} stale={stale} />
+              </span>
+            </span>
+            <span className="flex justify-between gap-2 text-[11px] text-ink2">
+              <span className="truncate">
+                {v && v.tied > 1 ? `${v.tied} storms tie` : (storm?.label ?? `${v?.due ?? 0} storms wait`)}
+              </span>
+              <b className="truncate font-semibold">
+                <ElementName id={v?.element ?? null} fallback={REFERENCE[criterion?.kind ?? ""] ?? ""} />
+              </b>
+            </span>
+          </button>
+        );
+      })}
+    </section>
+  );
+}
+
+function ElementName({ id, fallback }: { id: string | null; fallback: string }) {
+  const network = useProject((s) => s.network);
+  const found = id ? (network?.nodes[id] ?? network?.links[id]) : undefined;
+  return <>{found ? found.name : fallback}</>;
+}

@@ -1,0 +1,95 @@
+import { useEffect } from "react";
+import { Outlet, useParams, useSearchParams } from "react-router";
+import { useProject } from "../document/store";
+import { Head } from "./Head";
+import { KeyHelp } from "./KeyHelp";
+import { MarginStrip } from "./MarginStrip";
+import { StageRail } from "./StageRail";
+import { TimeBar } from "./TimeBar";
+
+/** A project on the screen: the instrument around, the stage in the middle, the cursor in the address bar. */
+export function Sheet() {
+  const { id = "" } = useParams();
+  const [search, setSearch] = useSearchParams();
+  const { open, cursor, point, playing, project, notice, dismiss } = useProject();
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the address is read once for each project
+  useEffect(() => {
+    void open(id).then(() => {
+      const storm = search.get("storm");
+      const element = search.get("element");
+      const moment = Number(search.get("t"));
+      const rule = Number(search.get("rule"));
+      if (storm) point({ storm, moment: moment || 0, rule: rule || 0 });
+      if (element) point({ element });
+    });
+  }, [id]);
+
+  useEffect(() => {
+    if (playing || !cursor.storm) return;
+    const wait = setTimeout(() => {
+      const next: Record<string, string> = {
+        storm: cursor.storm ?? "",
+        t: String(Math.round(cursor.moment)),
+        rule: String(cursor.rule),
+      };
+      if (cursor.element) next.element = cursor.element;
+      setSearch(next, { replace: true });
+    }, 150);
+    return () => clearTimeout(wait);
+  }, [cursor, playing, setSearch]);
+
+  useEffect(() => {
+    const keys = (event: KeyboardEvent) => {
+      const state = useProject.getState();
+      const typing =
+        event.target instanceof HTMLElement && ["INPUT", "TEXTAREA", "SELECT"].includes(event.target.tagName);
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !typing) {
+        event.preventDefault();
+        void (event.shiftKey ? state.redo() : state.undo());
+      } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "y" && !typing) {
+        event.preventDefault();
+        void state.redo();
+      } else if (
+        event.key === " " &&
+        !typing &&
+        !(event.target instanceof HTMLButtonElement) &&
+        event.target === document.body
+      ) {
+        event.preventDefault();
+        state.play(!state.playing);
+      }
+    };
+    window.addEventListener("keydown", keys);
+    return () => window.removeEventListener("keydown", keys);
+  }, []);
+
+  return (
+    <div className="flex h-full flex-col">
+      <Head />
+      {notice && (
+        <p
+          role="alert"
+          className="flex items-center gap-3 border-b border-madder bg-madder-tint px-3 py-1"
+          data-testid="notice"
+        >
+          <span className="flex-1">{notice}</span>
+          <button type="button" className="textlink" onClick={dismiss}>
+            dismiss
+          </button>
+        </p>
+      )}
+      <div className="flex min-h-0 flex-1">
+        <StageRail />
+        <div className="flex min-w-0 flex-1 flex-col">
+          <MarginStrip />
+          <main className="flex min-h-0 flex-1">
+            {project ? <Outlet /> : <p className="p-4 text-ink3">Opening…</p>}
+          </main>
+          <TimeBar />
+        </div>
+      </div>
+      <KeyHelp />
+    </div>
+  );
+}

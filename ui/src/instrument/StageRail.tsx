@@ -1,0 +1,73 @@
+import { NavLink } from "react-router";
+import { useProject } from "../document/store";
+
+/** Stages are places, not steps: every one is reachable always. */
+export function StageRail() {
+  const { id, project, network, answer, findings } = useProject();
+  const asked = project?.brief.criteria.filter((c) => c.asked).length ?? 0;
+  const fails = answer?.verdicts.filter((v) => v.asked && v.state === "fails").length ?? 0;
+  const tight = answer?.verdicts.filter((v) => v.asked && v.state === "tight").length ?? 0;
+  const inCount = answer?.storms.filter((s) => s.state === "in").length ?? 0;
+  const total = answer?.storms.length ?? 0;
+  const stages: [string, string, string][] = [
+    ["brief", "Brief", `${asked} rules`],
+    [
+      "network",
+      "Network",
+      findings.length ? `${findings.length} to look at` : `${Object.keys(network?.links ?? {}).length} links`,
+    ],
+    ["rain", "Rain", `${total} storms`],
+    ["storms", "Storms", `${inCount} of ${total}`],
+    ["verdict", "Verdict", fails ? `${fails} fails` : inCount ? "all meet" : "none yet"],
+    ["deliver", "Deliver", inCount ? "ready" : "not yet"],
+  ];
+  return (
+    <nav aria-label="Stages" className="flex w-[72px] shrink-0 flex-col border-r border-rule2 pt-3 text-[12px]">
+      <p className="px-2 pb-4 leading-4">
+        <b className="font-semibold">Margins</b>
+        <br />
+        <span className={fails ? "font-semibold text-madder" : "text-ink3"}>
+          {fails ? `${fails} fail` : "none fails"}
+        </span>
+        <br />
+        <span className="text-ink3">{tight} tight</span>
+      </p>
+      <div className="relative">
+        <span className="absolute bottom-6 left-[15px] top-6 w-px bg-rule2" />
+        {stages.map(([path, name, note]) => (
+          <NavLink
+            key={path}
+            to={`/p/${id}/${path}`}
+            className={({ isActive }) =>
+              `relative flex h-14 items-center gap-2 pl-[10px] ${isActive ? "border-y border-rule2 bg-hi" : ""}`
+            }
+          >
+            {({ isActive }) => (
+              <>
+                <span
+                  className={`z-10 flex h-[11px] w-[11px] items-center justify-center rounded-full border-[1.5px] border-ink ${isActive ? "bg-ink" : "bg-paper"}`}
+                >
+                  {!isActive && <i className="h-[4px] w-[4px] rounded-full bg-ink" />}
+                </span>
+                <span className="leading-[14px]">
+                  <b className="font-semibold">{name}</b>
+                  <br />
+                  <span
+                    className={`text-[11px] ${path === "verdict" && fails ? "text-madder" : path === "network" && findings.length ? "text-ochre-ink" : "text-ink3"}`}
+                  >
+                    {note}
+                  </span>
+                </span>
+              </>
+            )}
+          </NavLink>
+        ))}
+      </div>
+      <p className="mt-auto px-2 pb-3 text-[11px] leading-4 text-ink3">
+        Units
+        <br />
+        <b className="font-semibold text-ink">m, L/s</b>
+      </p>
+    </nav>
+  );
+}

@@ -1,0 +1,240 @@
+import { useEffect, useRef, useState } from "react";
+import { useProject } from "../document/store";
+import { clock, show } from "../document/units";
+import { StormMatrix } from "./StormMatrix";
+import { useWidth } from "./useWidth";
+
+const SPEEDS = [60, 240, 960];
+
+/** Play, step, speed; the scrubber lies over hanging rain bars and the outflow against its limit. */
+export function TimeBar() {
+  const { cursor, series, answer, point, playing, play, network, project } = useProject();
+  const [speed, setSpeed] = useState(240);
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const end = series?.end ?? 0;
+  const step = end / 360;
+  const storm = answer?.storms.find((s) => s.key === cursor.storm);
+  useEffect(() => {
+    if (!playing || !series) return;
+    let frame = 0;
+    let last = performance.now();
+    const tick = (now: number) => {
+      const { cursor: c } = useProject.getState();
+      const next = c.moment + ((now - last) / 1000) * speed;
+      last = now;
+      if (next >= series.end) {
+        point({ moment: series.end });
+        play(false);
+        return;
+      }
+      point({ moment: next });
+      frame = requestAnimationFrame(tick);
+    };
+    frame = requestAnimationFrame(tick);
+    return () => cancelAnimationFrame(frame);
+  }, [playing, series, speed, point, play]);
+
+  const outflowRule = project?.brief.criteria.find((c) => c.kind === "outflow" && c.element);
+  const outfall =
+    outflowRule?.element ?? Object.keys(network?.nodes ?? {}).find((id) => network?.nodes[id]?.kind === "outfall");
+  const into = Object.entries(network?.links ?? {})
+    .filter(([id, link]) => link.downstream === outfall || id === outfall)
+    .map(([id]) => id);
+  const limit = outflowRule?.limit ?? null;
+  const move = (moment: number) => point({ moment: Math.min(Math.max(moment, 0), end) });
+  return (
+    <footer className="flex h-[124px] shrink-0 border-t border-ink">
+      <div className="w-[128px] shrink-0 p-3">
+        <div className="flex">
+          <button
+            type="button"
+            className="h-7 w-7 bg-ink text-hi"
+            onClick={() => {
+              if (cursor.moment >= end) move(0);
+              play(!playing);
+            }}
+            aria-label={playing ? "Pause" : "Play"}
+            disabled={!series}
+            data-testid="play"
+          >
+            {playing ? "❚❚" : "▶"}
+          </button>
+          <button
+            type="button"
+            className="h-7 w-6 border border-rule2"
+            onClick={() => move(cursor.moment - step)}
+            aria-label="Step back"
+            disabled={!series}
+          >
+            ‹
+          </button>
+          <button
+            type="button"
+            className="h-7 w-6 border border-l-0 border-rule2"
+            onClick={() => move(cursor.moment + step)}
+            aria-label="Step on"
+            disabled={!series}
+          >
+            ›
+          </button>
+          <button
+            type="button"
+            className="figure h-7 flex-1 border border-l-0 border-rule2 text-[11px]"
+            aria-label="Speed"
+            onClick={() => setSpeed(SPEEDS[(SPEEDS.indexOf(speed) + 1) % SPEEDS.length] ?? 240)}
+          >
+            {speed}×
+          </button>
+        </div>
+        <p className="figure text-[24px] leading-8" data-testid="clock">
+          {clock(cursor.moment)}
+        </p>
+        <p className="text-[11px] leading-[14px]">
+          <span className="text-ink3">of {clock(end)}</span>
+          <br />
+          <b className="font-semibold">{storm?.label ?? "no storm"}</b>
+        </p>
+      </div>
+      <div ref={ref} className="min-w-0 flex-1 py-2">
+        {series && width > 0 && <Trace width={width} height={106} into={into} limit={limit} move={move} />}
+        {!series && <p className="p-6 text-ink3">Water shows here once this storm is in.</p>}
+      </div>
+      <div className="ml-2 w-[340px] shrink-0 border-l border-rule2 p-2">
+        <p className="flex justify-between">
+          <b className="text-[14px] font-semibold">Storms</b>
+          <span className="truncate text-[11px] text-ink3">
+            tone: {answer?.verdicts[cursor.rule]?.name ?? ""}; left summer, right winter
+          </span>
+        </p>
+        <StormMatrix width={324} />
+      </div>
+    </footer>
+  );
+}
+
+function Trace({
+  width,
+  height,
+  into,
+  limit,
+  move,
+}: {
+  width: number;
+  height: number;
+  into: string[];
+  limit: number | null;
+  move: (t: number) => void;
+}) {
+  const { series, cursor, answer } = useProject();
+  const svg = useRef<SVGSVGElement>(null);
+  if (!series) return null;
+  const storm = answer?.storms.find((s) => s.key === cursor.storm);
+  const right = width - 14;
+  const x = (t: number) => 8 + (t / Math.max(series.end, 1)) * (right - 8);
+  const flow = Array.from(series.time, (_, i) =>
+    into.reduce((sum, id) => sum + (series.column(`flow:${id}`)?.[i] ?? 0), 0),
+  );
+  const top = Math.max(limit ?? 0, ...flow) * 1.12 || 1;
+  const base = height - 18;
+  const y = (q: number) => base - (q / top) * (base - 30);
+  const peakRain = Math.max(...series.rain, 1e-9);
+  const line = flow.map((q, i) => `${x(series.time[i] ?? 0).toFixed(1)},${y(q).toFixed(1)}`).join(" ");
+  const now = into.reduce((sum, id) => sum + series.at(`flow:${id}`, cursor.moment), 0);
+  const hours = series.end / 3600;
+  const every = [0.25, 0.5, 1, 2, 4, 6, 12, 24].find((h) => hours / h <= 10) ?? 24;
+  const seek = (event: React.PointerEvent) => {
+    const box = svg.current?.getBoundingClientRect();
+    if (box) move(((event.clientX - box.left - 8) / (right - 8)) * series.end);
+  };
+  return (
+    <svg
+      ref={svg}
+      width={width}
+      height={height}
+      className="cursor-ew-resize touch-none"
+      data-testid="trace"
+      role="slider"
+      tabIndex={0}
+      aria-label="Moment"
+      aria-valuemin={0}
+      aria-valuemax={Math.round(series.end)}
+      aria-valuenow={Math.round(cursor.moment)}
+      onKeyDown={(e) => {
+        const step = series.end / 360;
+        if (e.key === "ArrowRight") move(cursor.moment + step);
+        if (e.key === "ArrowLeft") move(cursor.moment - step);
+        if (e.key === "Home") move(0);
+        if (e.key === "End") move(series.end);
+      }}
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        seek(e);
+      }}
+      onPointerMove={(e) => e.buttons === 1 && seek(e)}
+    >
+      {Array.from(
+        series.rain,
+        (r, i) =>
+          r > 0 && (
+            <rect
+              key={series.time[i]}
+              x={x(series.time[i] ?? 0)}
+              y={0}
+              width={Math.max(x(series.time[1] ?? 1) - x(0), 1)}
+              height={(r / peakRain) * 28}
+              fill="var(--color-water3)"
+            />
+          ),
+      )}
+      <line x1={8} x2={right} y1={0.5} y2={0.5} stroke="var(--color-ink)" />
+      <text
+        x={Math.min(x((storm?.duration ?? 0) * 60) + 6, right - 150)}
+        y={11}
+        fontSize={10.5}
+        fill="var(--color-ink2)"
+      >
+        rain, {storm?.depth.toFixed(1)} mm, peak {peakRain.toFixed(0)} mm/h
+      </text>
+      <polygon points={`${x(0)},${base} ${line} ${x(series.end)},${base}`} fill="var(--color-water1)" />
+      <polyline points={line} fill="none" stroke="var(--color-water5)" strokeWidth={1.5} />
+      {limit !== null && (
+        <g>
+          <line x1={8} x2={right} y1={y(limit)} y2={y(limit)} stroke="var(--color-ink)" strokeDasharray="7 2 1.5 2" />
+          <path d={`M${right - 4} ${y(limit) - 5}h7l-3.5 5z`} />
+          <text x={right - 8} y={y(limit) - 4} fontSize={10.5} textAnchor="end">
+            permitted {show(limit, "flow")} L/s
+          </text>
+        </g>
+      )}
+      <line x1={8} x2={right} y1={base} y2={base} stroke="var(--color-ink)" />
+      {Array.from({ length: Math.floor(hours / every) + 1 }, (_, i) => i * every * 3600).map((t) => (
+        <g key={t}>
+          <line x1={x(t)} x2={x(t)} y1={base} y2={base + 3} stroke="var(--color-ink)" />
+          <text x={x(t)} y={base + 14} fontSize={10.5} className="figure" textAnchor={t === 0 ? "start" : "middle"}>
+            {clock(t)}
+          </text>
+        </g>
+      ))}
+      <line x1={x(cursor.moment)} x2={x(cursor.moment)} y1={0} y2={base} stroke="var(--color-ink)" strokeWidth={1.5} />
+      <path d={`M${x(cursor.moment) - 4.5} 0h9v5l-4.5 4-4.5-4z`} />
+      <circle
+        cx={x(cursor.moment)}
+        cy={y(now)}
+        r={3}
+        fill="var(--color-hi)"
+        stroke="var(--color-water4)"
+        strokeWidth={1.5}
+      />
+      <text
+        x={x(cursor.moment) + (x(cursor.moment) > right - 110 ? -8 : 8)}
+        y={Math.min(y(now) + 14, base - 4)}
+        fontSize={11}
+        fontWeight={600}
+        textAnchor={x(cursor.moment) > right - 110 ? "end" : "start"}
+        fill="var(--color-water5)"
+      >
+        outflow {show(now, "flow")} L/s
+      </text>
+    </svg>
+  );
+}

@@ -1,0 +1,55 @@
+import { useEffect, useState } from "react";
+import { parse, type Quantity, show, unitOf } from "../document/units";
+
+/** A number with its unit. Enter or leaving the field commits; Escape takes the old value back; units may be typed. */
+export function NumberField({
+  label,
+  value,
+  quantity,
+  commit,
+  testId,
+}: {
+  label: string;
+  value: number;
+  quantity: Quantity;
+  commit: (value: number) => void;
+  testId?: string;
+}) {
+  const [text, setText] = useState(show(value, quantity));
+  const [bad, setBad] = useState(false);
+  useEffect(() => {
+    setText(show(value, quantity));
+    setBad(false);
+  }, [value, quantity]);
+  const finish = () => {
+    if (text === show(value, quantity)) return;
+    const typed = parse(text, quantity);
+    setBad(typed === null);
+    if (typed !== null && typed !== value) commit(typed);
+  };
+  return (
+    <label className={label ? "flex items-center justify-between gap-2 py-[3px]" : "inline-flex"}>
+      {label && <span>{label}</span>}
+      <span className="flex items-baseline gap-1">
+        <input
+          className={label ? "field" : "field !w-14"}
+          value={text}
+          aria-label={label || quantity}
+          aria-invalid={bad}
+          data-testid={testId}
+          title={bad ? `“${text}” is no number; type one like ${show(value, quantity)}` : undefined}
+          onChange={(e) => setText(e.target.value)}
+          onBlur={finish}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") finish();
+            if (e.key === "Escape") {
+              setText(show(value, quantity));
+              setBad(false);
+            }
+          }}
+        />
+        <span className={label ? "w-7 text-[11px] text-ink3" : "text-[11px] text-ink3"}>{unitOf(quantity)}</span>
+      </span>
+    </label>
+  );
+}

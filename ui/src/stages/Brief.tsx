@@ -1,0 +1,147 @@
+import { type Change, useProject } from "../document/store";
+import type { Criterion } from "../document/types";
+import { showMargin } from "../document/units";
+import { Gauge } from "../instrument/Gauge";
+import { stateOf, TEXT_TONE, WORD } from "../instrument/tone";
+import { NumberField } from "../primitives/NumberField";
+
+const NEW: Record<Criterion["kind"], { label: string; make: (outfall: string | undefined) => Partial<Criterion> }> = {
+  surcharge: { label: "no surcharge", make: () => ({ name: "No surcharge", clearance: 0 }) },
+  cover: { label: "below cover", make: () => ({ name: "Below cover", clearance: 0 }) },
+  flood_volume: { label: "flood volume", make: () => ({ name: "Contained", limit: 0 }) },
+  outflow: { label: "outflow", make: (outfall) => ({ name: "Outflow", limit: 0.01, element: outfall ?? "" }) },
+  freeboard: { label: "freeboard", make: () => ({ name: "Freeboard", clearance: 0.3 }) },
+};
+
+/** Criteria as sentences whose numbers are fields, each with its live margin. */
+export function Brief() {
+  const { project, network, answer, edit } = useProject();
+  const criteria = project?.brief.criteria ?? [];
+  const change = (changes: Change[]) => void edit(changes);
+  const set = (i: number, field: string) => (value: unknown) =>
+    change([{ op: "replace", path: `/brief/criteria/${i}/${field}`, value }]);
+  const outfall = Object.keys(network?.nodes ?? {}).find((id) => network?.nodes[id]?.kind === "outfall");
+  return (
+    <div className="flex-1 overflow-auto px-3 py-2" data-testid="brief">
+      <p className="flex items-baseline gap-3 border-b border-rule2 pb-1">
+        <b className="text-[15px] font-semibold">Rules</b>
+        <span className="text-ink2">{criteria.length} asked or measured; type over any number</span>
+        <span className="ml-auto flex gap-3 text-ink2">
+          add:
+          {(Object.keys(NEW) as Criterion["kind"][]).map((kind) => (
+            <button
+              key={kind}
+              type="button"
+              className="textlink"
+              disabled={kind === "outflow" && !outfall}
+              onClick={() =>
+                change([
+                  {
+                    op: "add",
+                    path: "/brief/criteria/-",
+                    value: { kind, return_period: 30, ...NEW[kind].make(outfall) },
+                  },
+                ])
+              }
+            >
+              {NEW[kind].label}
+            </button>
+          ))}
+        </span>
+      </p>
+      {criteria.map((c, i) => {
+        const v = answer?.verdicts[i];
+        const margin = showMargin(v?.value, v?.unit ?? "m");
+        const state = stateOf(v?.value, v?.scale);
+        const storm = answer?.storms.find((s) => s.key === v?.storm);
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: criteria are an ordered list without ids
+          <div key={i} className={`flex items-center gap-3 border-b border-rule py-1 ${c.asked ? "" : "text-ink3"}`}>
+            <button
+              type="button"
+              role="switch"
+              aria-checked={c.asked}
+              aria-label={`judge ${c.name}`}
+              onClick={() => set(i, "asked")(!c.asked)}
+              className={`flex h-3 w-6 shrink-0 items-center border border-ink p-[1px] ${c.asked ? "justify-end bg-ink" : ""}`}
+            >
+              <i className={`h-2 w-2 ${c.asked ? "bg-hi" : "bg-ink"}`} />
+            </button>
+            <input
+              className="field !w-44 !text-left !font-sans"
+              defaultValue={c.name}
+              key={c.name}
+              aria-label="Name of the rule"
+              onBlur={(e) =>
+                e.target.value.trim() && e.target.value !== c.name && set(i, "name")(e.target.value.trim())
+              }
+            />
+            <span className="flex min-w-0 flex-1 flex-wrap items-center gap-x-2">
+              <Sentence criterion={c} set={(field) => set(i, field)} />
+              <span>in</span>
+              <NumberField label="" value={c.return_period} quantity="years" commit={set(i, "return_period")} />
+              <span>storms, allowance +</span>
+              <NumberField label="" value={c.allowance} quantity="share" commit={set(i, "allowance")} />
+            </span>
+            <span className={`figure w-20 text-right text-[15px] ${state === "fails" ? "text-madder" : ""}`}>
+              {margin.text}
+            </span>
+            <span className="w-7 text-ink3">{margin.unit}</span>
+            <Gauge value={v?.value} scale={v?.scale} />
+            <span className={`w-12 ${TEXT_TONE[state]}`}>{c.asked ? WORD[state] : "off"}</span>
+            <span className="w-40 truncate text-[11px] text-ink2">{storm?.label}</span>
+            <button
+              type="button"
+              className="textlink text-[11px]"
+              onClick={() => change([{ op: "remove", path: `/brief/criteria/${i}` }])}
+              aria-label={`remove ${c.name}`}
+            >
+              remove
+            </button>
+          </div>
+        );
+      })}
+      {criteria.length === 0 && (
+        <p className="py-4 text-ink3">No rule yet. Add one above; it is judged over the storms of its return period.</p>
+      )}
+      <p className="pt-2 text-[11px] text-ink3">
+        Switched off: run and measured, not judged. Equal to the limit passes.
+      </p>
+    </div>
+  );
+}
+
+function Sentence({ criterion: c, set }: { criterion: Criterion; set: (field: string) => (value: unknown) => void }) {
+  const { network } = useProject();
+  if (c.kind === "flood_volume")
+    return (
+      <>
+        <span>At most</span>
+        <NumberField label="" value={c.limit ?? 0} quantity="volume" commit={set("limit")} />
+        <span>floods from any node</span>
+      </>
+    );
+  if (c.kind === "outflow")
+    return (
+      <>
+        <span>At most</span>
+        <NumberField label="" value={c.limit ?? 0} quantity="flow" commit={set("limit")} testId="permitted" />
+        <span>
+          leaves by{" "}
+          {network?.nodes[c.element ?? ""]?.name ?? network?.links[c.element ?? ""]?.name ?? "an element that is gone"}
+        </span>
+      </>
+    );
+  const where = {
+    surcharge: "below the soffit of every pipe",
+    cover: "below the cover of every node",
+    freeboard: "below the bank of every store",
+  }[c.kind];
+  return (
+    <>
+      <span>Water stays</span>
+      <NumberField label="" value={c.clearance ?? 0} quantity="length" commit={set("clearance")} />
+      <span>{where}</span>
+    </>
+  );
+}

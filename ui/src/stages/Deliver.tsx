@@ -1,0 +1,66 @@
+import { useProject } from "../document/store";
+
+const FILES: [string, string, string, string][] = [
+  [
+    "report.pdf",
+    "Report",
+    "pdf",
+    "brief and verdicts, plan, long section, schedules, results by return period in flow order",
+  ],
+  [
+    "workbook.xlsx",
+    "Workbook",
+    "xlsx",
+    "verdicts, schedules, results by return period, storms with their volume balance",
+  ],
+  ["file", "Project", "madidus.json", "all inputs; opens anywhere"],
+];
+
+/** What is handed over, and the fingerprint that ties it to these inputs. */
+export function Deliver() {
+  const { id, answer, fingerprint } = useProject();
+  const fails = answer?.verdicts.filter((v) => v.asked && v.state === "fails").length ?? 0;
+  const waiting = answer?.storms.filter((s) => s.state !== "in").length ?? 0;
+  const bars = [...fingerprint.slice(0, 40)].map((c, i) => ({ key: i, height: 4 + Number.parseInt(c, 16) * 1.4 }));
+  return (
+    <>
+      <div className="flex-1 overflow-auto p-3" data-testid="deliver">
+        <b className="text-[15px] font-semibold">Files</b>
+        {FILES.map(([path, name, extension, holds]) => (
+          <p key={path} className="flex items-baseline gap-3 border-b border-rule py-2">
+            <b className="w-24 font-semibold">{name}</b>
+            <span className="figure w-24 text-ink3">{extension}</span>
+            <span className="flex-1 text-ink2">{holds}</span>
+            <a
+              className="bg-ink px-4 py-1 font-semibold text-hi"
+              href={`/api/projects/${id}/${path}`}
+              download
+              data-testid={`get-${path}`}
+            >
+              Write
+            </a>
+          </p>
+        ))}
+        {waiting > 0 && <p className="pt-2 text-ochre-ink">{waiting} storms are not in yet: the report says so.</p>}
+      </div>
+      <aside className="w-[300px] shrink-0 border-l border-rule2 p-3">
+        <b className="text-[14px] font-semibold">Fingerprint of the inputs</b>
+        <svg width={270} height={30} className="mt-2" role="img" aria-label="fingerprint drawn as bars">
+          {bars.map((bar) => (
+            <rect key={bar.key} x={bar.key * 6.7} y={0} width={4} height={bar.height} fill="var(--color-ink)" />
+          ))}
+        </svg>
+        <p className="figure text-[18px]">
+          {fingerprint
+            .slice(0, 12)
+            .toUpperCase()
+            .replace(/(.{4})/g, "$1 ")}
+        </p>
+        <p className="pt-1 text-ink2">Printed on every page of the report.</p>
+        <p className={`pt-4 font-semibold ${fails ? "text-madder" : ""}`}>
+          The report will say: {fails ? `${fails} rule${fails > 1 ? "s fail" : " fails"}.` : "every rule is met."}
+        </p>
+      </aside>
+    </>
+  );
+}

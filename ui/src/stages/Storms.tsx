@@ -1,0 +1,104 @@
+import { useProject } from "../document/store";
+import { StormMatrix } from "../instrument/StormMatrix";
+import { useWidth } from "../instrument/useWidth";
+
+/** The run: progress, the matrix in numbers, and how far each storm can be trusted. */
+export function Storms() {
+  const { answer, run, cancel, point, network, cursor } = useProject();
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const storms = answer?.storms ?? [];
+  const done = storms.filter((s) => s.state === "in").length;
+  const worst = [...storms]
+    .filter((s) => s.oscillation != null)
+    .sort((a, b) => (b.oscillation ?? 0) - (a.oscillation ?? 0));
+  return (
+    <>
+      <div className="flex min-w-0 flex-1 flex-col gap-2 overflow-auto p-3">
+        <p className="flex items-center gap-3">
+          <b className="text-[15px] font-semibold">Run</b>
+          <Bar done={done} total={storms.length} />
+          <span className="text-ink2">
+            {done} of {storms.length} storms in
+            {answer?.seconds && answer.state === "settled" ? `, ${answer.seconds.toFixed(1)} s` : ""}
+          </span>
+          {answer?.state === "running" && (
+            <button type="button" className="border border-ink px-3" onClick={() => void cancel()}>
+              Stop, keep the {done}
+            </button>
+          )}
+          {answer?.state === "part" && (
+            <button type="button" className="bg-ink px-3 text-hi" onClick={() => void run()}>
+              Run {storms.length - done} storms
+            </button>
+          )}
+        </p>
+        {answer?.failures.map((f) => (
+          <p key={f.key} role="alert" className="border-l-4 border-madder bg-hi px-3 py-1">
+            <b className="font-semibold text-madder">{storms.find((s) => s.key === f.key)?.label} failed</b>:{" "}
+            {f.element} {f.problem}{" "}
+            <button type="button" className="textlink" onClick={() => void run()}>
+              run it again
+            </button>
+          </p>
+        ))}
+        <p className="text-ink2">
+          <b className="text-[15px] font-semibold text-ink">Storms</b> tone and figure:{" "}
+          {answer?.verdicts[cursor.rule]?.name}; above summer, below winter
+        </p>
+        <div ref={ref}>{width > 0 && <StormMatrix width={width} cell={24} numbers />}</div>
+      </div>
+      <aside className="w-[420px] shrink-0 overflow-auto border-l border-rule2 p-3">
+        <p>
+          <b className="text-[15px] font-semibold">Trust</b> <span className="text-ink2">worst oscillation first</span>
+        </p>
+        <table className="mt-1 w-full">
+          <thead>
+            <tr className="border-b border-ink text-left text-ink3">
+              <th className="font-normal">Storm</th>
+              <th className="text-right font-normal">Balance</th>
+              <th className="text-right font-normal">Zig-zag mm</th>
+              <th className="text-right font-normal">Steps</th>
+              <th className="text-right font-normal">Ends h</th>
+            </tr>
+          </thead>
+          <tbody>
+            {worst.map((s) => (
+              <tr
+                key={s.key}
+                className={`cursor-pointer border-b border-rule ${s.key === cursor.storm ? "bg-hi" : ""}`}
+                onClick={() => point({ storm: s.key })}
+              >
+                <td className="py-[3px]">
+                  <b className="font-semibold">{s.label}</b>
+                </td>
+                <td className="figure text-right">{s.balance_error?.toExponential(0).replace("-", "−")}</td>
+                <td className="figure text-right">{((s.oscillation ?? 0) * 1000).toFixed(1)}</td>
+                <td className="figure text-right">{s.steps}</td>
+                <td className="figure text-right">{((s.end_time ?? 0) / 3600).toFixed(1)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <p className="pt-2 text-[11px] text-ink3">
+          Balance: water missing, as a share of all handled. Zig-zag: the largest level change that turned back twice,
+          anywhere in {Object.keys(network?.nodes ?? {}).length} nodes and their pipes.
+        </p>
+      </aside>
+    </>
+  );
+}
+
+function Bar({ done, total }: { done: number; total: number }) {
+  return (
+    <span
+      role="progressbar"
+      aria-label="storms in"
+      aria-valuemin={0}
+      aria-valuemax={total}
+      aria-valuenow={done}
+      className="h-2 w-64 border border-ink"
+    >
+      <i className="block h-full bg-ink" style={{ width: `${(100 * done) / Math.max(total, 1)}%` }} />
+    </span>
+  );
+}

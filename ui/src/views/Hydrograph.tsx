@@ -1,0 +1,82 @@
+import { useProject } from "../document/store";
+import { clock, type Quantity, show, unitOf } from "../document/units";
+
+/** One column of the storm's series with the rain above it, and the moment of the clock. */
+export function Hydrograph({
+  column,
+  quantity,
+  label,
+  limit,
+}: {
+  column: string;
+  quantity: Quantity;
+  label: string;
+  limit?: number;
+}) {
+  const { series, cursor } = useProject();
+  const values = series?.column(column);
+  if (!series || !values) return null;
+  const width = 246;
+  const height = 92;
+  const flow = quantity === "flow";
+  const low = flow ? Math.min(0, ...values) : Math.min(...values);
+  const top = Math.max(...values, flow ? 1e-6 : low + 0.05);
+  const high = limit !== undefined && limit < top + (top - low) ? Math.max(limit, top) : top;
+  const y = (v: number) => 24 + (1 - (v - low) / (high - low || 1)) * (height - 38);
+  const x = (t: number) => 2 + (t / Math.max(series.end, 1)) * (width - 4);
+  const rain = Math.max(...series.rain, 1e-9);
+  const points = Array.from(values, (v, i) => `${x(series.time[i] ?? 0).toFixed(1)},${y(v).toFixed(1)}`).join(" ");
+  return (
+    <figure className="mt-2 border-t border-rule pt-1" data-testid="hydrograph">
+      <figcaption className="flex justify-between">
+        <b className="font-semibold">{label}, rain above</b>
+        <span className="figure text-[11px]">
+          {show(series.at(column, cursor.moment), quantity)} {unitOf(quantity)}
+        </span>
+      </figcaption>
+      <svg
+        width={width}
+        height={height}
+        role="img"
+        aria-label={`${label} over time, up to ${show(top, quantity)} ${unitOf(quantity)}`}
+      >
+        {Array.from(
+          series.rain,
+          (r, i) =>
+            r > 0 && (
+              <rect
+                key={series.time[i]}
+                x={x(series.time[i] ?? 0)}
+                y={0}
+                width={1.2}
+                height={(r / rain) * 20}
+                fill="var(--color-water3)"
+              />
+            ),
+        )}
+        {limit !== undefined && limit <= high && (
+          <line
+            x1={2}
+            x2={width - 2}
+            y1={y(limit)}
+            y2={y(limit)}
+            stroke="var(--color-ink)"
+            strokeDasharray="7 2 1.5 2"
+          />
+        )}
+        <polyline points={points} fill="none" stroke="var(--color-water4)" strokeWidth={1.5} />
+        <line x1={2} x2={width - 2} y1={height - 13} y2={height - 13} stroke="var(--color-ink)" />
+        <line x1={x(cursor.moment)} x2={x(cursor.moment)} y1={0} y2={height - 13} stroke="var(--color-ink)" />
+        <text x={2} y={height - 2} fontSize={10.5} className="figure">
+          00:00
+        </text>
+        <text x={width - 2} y={height - 2} fontSize={10.5} textAnchor="end" className="figure">
+          {clock(series.end)}
+        </text>
+        <text x={width - 2} y={y(top) - 3} fontSize={10.5} textAnchor="end" className="figure">
+          {show(top, quantity)}
+        </text>
+      </svg>
+    </figure>
+  );
+}

@@ -1,0 +1,163 @@
+import { defaults as controls } from "ol/control/defaults";
+import { boundingExtent } from "ol/extent";
+import Feature from "ol/Feature";
+import { LineString, Point, Polygon } from "ol/geom";
+import VectorLayer from "ol/layer/Vector";
+import OlMap from "ol/Map";
+import { Projection } from "ol/proj";
+import VectorSource from "ol/source/Vector";
+import { Fill, Stroke, Style, Text } from "ol/style";
+import View from "ol/View";
+import { useEffect, useRef } from "react";
+import { useProject } from "../document/store";
+import { clock } from "../document/units";
+import { drawNode } from "./nodeSymbol";
+import { pipeStyles } from "./pipeStyle";
+import "ol/ol.css";
+
+const GRID = new Projection({ code: "madidus-local", units: "m" });
+const BACKDROP: Record<string, { fill?: string; stroke: string; dash?: number[] }> = {
+  water: { fill: "#dce9e3", stroke: "#25727d" },
+  building: { fill: "#fcfaf3", stroke: "#1d2427" },
+  boundary: { stroke: "#1d2427", dash: [9, 3, 2, 3] },
+  paving: { fill: "#f0eadb", stroke: "#a39a86" },
+  path: { stroke: "#a39a86", dash: [5, 4] },
+};
+
+/** The network over its backdrop: tone by how full, chevrons by direction, rings by depth used. North is up. */
+export function Plan({ still = false }: { still?: boolean }) {
+  const target = useRef<HTMLDivElement>(null);
+  const map = useRef<OlMap | null>(null);
+  const network = useProject((s) => s.network);
+  const project = useProject((s) => s.project);
+  const cursor = useProject((s) => s.cursor);
+  const series = useProject((s) => s.series);
+  const answer = useProject((s) => s.answer);
+  const id = useProject((s) => s.id);
+  const point = useProject((s) => s.point);
+  const layers = useRef({ backdrop: new VectorSource(), links: new VectorSource(), nodes: new VectorSource() });
+  const fitted = useRef<string | null>(null);
+
+  useEffect(() => {
+    if (!target.current) return;
+    const { backdrop, links, nodes } = layers.current;
+    const m = new OlMap({
+      target: target.current,
+      controls: controls({ attribution: false, rotate: false, zoom: !still }),
+      layers: [
+        new VectorLayer({ source: backdrop }),
+        new VectorLayer({ source: links, updateWhileInteracting: true }),
+        new VectorLayer({ source: nodes, updateWhileInteracting: true }),
+      ],
+      view: new View({ projection: GRID, center: [0, 0], resolution: 1, enableRotation: false }),
+    });
+    m.on("click", (event) => {
+      const hit = m.forEachFeatureAtPixel(event.pixel, (f) => f.getId(), { hitTolerance: 5 });
+      if (typeof hit === "string") point({ element: hit });
+    });
+    m.on("pointermove", (event) => {
+      const hit = m.forEachFeatureAtPixel(event.pixel, (f) => f.getId(), { hitTolerance: 5 });
+      if (target.current) target.current.style.cursor = typeof hit === "string" ? "pointer" : "";
+    });
+    map.current = m;
+    // tests find elements on the canvas through this
+    Object.assign(target.current, { pixelOf: (x: number, y: number) => m.getPixelFromCoordinate([x, y]) });
+    return () => {
+      m.setTarget(undefined);
+      map.current = null;
+      fitted.current = null;
+    };
+  }, [point, still]);
+
+  useEffect(() => {
+    if (!project || !network) return;
+    const { backdrop, links, nodes } = layers.current;
+    backdrop.clear();
+    for (const item of project.backdrop) {
+      const look = BACKDROP[item.kind];
+      const closed = look?.fill !== undefined;
+      const feature = new Feature(
+        closed ? new Polygon([[...item.points, item.points[0] ?? [0, 0]]]) : new LineString(item.points),
+      );
+      feature.setStyle(
+        new Style({
+          ...(look?.fill ? { fill: new Fill({ color: look.fill }) } : {}),
+          stroke: new Stroke({
+            color: look?.stroke ?? "#a39a86",
+            width: 1,
+            ...(look?.dash ? { lineDash: look.dash } : {}),
+          }),
+          text: new Text({
+            text: item.name,
+            font: "11px 'Archivo Variable'",
+            fill: new Fill({ color: item.kind === "water" ? "#25727d" : "#65665f" }),
+            overflow: false,
+          }),
+        }),
+      );
+      backdrop.addFeature(feature);
+    }
+    links.clear();
+    for (const [key, link] of Object.entries(network.links)) {
+      const [a, b] = [network.nodes[link.upstream], network.nodes[link.downstream]];
+      if (!a || !b) continue;
+      const feature = new Feature(
+        new LineString([
+          [a.x, a.y],
+          [b.x, b.y],
+        ]),
+      );
+      feature.setId(key);
+      feature.setStyle((_, resolution) => pipeStyles(key, resolution));
+      links.addFeature(feature);
+    }
+    nodes.clear();
+    for (const [key, node] of Object.entries(network.nodes)) {
+      const feature = new Feature(new Point([node.x, node.y]));
+      feature.setId(key);
+      feature.setStyle(
+        new Style({
+          renderer: (pixel, state) =>
+            drawNode(state.context, pixel as number[], key, state.pixelRatio, state.resolution),
+          hitDetectionRenderer: (pixel, state) => {
+            const [px = 0, py = 0] = pixel as number[];
+            state.context.beginPath();
+            state.context.arc(px, py, (node.kind === "storage" ? 16 : 7) * state.pixelRatio, 0, 2 * Math.PI);
+            state.context.fill();
+          },
+        }),
+      );
+      nodes.addFeature(feature);
+    }
+    if (fitted.current !== id && map.current && Object.keys(network.nodes).length > 0) {
+      fitted.current = id;
+      const all = boundingExtent(Object.values(network.nodes).map((n) => [n.x, n.y]));
+      const show = () => map.current?.getView().fit(all, { padding: still ? [14, 24, 14, 24] : [26, 40, 26, 60] });
+      map.current.updateSize();
+      show();
+      if (still) map.current.on("change:size", show);
+    }
+  }, [project, network, id, still]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what the styles read
+  useEffect(() => {
+    layers.current.links.changed();
+    layers.current.nodes.changed();
+  }, [cursor, series, answer]);
+
+  const storm = answer?.storms.find((s) => s.key === cursor.storm);
+  return (
+    <section className="flex min-h-0 flex-1 flex-col" aria-label="Plan">
+      <p className="flex gap-3 px-2 py-1">
+        <b className="text-[14px] font-semibold">Plan</b>
+        <span className="text-ink2">{storm ? `${storm.label} at ${clock(cursor.moment)}` : "as drawn"}</span>
+        {!still && (
+          <span className="ml-auto text-[11px] text-ink3">
+            ring: soffit to cover used · white dashes: surcharged · drop: floods
+          </span>
+        )}
+      </p>
+      <div ref={target} className="min-h-0 flex-1" data-testid="plan" />
+    </section>
+  );
+}

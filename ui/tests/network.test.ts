@@ -1,0 +1,59 @@
+import { describe, expect, it } from "vitest";
+import type { Network } from "../src/document/types";
+import { stateOf, toneOf } from "../src/instrument/tone";
+import { flowOrder } from "../src/views/flowOrder";
+import { fullBore } from "../src/views/hydraulics";
+import { runThrough } from "../src/views/path";
+
+const node = (name: string, kind: "manhole" | "outfall" = "manhole") =>
+  ({ kind, name, x: 0, y: 0, invert: 0, cover: 2, plan_area: 1, ponded_area: 1 }) as Network["nodes"][string];
+const pipe = (upstream: string, downstream: string, length = 10) =>
+  ({
+    kind: "pipe",
+    name: `${upstream}${downstream}`,
+    upstream,
+    downstream,
+    length,
+    flap: false,
+    roughness: 0.013,
+    section: { shape: "circular", diameter: 0.3 },
+    upstream_invert: 1,
+    downstream_invert: 0,
+  }) as Network["links"][string];
+
+const fork: Network = {
+  nodes: { a: node("A"), b: node("B"), c: node("C"), d: node("D"), o: node("O", "outfall") },
+  links: { ac: pipe("a", "c", 50), bc: pipe("b", "c", 20), cd: pipe("c", "d"), dx: pipe("d", "o") },
+  catchments: {},
+};
+
+describe("network", () => {
+  it("orders nodes along the flow", () => {
+    const order = flowOrder(fork);
+    for (const link of Object.values(fork.links))
+      expect(order.indexOf(link.upstream)).toBeLessThan(order.indexOf(link.downstream));
+    expect(order).toHaveLength(5);
+  });
+  it("follows the longest run through an element", () => {
+    expect(runThrough(fork, "d")[0]).toBe("ac");
+    expect(runThrough(fork, "bc")[0]).toBe("bc");
+    expect(runThrough(fork, null)).toHaveLength(3);
+  });
+  it("survives a loop and an empty sheet", () => {
+    const loop: Network = { ...fork, links: { ...fork.links, da: pipe("d", "a") } };
+    expect(flowOrder(loop)).toHaveLength(5);
+    expect(runThrough(loop, "c").length).toBeGreaterThan(0);
+    expect(runThrough({ nodes: {}, links: {}, catchments: {} }, null)).toEqual([]);
+  });
+  it("knows Manning's formula", () => {
+    expect(fullBore({ shape: "circular", diameter: 0.75 }, 0.013, 0.004)).toBeCloseTo(0.7041, 3);
+    expect(fullBore({ shape: "circular", diameter: 0.75 }, 0.013, -0.004)).toBe(0);
+  });
+  it("maps margins to states, equal to the limit not failing", () => {
+    expect(stateOf(0, 1)).toBe("tight");
+    expect(stateOf(-1e-9, 1)).toBe("fails");
+    expect(stateOf(0.2, 1)).toBe("meets");
+    expect(stateOf(null, 1)).toBe("unknown");
+    expect(toneOf(-0.5, 1)).toContain("over");
+  });
+});
