@@ -50,16 +50,15 @@ def wall(plan, threads: int) -> float:
 def accuracy(plan) -> dict[str, float]:
     """Peaks against a quarter of the step: percent of flow, mm of level."""
     down = np.array([f[1] for f in plan.flat.pipe_faces.values()])
-    cells = plan.flat.grid.cells
     flow, level, zigzag = [], [], []
     for inflow in plan.inflow.values():
         run = simulate(plan.flat, inflow)
         fine = simulate(plan.flat, inflow, until=run.end_time, finer=4.0)
-        q = fine.peaks.flow_steady[down]
+        q = fine.peaks.flow.steady[down]
         seen = q > 0.02 * q.max()
-        flow.append((np.abs(run.peaks.flow_steady[down] - q) / np.maximum(q, 1e-9))[seen])
-        level.append(np.abs(run.peaks.level_steady - fine.peaks.level_steady)[:cells])
-        zigzag.append(run.peaks.zigzag.max())
+        flow.append((np.abs(run.peaks.flow.steady[down] - q) / np.maximum(q, 1e-9))[seen])
+        level.append(np.abs(run.peaks.level.steady - fine.peaks.level.steady))
+        zigzag.append(run.peaks.level.zigzag.max())
     flow_all, level_all = np.concatenate(flow) * 100, np.concatenate(level) * 1000
     return {
         "flow_p95_percent": float(np.percentile(flow_all, 95)), "flow_max_percent": float(flow_all.max()),

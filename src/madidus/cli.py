@@ -162,14 +162,13 @@ def _series(plan: Any, key: str, end: float) -> pa.Table:
     frames = 361
     result = simulate(plan.flat, plan.inflow[key], until=end, frames=frames, interval=end / (frames - 1))
     count = int(result.series.filled[0])
-    faces = plan.flat.grid.face_left.size
     names = Counter([e.name for e in (*plan.network.nodes.values(), *plan.network.links.values())])
     label = lambda id_, e: e.name if names[e.name] == 1 else f"{e.name} ({id_})"  # noqa: E731
     columns = {"time s": result.series.time[:count]}
     for id_, node in plan.network.nodes.items():
         columns[f"{label(id_, node)} level m"] = result.series.level[:count, plan.flat.node_row[id_]]
     for id_, link in plan.network.links.items():
-        k = plan.flat.pipe_faces[id_][1] if id_ in plan.flat.pipe_faces else faces + plan.flat.control_index[id_]
+        k = plan.flat.pipe_faces[id_][1] if id_ in plan.flat.pipe_faces else plan.flat.control_face[id_]
         columns[f"{label(id_, link)} flow m3/s"] = result.series.flow[:count, k]
     return pa.table(columns)
 

@@ -4,7 +4,8 @@ import uuid
 
 import numpy as np
 
-from madidus.core.hydraulics.grid import Flattened, flatten
+from madidus.core.hydraulics.flatten import flatten
+from madidus.core.hydraulics.layout import BED, INITIAL, Flattened
 from madidus.core.hydraulics.simulate import Inflow, StormRun, simulate
 from madidus.core.model.network import Network
 
@@ -42,7 +43,7 @@ class Run:
     ):
         self.flat: Flattened = flatten(net, **{k: more.pop(k) for k in ("spacing",) if k in more})
         for pipe, level in more.pop("full", {}).items():
-            self.flat.grid.initial[self.flat.pipe_rows[identity(pipe)]] = level
+            self.flat.grid.cell[INITIAL, self.flat.pipe_rows[identity(pipe)]] = level
         times = np.unique([t for points in inflow.values() for t, _ in points]) if inflow else np.array([0.0, until])
         # a time that a hydrograph gives twice is a jump
         doubled = {t for p in inflow.values() for t in {t for t, _ in p} if sum(s == t for s, _ in p) > 1}
@@ -69,14 +70,14 @@ class Run:
         id_ = identity(link)
         if id_ in self.flat.pipe_faces:
             return self.result.series.flow[:, self.flat.pipe_faces[id_][end]]
-        return self.result.series.flow[:, self.flat.grid.face_left.size + self.flat.control_index[id_]]
+        return self.result.series.flow[:, self.flat.control_face[id_]]
 
     def depths(self, pipe: str) -> np.ndarray:
         """Depth in every cell of a pipe at the end, from upstream."""
         grid = self.flat.grid
         rows = self.flat.pipe_rows[identity(pipe)]
         cells = [int(np.nonzero(grid.pipe_row == r)[0][0]) for r in rows]
-        return np.array([self.result.series.level[-1, r] - grid.pipe_bed[c] for r, c in zip(rows, cells, strict=True)])
+        return np.array([self.result.series.level[-1, r] - grid.pipe[BED, c] for r, c in zip(rows, cells, strict=True)])
 
     def at(self, values: np.ndarray, time: float) -> float:
         return float(np.interp(time, self.time, values))

@@ -131,8 +131,8 @@ def test_pond_with_orifice_and_overflow_weir():
     level = run.level("pond")
     assert level.max() == pytest.approx(61.12458, abs=0.01)
     row = run.flat.node_row[identity("pond")]
-    assert run.result.peaks.level[row] == pytest.approx(61.12458, abs=0.01)
-    assert run.result.peaks.level_time[row] == pytest.approx(3203.297, rel=0.01)
+    assert run.result.peaks.level.top[row] == pytest.approx(61.12458, abs=0.01)
+    assert run.result.peaks.level.when[row] == pytest.approx(3203.297, rel=0.01)
     assert run.flow("weir").max() == pytest.approx(0.542775, rel=0.03)
     assert run.flow("orifice").max() == pytest.approx(0.09426137, rel=0.01)
     for time, expected in ((1800, 60.94064), (3600, 61.11964), (5400, 61.05451), (7200, 60.9648), (18000, 60.85644)):

@@ -7,7 +7,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from madidus.core.hydraulics.grid import flatten
+from madidus.core.hydraulics.flatten import flatten
+from madidus.core.hydraulics.layout import FLOOR, INITIAL
 from madidus.core.hydraulics.simulate import Inflow, simulate
 from madidus.core.model.network import Network
 from madidus.core.rainfall.storms import ensemble
@@ -28,8 +29,8 @@ def test_volume_closes_to_rounding(seed, pipes, storm):
     run = simulate(flat, inflow)
     assert abs(run.balance.error) < 1e-12
     assert run.balance.entered == pytest.approx(inflow.volume, rel=1e-9)
-    levels = run.peaks.level[: flat.grid.cells]
-    assert np.all(levels >= flat.grid.floor[: flat.grid.cells] - 1e-9)
+    levels = run.peaks.level.top
+    assert np.all(levels >= flat.grid.cell[FLOOR, : flat.grid.cells] - 1e-9)
     assert np.all(np.isfinite(levels))
 
 
@@ -71,10 +72,10 @@ def test_still_water_stays_still():
     )  # fmt: skip
     flat = flatten(net)
     # fill the pipes too, so that nothing has to move
-    flat.grid.initial[: flat.grid.cells] = 11.5
+    flat.grid.cell[INITIAL, : flat.grid.cells] = 11.5
     run = simulate(flat, Inflow(np.zeros(0), np.zeros((0, 0)), []), until=3600.0)
     assert np.abs(run.peaks.speed).max() < 1e-9
-    assert run.peaks.level[: flat.grid.cells] == pytest.approx(11.5, abs=1e-9)
+    assert run.peaks.level.top == pytest.approx(11.5, abs=1e-9)
 
 
 def test_names_and_order_mean_nothing():
@@ -89,7 +90,7 @@ def test_names_and_order_mean_nothing():
     assert a.digest == b.digest
     first = simulate(a, inflows(net, values.runoff, storm))
     second = simulate(b, inflows(other, values.runoff, storm))
-    assert np.array_equal(first.peaks.level, second.peaks.level)
+    assert np.array_equal(first.peaks.level.top, second.peaks.level.top)
 
 
 def test_new_ids_change_results_by_rounding_only():
@@ -104,8 +105,8 @@ def test_new_ids_change_results_by_rounding_only():
     first = simulate(a, inflows(net, values.runoff, storm))
     second = simulate(b, inflows(other, values.runoff, storm))
     for id_ in net.nodes:
-        level = first.peaks.level_steady[a.node_row[id_]]
-        assert second.peaks.level_steady[b.node_row[swap[id_]]] == pytest.approx(level, abs=0.005)
+        level = first.peaks.level.steady[a.node_row[id_]]
+        assert second.peaks.level.steady[b.node_row[swap[id_]]] == pytest.approx(level, abs=0.005)
 
 
 def test_reporting_interval_forces_no_step():
@@ -115,4 +116,4 @@ def test_reporting_interval_forces_no_step():
     plain = simulate(flat, inflow)
     recorded = simulate(flat, inflow, until=plain.end_time, frames=2000, interval=plain.end_time / 1999)
     assert recorded.steps <= plain.steps + 1
-    assert recorded.peaks.level_steady == pytest.approx(plain.peaks.level_steady, abs=1e-6)
+    assert recorded.peaks.level.steady == pytest.approx(plain.peaks.level.steady, abs=1e-6)

@@ -8,7 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from .hydraulics.grid import Flattened, flatten
+from .hydraulics.flatten import flatten
+from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
 from .hydraulics.simulate import Inflow, NotSettled, StormRun, simulate
 from .model.network import Network, Outfall, Pipe
 from .model.project import Project
@@ -92,8 +93,7 @@ def figures_of(plan: Plan, key: str, run: StormRun) -> Figures:
     """Reduce a run to the figures that are kept."""
     flat, network, peaks = plan.flat, plan.network, run.peaks
     grid = flat.grid
-    faces = grid.face_left.size
-    linked = faces + grid.control_kind.size
+    faces = grid.left.size
     nodes = {
         name: np.full(len(plan.nodes), np.nan) for name in ["level", "level_time", "outflow", "outflow_time", "left"]
     }
@@ -102,29 +102,29 @@ def figures_of(plan: Plan, key: str, run: StormRun) -> Figures:
     for i, id_ in enumerate(plan.nodes):
         row, node = flat.node_row[id_], network.nodes[id_]
         if isinstance(node, Outfall):
-            k = linked + row - grid.cells
-            nodes["outflow"][i] = peaks.flow_steady[k]
-            nodes["outflow_time"][i] = peaks.flow_time[k]
+            k = faces + row - grid.cells
+            nodes["outflow"][i] = peaks.flow.steady[k]
+            nodes["outflow_time"][i] = peaks.flow.when[k]
             nodes["left"][i] = peaks.passed[k]
             continue
-        nodes["level"][i] = peaks.level_steady[row]
-        nodes["level_time"][i] = peaks.level_time[row]
-        if id_ in flat.spill_index:
-            flooded[i] = peaks.passed[faces + flat.spill_index[id_]]
-        elif peaks.level_steady[row] > node.cover:
+        nodes["level"][i] = peaks.level.steady[row]
+        nodes["level_time"][i] = peaks.level.when[row]
+        if id_ in flat.spill_face:
+            flooded[i] = peaks.passed[flat.spill_face[id_]]
+        elif peaks.level.steady[row] > node.cover:
             c = cell_of_row[row]
             table = slice(int(grid.node_table[c]), int(grid.node_table[c + 1]))
-            at_cover = np.interp(node.cover - node.invert, grid.table_depth[table], grid.table_volume[table])
+            at_cover = np.interp(node.cover - node.invert, grid.node[DEPTH, table], grid.node[VOLUME_AT, table])
             flooded[i] = max(0.0, peaks.volume[row] - at_cover)
     links = {name: np.full(len(plan.links), np.nan) for name in ["flow", "flow_time", "speed", "spare", "spare_time"]}
     for i, id_ in enumerate(plan.links):
         link = network.links[id_]
         if not isinstance(link, Pipe):
-            k = faces + flat.control_index[id_]
-            links["flow"][i], links["flow_time"][i] = peaks.flow_steady[k], peaks.flow_time[k]
+            k = flat.control_face[id_]
+            links["flow"][i], links["flow_time"][i] = peaks.flow.steady[k], peaks.flow.when[k]
             continue
         first, last = flat.pipe_faces[id_]
-        links["flow"][i], links["flow_time"][i] = peaks.flow_steady[last], peaks.flow_time[last]
+        links["flow"][i], links["flow_time"][i] = peaks.flow.steady[last], peaks.flow.when[last]
         links["speed"][i] = peaks.speed[first : last + 1].max()
         spare, when = _spare(link, flat, peaks, flat.pipe_rows[id_])
         links["spare"][i], links["spare_time"][i] = spare, when
@@ -132,8 +132,8 @@ def figures_of(plan: Plan, key: str, run: StormRun) -> Figures:
         "entered": run.balance.entered, "left": run.balance.left, "lost": run.balance.lost,
         "stored": run.balance.after - run.balance.before, "balance_error": run.balance.error,
         "end_time": run.end_time, "steps": run.steps, "rejected": run.rejected, "iterations": run.iterations,
-        "smallest_step": run.smallest_step, "oscillation": float(peaks.zigzag.max(initial=0.0)),
-        "oscillation_row": int(peaks.zigzag.argmax()) if peaks.zigzag.size else -1,
+        "smallest_step": run.smallest_step, "oscillation": float(peaks.level.zigzag.max(initial=0.0)),
+        "oscillation_row": int(peaks.level.zigzag.argmax()) if peaks.level.zigzag.size else -1,
     }  # fmt: skip
     return Figures(key, **nodes, flooded=flooded, **links, summary=summary)
 
@@ -146,7 +146,7 @@ def _spare(pipe: Pipe, flat: Flattened, peaks: Any, rows: list[int]) -> tuple[fl
     for node, invert in ((pipe.upstream, pipe.upstream_invert), (pipe.downstream, pipe.downstream_invert)):
         if flat.node_row[node] < flat.grid.cells:
             places.append((flat.node_row[node], invert + pipe.section.height))
-    spares = [(float(soffit - peaks.level_steady[row]), float(peaks.level_time[row])) for row, soffit in places]
+    spares = [(float(soffit - peaks.level.steady[row]), float(peaks.level.when[row])) for row, soffit in places]
     return min(spares)
 
 

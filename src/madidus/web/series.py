@@ -36,7 +36,7 @@ def _compute(key: _Key) -> bytes:
     interval = first.end_time / (FRAMES - 1)
     run = simulate(flat, inflow, until=first.end_time, frames=FRAMES, interval=interval)
     figures = figures_of(plan, storm.key, first)
-    series, faces = run.series, flat.grid.face_left.size
+    series = run.series
     count = int(series.filled[0])
     time = series.time[:count]
     columns: dict[str, np.ndarray] = {"time": time}
@@ -54,7 +54,7 @@ def _compute(key: _Key) -> bytes:
             columns[f"head:{id_}"] = series.level[:count, cells[0]]
             columns[f"foot:{id_}"] = series.level[:count, cells[-1]]
         else:
-            columns[f"flow:{id_}"] = series.flow[:count, faces + flat.control_index[id_]]
+            columns[f"flow:{id_}"] = series.flow[:count, flat.control_face[id_]]
     table = pa.table({name: pa.array(values.astype(np.float32)) for name, values in columns.items()})
     table = table.replace_schema_metadata({"end": str(first.end_time), "peak": str(float(np.nanmax(figures.level)))})
     sink = pa.BufferOutputStream()

@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 from numba import njit
 
-__all__ = ["Elimination", "minimum_degree_order", "plan", "solve"]
+__all__ = ["Elimination", "minimum_degree_order", "plan", "solve", "solve_again"]
 
 
 class Elimination(NamedTuple):
@@ -87,6 +87,7 @@ def solve(start, column, pair_start, target, diagonal, matrix, rhs):  # type: ig
         for p in range(start[i], start[i + 1]):
             j = column[p]
             factor = matrix[below + p] * inverse
+            matrix[below + p] = factor
             diagonal[j] -= factor * matrix[p]
             rhs[j] -= factor * rhs[i]
             pairs = pair_start[p]
@@ -94,8 +95,23 @@ def solve(start, column, pair_start, target, diagonal, matrix, rhs):  # type: ig
                 t = target[pairs + q - p - 1]
                 matrix[t] -= factor * matrix[q]
                 matrix[below + t] -= matrix[below + q] * inverse * matrix[p]
-    for i in range(n - 1, -1, -1):
+    _back(start, column, diagonal, matrix, rhs)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _back(start, column, diagonal, matrix, rhs):  # type: ignore[no-untyped-def]
+    for i in range(start.size - 2, -1, -1):
         total = rhs[i]
         for p in range(start[i], start[i + 1]):
             total -= matrix[p] * rhs[column[p]]
         rhs[i] = total * diagonal[i]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def solve_again(start, column, diagonal, matrix, rhs):  # type: ignore[no-untyped-def]
+    """Another right-hand side for the system that `solve` left factorised in `diagonal` and `matrix`."""
+    below = column.size
+    for i in range(start.size - 1):
+        for p in range(start[i], start[i + 1]):
+            rhs[column[p]] -= matrix[below + p] * rhs[i]
+    _back(start, column, diagonal, matrix, rhs)

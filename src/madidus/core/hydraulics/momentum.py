@@ -8,16 +8,18 @@ import numpy as np
 from numba import njit
 
 from .constants import GRAVITY, INTERVALS
+from .layout import (
+    BED_LEFT, BED_RIGHT, CELL, CELL_BED, END_BED, FACE, GN2, LOSS, NODE, NORMAL, OUTWARD, PER_DX, SECTION, SIGN,
+)  # fmt: skip
 
 __all__ = ["end_faces", "inner_faces"]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _wetted(y, height, wetted, s):  # type: ignore[no-untyped-def]
+def _wetted(y, height, per, wetted, s):  # type: ignore[no-untyped-def]
     """Area, its slope, R^(4/3) and its slope at depth y. wetted : float64[section, INTERVALS + 1, 2]."""
     if y >= height:
         return wetted[s, INTERVALS, 0], 0.0, wetted[s, INTERVALS, 1], 0.0
-    per = INTERVALS / height
     position = y * per
     i = min(int(position), INTERVALS - 1)
     part = position - i
@@ -29,25 +31,27 @@ def _wetted(y, height, wetted, s):  # type: ignore[no-untyped-def]
 @njit(cache=True, nogil=True, error_model="numpy")
 def inner_faces(grid, h, weight, inertia, u_hat, u, flow, d_left, d_right):  # type: ignore[no-untyped-def]
     """Flow between the cells of one pipe, and its derivatives by both levels."""
-    wetted, heights, section = grid.section_wetted, grid.section_height, grid.face_section
-    for k in range(grid.inner.size):
-        f = grid.inner[k]
-        left, right = grid.face_left[f], grid.face_right[f]
+    wetted, heights, pers = grid.section_wetted, grid.section_height, grid.section_per
+    section, face = grid.face_index[SECTION], grid.face
+    per_dx, gn2, bed_left, bed_right = face[PER_DX], face[GN2], face[BED_LEFT], face[BED_RIGHT]
+    for f in grid.inner:
+        high, low = h[grid.left[f]], h[grid.right[f]]
         w, c = weight[f], inertia[f]
-        pull = GRAVITY * w * grid.face_per_dx[f]
-        drive = u_hat[f] + pull * (h[left] - h[right])
+        pull = GRAVITY * w * per_dx[f]
+        drive = u_hat[f] + pull * (high - low)
         forward = drive >= 0.0
-        y = h[left] - grid.face_bed_left[f] if forward else h[right] - grid.face_bed_right[f]
+        y = high - bed_left[f] if forward else low - bed_right[f]
         if y <= 0.0:
             u[f] = flow[f] = d_left[f] = d_right[f] = 0.0
             continue
         s = section[f]
-        area, breadth, r43, r43_slope = _wetted(y, heights[s], wetted, s)
-        friction = w * grid.face_gn2[f] / r43
+        area, breadth, r43, r43_slope = _wetted(y, heights[s], pers[s], wetted, s)
+        inverse = 1.0 / r43
+        friction = w * gn2[f] * inverse
         root = np.sqrt(c * c + 4.0 * friction * abs(drive))
-        v = 2.0 * drive / (c + root)
-        by_depth = breadth * v + area * v * abs(v) * friction * r43_slope / (r43 * root)
-        by_level = area * pull / root
+        v, per_root = 2.0 * drive / (c + root), area / root
+        by_depth = breadth * v + v * abs(v) * friction * r43_slope * inverse * per_root
+        by_level = pull * per_root
         u[f] = v
         flow[f] = area * v
         d_left[f] = by_level + max(by_depth, 0.0) if forward else by_level
@@ -67,21 +71,22 @@ def end_faces(grid, h, weight, inertia, u_hat, u, flow, d_left, d_right):  # typ
 
     A pipe that pours into a lower level leaves at critical depth (free fall): the velocity is that of the actual tail
     water, but no more than the greater of the undisturbed one and the critical one. A normal-depth outfall draws with
-    the gradient of the pipe. A flap (`end_flap`) passes flow out of the pipe only.
+    the gradient of the pipe. A flap passes flow out of the pipe only.
     """
-    wetted, heights = grid.section_wetted, grid.section_height
-    for e in range(grid.end_face.size):
-        f = grid.end_face[e]
-        cell, node, sign = grid.end_cell[e], grid.end_node[e], grid.end_sign[e]
-        s_index = grid.face_section[f]
-        height = heights[s_index]
-        per_dx, w, c = grid.face_per_dx[f], weight[f], inertia[f]
-        pull = GRAVITY * w * per_dx
-        z, normal = grid.end_bed[e], grid.end_normal[e]
-        level, tail = h[cell], max(h[node], z)
+    wetted, heights, pers, face, end = grid.section_wetted, grid.section_height, grid.section_per, grid.face, grid.end
+    faces, cells, nodes = grid.end_index[FACE], grid.end_index[CELL], grid.end_index[NODE]
+    for e in range(faces.size):
+        f, sign = faces[e], end[SIGN, e]
+        level, beyond = h[cells[e]], h[nodes[e]]
+        s_index = grid.face_index[SECTION, f]
+        height, per = heights[s_index], pers[s_index]
+        w, c = weight[f], inertia[f]
+        pull = GRAVITY * w * face[PER_DX, f]
+        z, normal = end[END_BED, e], end[NORMAL, e]
+        tail = max(beyond, z)
         start = sign * u_hat[f]
         drop = level - tail
-        by_tail = 1.0 if h[node] > z else 0.0
+        by_tail = 1.0 if beyond > z else 0.0
         by_cell = 1.0
         if normal > 0.0:
             by_tail = 0.0
@@ -89,30 +94,35 @@ def end_faces(grid, h, weight, inertia, u_hat, u, flow, d_left, d_right):  # typ
                 drop, by_cell = normal, 0.0
         drive = start + pull * drop
         out = drive >= 0.0
-        y = level - grid.end_cell_bed[e] if out else h[node] - z
-        if y <= 0.0 or (grid.end_flap[e] and not out):
+        y = level - end[CELL_BED, e] if out else beyond - z
+        if y <= 0.0 or (not out and grid.end_index[OUTWARD, e]):
             u[f] = flow[f] = d_left[f] = d_right[f] = 0.0
             continue
-        area, breadth, r43, r43_slope = _wetted(y, height, wetted, s_index)
-        friction = w * grid.face_gn2[f] / r43
-        resistance = friction + w * grid.end_loss[e]
+        area, breadth, r43, r43_slope = _wetted(y, height, per, wetted, s_index)
+        inverse = 1.0 / r43
+        friction = w * face[GN2, f] * inverse
+        resistance = friction + w * end[LOSS, e]
         v, s = _speed(drive, c, resistance)
         filled = min(y, height)
         if out and normal <= 0.0 and tail < z + filled:
-            open_surface = 1.0 if y < height else 0.0
-            v_even, s_even = _speed(start + pull * (level - z - filled), c, resistance)
-            y_low = min(y, 0.8 * height)
-            area_low, breadth_low, _, _ = _wetted(y_low, height, wetted, s_index)
-            extra = w * per_dx / 3.0 * breadth_low * y_low / area_low
-            v_critical, s_critical = _speed(start + pull * (level - z - filled * (2.0 / 3.0)), c, resistance + extra)
-            v_free, s_free, share = v_critical, s_critical, 2.0 / 3.0
-            if v_even >= v_critical:
-                v_free, s_free, share = v_even, s_even, 1.0
-            if v_free < v:
-                v, s = v_free, s_free
-                by_cell, by_tail = 1.0 - share * open_surface, 0.0
-        by_depth = breadth * v + area * v * abs(v) * friction * r43_slope / (r43 * s)
-        by_level = area * pull / s
+            y_low, area_low, breadth_low = y, area, breadth
+            if y > 0.8 * height:
+                y_low = 0.8 * height
+                area_low, breadth_low, _, _ = _wetted(y_low, height, per, wetted, s_index)
+            critical = resistance + w * face[PER_DX, f] / 3.0 * breadth_low * y_low / area_low
+            push = start + pull * (level - z - filled * (2.0 / 3.0))
+            if c * v + critical * v * abs(v) > push:  # faster than critical: no root is needed to see that
+                v_even, s_even = _speed(start + pull * (level - z - filled), c, resistance)
+                share = 1.0
+                if c * v_even + critical * v_even * abs(v_even) >= push:
+                    v, s = v_even, s_even
+                else:
+                    v, s = _speed(push, c, critical)
+                    share = 2.0 / 3.0
+                by_cell, by_tail = 1.0 - (share if y < height else 0.0), 0.0
+        per_s = area / s
+        by_depth = breadth * v + v * abs(v) * friction * r43_slope * inverse * per_s
+        by_level = pull * per_s
         d_cell, d_node = by_level * by_cell, -by_level * by_tail
         if out:
             d_cell += max(by_depth, 0.0)

@@ -5,37 +5,48 @@ from typing import NamedTuple
 import numpy as np
 from numba import njit
 
-__all__ = ["Peaks", "Series", "make_peaks", "make_series", "note_peaks", "note_series"]
+from .work import FLOW, FLOW_2, LEDGER, LEVEL, LEVEL_2, SPEED
+
+__all__ = ["Peaks", "Series", "Track", "make_peaks", "make_series", "note_peaks", "note_series"]
+
+_WINDOW = 10.0  # s, over which steady figures are means
+_SLICES = 4  # of which the window consists at most
+
+
+class Track(NamedTuple):
+    """Extremes of several signals, and the history that they need: float64[signal], but for the slices."""
+
+    top: np.ndarray  # greatest value, by a parabola through three step ends
+    when: np.ndarray  # s
+    steady: np.ndarray  # greatest mean over ten seconds
+    least: np.ndarray
+    before: np.ndarray  # values one and two step ends ago
+    middle: np.ndarray
+    slices: np.ndarray  # float64[slice, signal], integrals over the latest parts of the window
+    zigzag: np.ndarray  # largest of the smallest of three alternating changes
+    swing_1: np.ndarray
+    swing_2: np.ndarray
 
 
 class Peaks(NamedTuple):
-    """Extremes of a storm. `instant` figures are parabolas through step ends, `steady` ones 10-second means."""
+    """Extremes of a storm. Levels by row; flows by face, then outfall and sink; speeds (m/s, either way) by face."""
 
-    level: np.ndarray  # float64[row]
-    level_time: np.ndarray
-    level_steady: np.ndarray
-    flow: np.ndarray  # float64[face + control + outfall], greatest signed flow
-    flow_time: np.ndarray
-    flow_steady: np.ndarray
-    flow_least: np.ndarray
-    speed: np.ndarray  # float64[face], greatest speed either way
-    volume: np.ndarray  # float64[row], greatest ledger volume
-    zigzag: np.ndarray  # float64[row], largest of the smallest of three alternating level changes, m
-    passed: np.ndarray  # float64[face + control + outfall], m3 over the storm
-    # history that the figures need
-    level_before: np.ndarray
-    level_middle: np.ndarray
-    swing_1: np.ndarray
-    swing_2: np.ndarray
-    flow_before: np.ndarray
-    flow_middle: np.ndarray
-    sum_level: np.ndarray
-    sum_flow: np.ndarray
-    clock: np.ndarray  # [time before, time middle, seconds summed, steps seen]
+    level: Track
+    flow: Track
+    speed: np.ndarray
+    volume: np.ndarray  # greatest ledger volume of a cell, m3
+    passed: np.ndarray  # m3 over the storm, as flows
+    now: np.ndarray  # present flows
+    clock: np.ndarray  # see below
+    spans: np.ndarray  # s, length of each slice
+
+
+# places in Peaks.clock: times one and two step ends ago, steps seen, slice that is being filled
+_MIDDLE, _BEFORE, _SEEN, _SLICE = range(4)
 
 
 class Series(NamedTuple):
-    """Levels and flows at equal intervals: `time[i]`, `level[i, row]`, `flow[i, face + control]`; `filled[0]` rows."""
+    """Levels and flows at equal intervals: `time[i]`, `level[i, row]`, `flow[i, face]`; `filled[0]` of them."""
 
     time: np.ndarray
     level: np.ndarray
@@ -43,17 +54,26 @@ class Series(NamedTuple):
     filled: np.ndarray
 
 
-def make_peaks(rows: int, faces: int, flows: int) -> Peaks:
-    """Empty peaks; `flows` counts faces, controls and outfalls."""
-    sizes = {name: rows for name in Peaks._fields if name.startswith(("level", "swing", "volume", "zigzag"))}
-    sizes.update(sum_level=rows, speed=faces, clock=4)
-    return Peaks(**{name: np.zeros(sizes.get(name, flows)) for name in Peaks._fields})
+def _track(start: np.ndarray) -> Track:
+    size = start.size
+    rows = {name: np.zeros(size) for name in Track._fields}
+    rows.update({name: start.copy() for name in ("top", "steady", "least", "middle")})
+    return Track(**rows | {"slices": np.zeros((_SLICES, size))})
 
 
-def make_series(rows: int, flows: int, frames: int, interval: float) -> Series:
+def make_peaks(level: np.ndarray, faces: int, outlets: int) -> Peaks:
+    """Peaks of a storm that starts at rest from `level`, float64[row]."""
+    flows = faces + outlets
+    return Peaks(
+        _track(level), _track(np.zeros(flows)), np.zeros(faces), np.zeros(level.size), np.zeros(flows), np.zeros(flows),
+        np.zeros(4), np.zeros(_SLICES),
+    )  # fmt: skip
+
+
+def make_series(rows: int, faces: int, frames: int, interval: float) -> Series:
     """Room for `frames` frames, `interval` s apart; none for a run that keeps peaks only."""
     return Series(
-        np.arange(frames) * interval, np.zeros((frames, rows)), np.zeros((frames, flows)), np.zeros(1, np.int64)
+        np.arange(frames) * interval, np.zeros((frames, rows)), np.zeros((frames, faces)), np.zeros(1, np.int64)
     )
 
 
@@ -66,76 +86,89 @@ def _vertex(t0, t1, t2, v0, v1, v2):  # type: ignore[no-untyped-def]
         return t1, v1
     slope = a + bend * (t1 - t0)
     excess = -0.25 * slope * slope / bend
-    return t1 - 0.5 * slope / bend, v1 + min(excess, 0.25 * max(v1 - v0, v1 - v2))
+    return t1 - 0.5 * slope / bend, v1 + min(excess, 0.25 * min(v1 - v0, v1 - v2))
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def note_peaks(peaks, grid, work, t, dt):  # type: ignore[no-untyped-def]
+def _follow(track, now, t, middle, before, seen, place, count, span):  # type: ignore[no-untyped-def]
+    """Take in the values `now` of the step that ended at t; the newest `count` slices, `span` s long, are a window."""
+    dt = t - middle
+    long_steps = dt >= _WINDOW and middle - before >= _WINDOW
+    top, least, steady, values_1, values_0 = track.top, track.least, track.steady, track.middle, track.before
+    for i in range(now.size):
+        v, v1, v0 = now[i], values_1[i], values_0[i]
+        if v > top[i]:
+            top[i], track.when[i] = v, t
+        if v1 > v0 and v1 >= v and seen >= 2.0:
+            when, vertex = _vertex(before, middle, t, v0, v1, v)
+            if vertex > top[i]:
+                top[i], track.when[i] = vertex, when
+            if long_steps:
+                steady[i] = max(steady[i], vertex)
+    slices = track.slices[place]
+    swing_1, swing_2, zigzag = track.swing_1, track.swing_2, track.zigzag
+    for i in range(now.size):
+        v, v1 = now[i], values_1[i]
+        rise, a, b = v - v1, swing_1[i], swing_2[i]
+        least_swing = min(abs(a), abs(b), abs(rise))
+        zigzag[i] = max(zigzag[i], least_swing if a * b < 0.0 and b * rise < 0.0 else 0.0)
+        swing_1[i] = b
+        swing_2[i] = rise
+        least[i] = min(least[i], v)
+        values_0[i] = v1
+        values_1[i] = v
+        slices[i] += 0.5 * (v1 + v) * dt
+    if count == 1:
+        for i in range(now.size):
+            steady[i] = max(steady[i], slices[i] / span)
+    elif count > 1:
+        for i in range(now.size):
+            total = 0.0
+            for k in range(count):
+                total += track.slices[(place - k) % _SLICES, i]
+            steady[i] = max(steady[i], total / span)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def note_peaks(peaks, grid, work, t):  # type: ignore[no-untyped-def]
     """Take in the step that ended at t. Called after the step's results have become the state."""
-    before, middle, summed, seen = peaks.clock
-    n, faces = grid.cells, work.flow.size
-    linked = faces + work.control.size
-    summed += dt
-    full_window = summed >= 10.0
-    for i in range(n):
-        v = work.level[i]
-        v1, v0 = peaks.level_middle[i], peaks.level_before[i]
-        if seen >= 2 and v1 >= v0 and v1 >= v:
-            when, top = _vertex(before, middle, t, v0, v1, v)
-            if top > peaks.level[i]:
-                peaks.level[i], peaks.level_time[i] = top, when
-            if dt >= 10.0 and middle - before >= 10.0:
-                peaks.level_steady[i] = max(peaks.level_steady[i], top)
-        if v > peaks.level[i]:
-            peaks.level[i], peaks.level_time[i] = v, t
-        rise = v - v1
-        if seen >= 3:
-            a, b = peaks.swing_1[i], peaks.swing_2[i]
-            if a * b < 0.0 and b * rise < 0.0:
-                peaks.zigzag[i] = max(peaks.zigzag[i], min(abs(a), abs(b), abs(rise)))
-        peaks.swing_1[i], peaks.swing_2[i] = peaks.swing_2[i], rise
-        peaks.level_before[i], peaks.level_middle[i] = v1, v
-        peaks.volume[i] = max(peaks.volume[i], work.ledger[i])
-        peaks.sum_level[i] += 0.5 * (v1 + v) * dt
-        if full_window:
-            peaks.level_steady[i] = max(peaks.level_steady[i], peaks.sum_level[i] / summed)
-            peaks.sum_level[i] = 0.0
-    for k in range(peaks.flow.size):
-        v = work.flow[k] if k < faces else work.control[k - faces] if k < linked else work.outlet[k - linked]
-        v1, v0 = peaks.flow_middle[k], peaks.flow_before[k]
-        if seen >= 2 and v1 >= v0 and v1 >= v:
-            when, top = _vertex(before, middle, t, v0, v1, v)
-            if top > peaks.flow[k]:
-                peaks.flow[k], peaks.flow_time[k] = top, when
-            if dt >= 10.0 and middle - before >= 10.0:
-                peaks.flow_steady[k] = max(peaks.flow_steady[k], top)
-        if v > peaks.flow[k]:
-            peaks.flow[k], peaks.flow_time[k] = v, t
-        peaks.flow_least[k] = min(peaks.flow_least[k], v)
-        peaks.flow_before[k], peaks.flow_middle[k] = v1, v
-        peaks.sum_flow[k] += 0.5 * (v1 + v) * dt
-        if full_window:
-            peaks.flow_steady[k] = max(peaks.flow_steady[k], peaks.sum_flow[k] / summed)
-            peaks.sum_flow[k] = 0.0
-        if k < faces:
-            peaks.speed[k] = max(peaks.speed[k], abs(work.speed[k]))
-    if full_window:
-        summed = 0.0
-    peaks.clock[0], peaks.clock[1], peaks.clock[2], peaks.clock[3] = middle, t, summed, seen + 1
+    clock, spans, faces = peaks.clock, peaks.spans, work.face.shape[1]
+    middle, before, seen, place = clock[_MIDDLE], clock[_BEFORE], clock[_SEEN], int(clock[_SLICE])
+    spans[place] += t - middle
+    closes = spans[place] >= _WINDOW / _SLICES
+    count, span = 0, 0.0
+    if closes:
+        while count < _SLICES and span < _WINDOW:
+            span += spans[(place - count) % _SLICES]
+            count += 1
+        if span < _WINDOW:
+            count = 0
+    now = peaks.now
+    now[:faces] = work.face[FLOW]
+    now[faces:] = work.outlet
+    _follow(peaks.level, work.cell[LEVEL, : grid.cells], t, middle, before, seen, place, count, span)
+    _follow(peaks.flow, now, t, middle, before, seen, place, count, span)
+    for i in range(grid.cells):
+        peaks.volume[i] = max(peaks.volume[i], work.cell[LEDGER, i])
+    for f in range(faces):
+        peaks.speed[f] = max(peaks.speed[f], abs(work.face[SPEED, f]))
+    if closes:
+        place = (place + 1) % _SLICES
+        spans[place] = 0.0
+        peaks.level.slices[place] = 0.0
+        peaks.flow.slices[place] = 0.0
+    clock[_MIDDLE], clock[_BEFORE], clock[_SEEN], clock[_SLICE] = t, middle, seen + 1.0, place
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def note_series(series, grid, work, t, dt):  # type: ignore[no-untyped-def]
+def note_series(series, work, t, dt):  # type: ignore[no-untyped-def]
     """Fill the frames between t and t + dt, before the step's results become the state."""
     k = series.filled[0]
-    faces = work.flow.size
     while k < series.time.size and series.time[k] <= t + dt:
         part = (series.time[k] - t) / dt
         for i in range(series.level.shape[1]):
-            series.level[k, i] = work.level[i] + part * (work.level_2[i] - work.level[i])
-        for j in range(faces):
-            series.flow[k, j] = work.flow[j] + part * (work.flow_2[j] - work.flow[j])
-        for j in range(work.control.size):
-            series.flow[k, faces + j] = work.control[j] + part * (work.control_2[j] - work.control[j])
+            series.level[k, i] = work.cell[LEVEL, i] + part * (work.cell[LEVEL_2, i] - work.cell[LEVEL, i])
+        for f in range(series.flow.shape[1]):
+            series.flow[k, f] = work.face[FLOW, f] + part * (work.face[FLOW_2, f] - work.face[FLOW, f])
         k += 1
     series.filled[0] = k

@@ -13,7 +13,7 @@ from ..model.network import Circular, Rectangular
 from .constants import GRAVITY, INTERVALS
 
 __all__ = [
-    "SectionTable", "area", "critical_depth", "full_bore_capacity", "hydraulic_radius", "normal_depth",
+    "SectionTable", "area", "critical_depth", "crown_closing", "full_bore_capacity", "hydraulic_radius", "normal_depth",
     "section_table", "top_width", "uniform_flow",
 ]  # fmt: skip
 
@@ -106,3 +106,33 @@ def section_table(section: Circular | Rectangular) -> SectionTable:
     step = depths[1]
     integral = np.concatenate([[0.0], np.cumsum(0.5 * (areas[1:] + areas[:-1]) * step)])
     return SectionTable(section.height, areas, np.minimum(radii, cap) ** (4 / 3), integral)
+
+
+def crown_closing(table: SectionTable, rise: float, half_drop: float) -> tuple[float, float, float]:
+    """Depth at which the crown of a cell begins to close (m), the area still open there (m2), the e-folding depth (m).
+
+    The crown of a cell closes smoothly instead of through a slot: the longer the bed drops within the cell, the longer
+    the closing. rise : of the bed within an adverse cell, else 0. half_drop : of the bed over half the cell.
+    """
+    height = table.height
+    wanted = min(max(0.5 * half_drop / height, 0.15), 0.6) * height
+    top = height + rise
+    depths = np.linspace(0.0, top, 2001)[1:-1]
+    marks = np.linspace(0.0, height, len(table.area))
+    full = table.area[-1]
+    if rise > 0.0:
+        integral = lambda y: np.where(  # noqa: E731
+            y > height, table.integral[-1] + full * (y - height), np.interp(np.maximum(y, 0.0), marks, table.integral)
+        )
+        area_at = lambda y: np.where(y >= height, full, np.interp(np.maximum(y, 0.0), marks, table.area))  # noqa: E731
+        areas = (integral(depths) - integral(depths - rise)) / rise
+        widths = (area_at(depths) - area_at(depths - rise)) / rise
+    else:
+        areas = np.interp(depths, marks, table.area)
+        index = np.minimum((depths / height * (len(marks) - 1)).astype(int), len(marks) - 2)
+        widths = np.diff(table.area)[index] / marks[1]
+    fold = (full - areas) / np.maximum(widths, 1e-12)
+    # the closing starts at the highest depth whose own fold is still as long as wanted
+    enough = np.nonzero(fold >= wanted)[0]
+    i = int(enough[-1]) if len(enough) else 0
+    return float(depths[i]), float(full - areas[i]), float(fold[i])

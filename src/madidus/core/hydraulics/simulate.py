@@ -7,13 +7,17 @@ from numba import njit
 
 from ..errors import ModelError
 from .constants import GAMMA
-from .grid import Flattened
+from .layout import Flattened
 from .recorder import Peaks, Series, make_peaks, make_series, note_peaks, note_series
-from .step import STEP_TOLERANCE, make_work, try_step
+from .step import STEP_TOLERANCE, try_step
+from .work import (
+    BASE, CHANGE, FLOW, FLOW_1, FLOW_2, INFLOW, INFLOW_END, LEDGER, LEVEL, LEVEL_1, LEVEL_2, RATE, SPEED, SPEED_2,
+    WEIGHT, make_work,
+)  # fmt: skip
 
 __all__ = ["Balance", "Inflow", "NotSettled", "StormRun", "simulate"]
 
-_LEAST_STEP, _LONGEST_STEP, _FIRST_STEP = 0.01, 300.0, 1.0
+_LEAST_STEP, _LONGEST_STEP, _FIRST_STEP = 0.01, 900.0, 1.0
 _FAILED, _DONE = 1, 0
 
 
@@ -112,48 +116,57 @@ def _inflow_until(times, flow, cumulative, pointer, t, out_volume, out_flow, row
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _is_over(grid, work, peaks, start_ledger, storage_rows):  # type: ignore[no-untyped-def]
+def _is_over(work, peaks, start_ledger, storage_rows):  # type: ignore[no-untyped-def]
     """Whether every store has given back half of what it took in, and every outlet has receded."""
+    ledger, faces = work.cell[LEDGER], work.face.shape[1]
     for r in storage_rows:
         gained = peaks.volume[r] - start_ledger[r]
-        if work.ledger[r] - start_ledger[r] > 0.5 * gained + 1e-3:
+        if ledger[r] - start_ledger[r] > 0.5 * gained + 1e-3:
             return False
     for o in range(work.outlet.size):
-        if work.outlet[o] > 0.75 * peaks.flow[peaks.flow.size - work.outlet.size + o] + 1e-5:
+        if work.outlet[o] > 0.75 * peaks.flow.top[faces + o] + 1e-5:
             return False
     return True
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
+def _accept(grid, work, passed, used):  # type: ignore[no-untyped-def]
+    """Make the results of a step of `used` s the state."""
+    cell, face, n = work.cell, work.face, grid.cells
+    ledger, faces = cell[LEDGER], face.shape[1]
+    for i in range(n):
+        cell[RATE, i] = (cell[LEVEL_2, i] - cell[LEVEL_1, i]) / ((1.0 - GAMMA) * used)
+        cell[LEVEL, i] = cell[LEVEL_2, i]
+    ledger[:] = cell[BASE]
+    work.outlet[:] = 0.0
+    for f in range(faces):
+        left, right, q = grid.left[f], grid.right[f], face[FLOW_2, f]
+        moved = face[WEIGHT, f] * q
+        ledger[left] -= moved
+        ledger[right] += moved
+        passed[f] += moved + (used - face[WEIGHT, f]) * face[FLOW_1, f]
+        face[FLOW, f] = q
+        face[SPEED, f] = face[SPEED_2, f]
+        if right >= n:
+            work.outlet[right - n] += q
+        if left >= n:
+            work.outlet[left - n] -= q
+    passed[faces:] = ledger[n:]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
 def _march(  # type: ignore[no-untyped-def]
-    grid,
-    work,
-    peaks,
-    series,
-    times,
-    flow,
-    cumulative,
-    rows,
-    stops,
-    storage_rows,
-    until,
-    latest,
-    tolerance,
-    longest,
+    grid, work, peaks, series, times, flow, cumulative, rows, stops, storage_rows, until, latest, tolerance, longest,
     totals,
-):
-    """The time loop. totals: [t, steps, rejected, iterations, smallest step, entered, receding since]."""
-    n = grid.cells
-    faces = work.flow.size
-    start_ledger = work.ledger.copy()
-    volume_now = np.zeros(work.level.size)
-    volume_next = np.zeros(work.level.size)
+):  # fmt: skip
+    """The time loop. totals: [t, steps, rejected, iterations, smallest step, entered]."""
+    cell = work.cell
+    start_ledger = cell[LEDGER].copy()
+    volume_now = np.zeros(start_ledger.size)
+    volume_next = np.zeros(start_ledger.size)
     t, dt = 0.0, _FIRST_STEP
     pointer, stop = 0, 0
-    peaks.level[:] = work.level
-    peaks.level_steady[:] = work.level
-    peaks.level_middle[:] = work.level
-    peaks.volume[:] = work.ledger
+    peaks.volume[:] = start_ledger[: grid.cells]
     totals[4] = longest
     rain_end = times[-1] if times.size else 0.0
     receding = -1.0
@@ -170,9 +183,9 @@ def _march(  # type: ignore[no-untyped-def]
             used = left
         elif left < 2.0 * dt:
             used = 0.5 * left
-        at_end = _inflow_until(times, flow, cumulative, pointer, t + used, volume_next, work.inflow_end, rows)
-        for j in range(rows.size):
-            work.inflow[rows[j]] = volume_next[rows[j]] - volume_now[rows[j]]
+        at_end = _inflow_until(times, flow, cumulative, pointer, t + used, volume_next, cell[INFLOW_END], rows)
+        for r in rows:
+            cell[INFLOW, r] = volume_next[r] - volume_now[r]
         iterations, error = try_step(grid, work, used)
         if iterations == 0 or error > 4.0 * tolerance:
             if iterations == 0 and used <= _LEAST_STEP:
@@ -182,50 +195,23 @@ def _march(  # type: ignore[no-untyped-def]
                 totals[2] += 1
                 dt = max(_LEAST_STEP, used * (0.35 if iterations == 0 else max(0.3, 0.9 * np.sqrt(tolerance / error))))
                 continue
-        note_series(series, grid, work, t, used)
-        for i in range(n):
-            work.rate[i] = (work.level_2[i] - work.level_1[i]) / ((1.0 - GAMMA) * used)
-            work.level[i] = work.level_2[i]
-        work.ledger[:] = work.base
-        work.outlet[:] = 0.0
-        for f in range(faces):
-            moved = work.weight[f] * work.flow_2[f]
-            work.ledger[grid.face_left[f]] -= moved
-            work.ledger[grid.face_right[f]] += moved
-            work.speed[f] = work.speed_2[f]
-            peaks.passed[f] += moved + (used - work.weight[f]) * work.flow_1[f]
-            work.flow[f] = work.flow_2[f]
-            if grid.face_right[f] >= n:
-                work.outlet[grid.face_right[f] - n] += work.flow[f]
-            if grid.face_left[f] >= n:
-                work.outlet[grid.face_left[f] - n] -= work.flow[f]
-        for k in range(work.control.size):
-            moved = work.weight_control[k] * work.control_2[k]
-            work.ledger[grid.control_up[k]] -= moved
-            work.ledger[grid.control_down[k]] += moved
-            peaks.passed[faces + k] += moved + (used - work.weight_control[k]) * work.control_1[k]
-            work.control[k] = work.control_2[k]
-            if grid.control_down[k] >= n:
-                work.outlet[grid.control_down[k] - n] += work.control[k]
-            if grid.control_up[k] >= n:
-                work.outlet[grid.control_up[k] - n] -= work.control[k]
-        for o in range(work.outlet.size):
-            peaks.passed[faces + work.control.size + o] = work.ledger[n + o]
-        for j in range(rows.size):
-            totals[5] += work.inflow[rows[j]]
-            volume_now[rows[j]] = volume_next[rows[j]]
+        note_series(series, work, t, used)
+        _accept(grid, work, peaks.passed, used)
+        for r in rows:
+            totals[5] += cell[INFLOW, r]
+            volume_now[r] = volume_next[r]
         pointer = at_end
         t += used
         if left <= used * 1.0000001:
             t = target
-        note_peaks(peaks, grid, work, t, used)
+        note_peaks(peaks, grid, work, t)
         totals[1] += 1
         totals[3] += iterations
         totals[4] = min(totals[4], used)
         if until > 0.0 and t >= until:
             break
         if until <= 0.0 and t >= rain_end:
-            if _is_over(grid, work, peaks, start_ledger, storage_rows):
+            if _is_over(work, peaks, start_ledger, storage_rows):
                 if receding < 0.0:
                     receding = t
                 elif t - receding >= 600.0:
@@ -265,7 +251,7 @@ def simulate(
         When the levels do not settle at the smallest step; names the time.
     """
     grid = flat.grid
-    faces, controls = grid.face_left.size, grid.control_kind.size
+    faces = grid.left.size
     times = np.ascontiguousarray(inflow.times, dtype=np.float64)
     flow = np.ascontiguousarray(inflow.flow, dtype=np.float64).reshape(len(times), len(inflow.nodes))
     if np.any(np.diff(times) < 0) or not np.all(np.isfinite(flow)):
@@ -279,25 +265,23 @@ def simulate(
         raise ModelError("inflow", "node", "enters at an outfall", "let it enter at a node upstream")
     storage_rows = np.array([flat.node_row[i] for i in flat.storage], dtype=np.int64)
     work = make_work(grid)
-    peaks = make_peaks(work.level.size, faces, faces + controls + work.outlet.size)
-    series = make_series(work.level.size, faces + controls, frames, interval)
-    before = float(work.ledger[: grid.cells].sum())
+    ledger = work.cell[LEDGER]
+    peaks = make_peaks(work.cell[LEVEL, : grid.cells], faces, work.outlet.size)
+    series = make_series(work.cell.shape[1], faces, frames, interval)
+    before = float(ledger[: grid.cells].sum())
     totals = np.zeros(6)
     status = _march(
         grid, work, peaks, series, times, flow, cumulative, rows, inflow.stops(), storage_rows,
         -1.0 if until is None else until, latest, STEP_TOLERANCE / finer**2, longest_step, totals,
     )  # fmt: skip
     if status == _FAILED:
-        i = int(np.argmax(np.abs(work.change)))
-        names = {row: node for node, row in flat.node_row.items()}
-        names.update({row: pipe for pipe, cells in flat.pipe_rows.items() for row in cells})
         raise NotSettled(
-            names.get(i, "network"), "level", f"does not settle at {totals[0]:.0f} s",
+            flat.name_of(int(np.argmax(np.abs(work.cell[CHANGE])))) or "network", "level", f"does not settle at {totals[0]:.0f} s",
             "look for a very short or very steep pipe here",
         )  # fmt: skip
-    lost = float(work.ledger[-1])  # the sink's own ledger
-    left = float(work.ledger[grid.cells : -1].sum())
-    balance = Balance(before, float(totals[5]), left, lost, float(work.ledger[: grid.cells].sum()))
+    lost = float(ledger[-1])  # the sink's own ledger
+    left = float(ledger[grid.cells : -1].sum())
+    balance = Balance(before, float(totals[5]), left, lost, float(ledger[: grid.cells].sum()))
     return StormRun(
         peaks, series, balance, float(totals[0]), int(totals[1]), int(totals[2]), int(totals[3]), float(totals[4])
     )

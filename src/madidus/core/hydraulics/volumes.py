@@ -4,6 +4,7 @@ import numpy as np
 from numba import njit
 
 from .constants import INTERVALS
+from .layout import AREA, BED, CLOSING, DEPTH, FOLD, FULL, LENGTH, MISSING, RISE, VOLUME_AT
 
 __all__ = ["volumes"]
 
@@ -12,36 +13,33 @@ __all__ = ["volumes"]
 def volumes(grid, level, volume, surface):  # type: ignore[no-untyped-def]
     """Volume (m3) and surface area (m2) of every cell at its level."""
     _pipe_volumes(
-        level, volume, surface, grid.pipe_row, grid.pipe_length, grid.pipe_section, grid.pipe_bed, grid.pipe_rise,
-        grid.pipe_closing, grid.pipe_missing, grid.pipe_fold, grid.pipe_full, grid.section_height, grid.section_area,
-        grid.section_integral,
+        level, volume, surface, grid.pipe_row, grid.pipe_section, grid.pipe, grid.section_height, grid.section_per,
+        grid.section_area, grid.section_integral,
     )  # fmt: skip
-    _node_volumes(
-        level, volume, surface, grid.node_row, grid.node_bed, grid.node_table, grid.table_depth, grid.table_area,
-        grid.table_volume,
-    )  # fmt: skip
+    _node_volumes(level, volume, surface, grid.node_row, grid.node_bed, grid.node_table, grid.node)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _pipe_volumes(  # type: ignore[no-untyped-def]
-    level, volume, surface, row, length, section, bed, rise, closing, missing, fold, full, heights, areas, integrals
+    level, volume, surface, row, section, pipe, heights, pers, areas, integrals
 ):
     """Up to the depth of closing the section's own area counts (in a cell that rises downstream: a level pool over its
     sloping bed). Above it the crown closes smoothly instead of through a slot; the extra storage is at most 0.6 %.
     """
+    length, bed, rise, closing = pipe[LENGTH], pipe[BED], pipe[RISE], pipe[CLOSING]
     for c in range(row.size):
         r, s = row[c], section[c]
         y = level[r] - bed[c]
         height = heights[s]
         if y > closing[c]:
             x = y - closing[c]
-            shut = missing[c] * np.exp(-x / fold[c])
+            shut = pipe[MISSING, c] * np.exp(-x / pipe[FOLD, c])
             late = 0.005 * height * np.exp(-x / height)
             thin = 1e-5 * height
-            volume[r] = length[c] * (full[c] - shut + thin * x + 0.005 * height * height - late * height)
-            surface[r] = length[c] * (shut / fold[c] + thin + late)
+            volume[r] = length[c] * (pipe[FULL, c] - shut + thin * x + 0.005 * height * height - late * height)
+            surface[r] = length[c] * (shut / pipe[FOLD, c] + thin + late)
         elif rise[c] == 0.0:
-            per = INTERVALS / height
+            per = pers[s]
             position = max(y, 0.0) * per
             i = min(int(position), INTERVALS - 1)
             low = areas[s, i]
@@ -69,8 +67,9 @@ def _integral(y, height, area, integral, s):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _node_volumes(level, volume, surface, row, bed, table, depth, area, held):  # type: ignore[no-untyped-def]
+def _node_volumes(level, volume, surface, row, bed, table, node):  # type: ignore[no-untyped-def]
     """Area is linear between the rows of a node's table and constant above the last."""
+    depth, area, held = node[DEPTH], node[AREA], node[VOLUME_AT]
     for c in range(row.size):
         r = row[c]
         k, last = table[c], table[c + 1] - 1

@@ -1,0 +1,102 @@
+"""The flattened network: cells that hold water, faces that pass it, and the names of the columns in their arrays.
+
+Rows 0 … n−1 of the level vector are cells (two or more for each pipe, one for each manhole, junction, pond or tank),
+numbered in elimination order; rows n … are outfalls with a known level, and last the sink of lost floods. Faces are
+those of the pipes first (in each pipe from its upstream end down), then the controls.
+
+Arrays are few and wide because compiled code receives each of them at every call.
+"""
+
+from typing import NamedTuple
+
+import numpy as np
+
+__all__ = ["Flattened", "Grid"]
+
+# rows of Grid.pipe, by pipe cell
+LENGTH, BED, RISE, CLOSING, MISSING, FOLD, FULL = range(7)
+# rows of Grid.node, by row of a node's table
+DEPTH, AREA, VOLUME_AT = range(3)
+# rows of Grid.cell, by row of the level vector
+FLOOR, CROWN, REFERENCE, PRESSED, SURGE, INITIAL = range(6)
+# rows of Grid.face and Grid.face_index, by face of a pipe
+PER_DX, GN2, BED_LEFT, BED_RIGHT = range(4)
+SECTION, BEFORE, AFTER = range(3)
+# rows of Grid.end and Grid.end_index, by end of a pipe
+SIGN, END_BED, CELL_BED, LOSS, NORMAL = range(5)
+FACE, CELL, NODE, OUTWARD = range(4)
+# rows of Grid.control, by control
+KIND, FLAP = range(2)
+
+
+class Grid(NamedTuple):
+    """What the solver reads.
+
+    pipe : LENGTH; BED at mid-cell, the lower end's where the cell rises downstream; RISE of such a cell, else 0;
+    CLOSING depth at which the crown begins to close, MISSING area still open there, FOLD e-folding depth; FULL area.
+    cell : FLOOR lowest level; CROWN level at which a pipe cell begins to close, +inf for nodes; REFERENCE volume that
+    scales the error of a step; PRESSED level above which a cell is under pressure (a pipe's crown, a node's lowest
+    one); SURGE net flow that means pressure waves in a pipe cell; INITIAL level.
+    face : PER_DX 1/m; GN2 g n²; BED_LEFT, BED_RIGHT bed for the upwind depth. face_index : SECTION; BEFORE and AFTER
+    pipe cell on either side, −1 for a node.
+    end : SIGN +1 at a downstream end, −1 at an upstream one; END_BED, CELL_BED; LOSS 1/m; NORMAL drop of a normal-depth
+    outfall over half a cell, else 0. end_index : FACE; CELL and NODE rows; OUTWARD 1 where a flap lets nothing in.
+    """
+
+    cells: int
+    # sections, over depth/height
+    section_height: np.ndarray  # float64[section]
+    section_per: np.ndarray  # float64[section], intervals of the tables per m
+    section_area: np.ndarray  # float64[section, INTERVALS + 1]
+    section_wetted: np.ndarray  # float64[section, INTERVALS + 1, 2], area and effective R^(4/3)
+    section_integral: np.ndarray  # float64[section, INTERVALS + 1], area integrated over depth
+    # cells
+    pipe_row: np.ndarray
+    pipe_section: np.ndarray
+    pipe: np.ndarray
+    node_row: np.ndarray
+    node_bed: np.ndarray
+    node_table: np.ndarray  # first row of the node's table in `node`
+    node: np.ndarray
+    cell: np.ndarray
+    # faces
+    left: np.ndarray  # rows on both sides, pipes' faces and controls
+    right: np.ndarray
+    entry: np.ndarray  # [2, face] places of a[left, right] and a[right, left] in the matrix
+    face: np.ndarray
+    face_index: np.ndarray
+    inner: np.ndarray  # faces between cells of one pipe
+    end: np.ndarray
+    end_index: np.ndarray
+    control: np.ndarray
+    parameters: np.ndarray  # float64[control, PARAMETERS]
+    # elimination
+    start: np.ndarray
+    column: np.ndarray
+    pair_start: np.ndarray
+    target: np.ndarray
+
+
+class Flattened(NamedTuple):
+    """A grid with the way back from arrays to elements.
+
+    node_row : row of the level vector for every node id. pipe_faces : first and last face of every pipe id.
+    pipe_rows : rows of a pipe's cells. control_face : face of every control id. spill_face : of every node that
+    loses its flood. storage : ids of ponds and tanks. digest : of all that the solver sees.
+    """
+
+    grid: Grid
+    node_row: dict[str, int]
+    pipe_faces: dict[str, tuple[int, int]]
+    pipe_rows: dict[str, list[int]]
+    control_face: dict[str, int]
+    spill_face: dict[str, int]
+    storage: list[str]
+    digest: str
+
+    def name_of(self, row: int) -> str:
+        """Id of the element that a row of the level vector belongs to; empty for the sink."""
+        for id_, node_row in self.node_row.items():
+            if node_row == row:
+                return id_
+        return next((id_ for id_, rows in self.pipe_rows.items() if row in rows), "")

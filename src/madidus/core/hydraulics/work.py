@@ -1,0 +1,49 @@
+"""The state of one simulation and its scratch space, and the names of the rows in its arrays."""
+
+from typing import NamedTuple
+
+import numpy as np
+
+from .layout import INITIAL, Grid
+from .volumes import volumes
+
+__all__ = ["Work", "make_work"]
+
+# rows of Work.cell, by row of the level vector; _1 is the first stage of a step, _2 the second
+LEVEL, LEDGER, RATE, LEVEL_1, LEVEL_2, VOLUME, SURFACE, BASE = range(8)
+THETA, NET, DIAGONAL, CHANGE, BENT, INFLOW, INFLOW_END = range(8, 15)
+# rows of Work.face, by face
+FLOW, FLOW_1, FLOW_2, WEIGHT, D_LEFT, D_RIGHT, SPEED, SPEED_1, SPEED_2, INERTIA, U_HAT = range(11)
+# places in Work.newton
+BEND = 0
+
+
+class Work(NamedTuple):
+    """Levels, volumes, flows and scratch space of one simulation.
+
+    cell : LEVEL m; LEDGER volume that adds up to rounding, m3; RATE of rise at the end of the last step, m/s; LEVEL_1,
+    LEVEL_2; VOLUME, SURFACE at the last iterate; BASE volume before the implicit flows; THETA share of the second
+    order; NET flow into the cell in the first stage; DIAGONAL, CHANGE, BENT of linear systems; INFLOW volume that
+    enters in the step; INFLOW_END flow that enters at its end.
+    face : FLOW m3/s and SPEED m/s at three times; WEIGHT of the stage, s; derivatives of the flow; INERTIA and U_HAT of
+    the momentum equation.
+    """
+
+    cell: np.ndarray
+    face: np.ndarray
+    wet: np.ndarray  # float64[pipe cell], mean area of the flow, m2
+    matrix: np.ndarray  # entries above the diagonal, then below it, then one that nobody reads
+    outlet: np.ndarray  # flow into each outfall, and into the sink of lost floods
+    newton: np.ndarray  # BEND: how strongly the error of an iteration grows with the square of its correction, 1/m
+
+
+def make_work(grid: Grid) -> Work:
+    """Work arrays at the initial levels, everything at rest."""
+    cell = np.zeros((15, grid.cell.shape[1]))
+    cell[[LEVEL, LEVEL_1, LEVEL_2]] = grid.cell[INITIAL]
+    cell[THETA] = 1.0  # of outfalls for good
+    volumes(grid, cell[LEVEL], cell[LEDGER], cell[SURFACE])
+    return Work(
+        cell, np.zeros((11, grid.left.size)), np.zeros(grid.pipe_row.size), np.zeros(2 * grid.column.size + 1),
+        np.zeros(grid.cell.shape[1] - grid.cells), np.full(1, 1e3),
+    )  # fmt: skip
