@@ -148,7 +148,10 @@ def build() -> dict:
          section={"shape": "circular", "diameter": 0.08})  # fmt: skip
     link("P1 overflow", "P1", "L1", kind="weir", crest=3.12, length=2.0, coefficient=1.8)
     for up, down, a, b in (
-        ("K1", "K2", 2.2, 2.15), ("K2", "P1", 2.15, 2.1), ("L1", "L2", 1.45, 1.4), ("L2", "O1", 1.4, 1.3)
+        ("K1", "K2", 2.2, 2.15),
+        ("K2", "P1", 2.15, 2.1),
+        ("L1", "L2", 1.45, 1.4),
+        ("L2", "O1", 1.4, 1.3),
     ):
         (x0, y0), (x1, y1) = [(nodes[identity(n)]["x"], nodes[identity(n)]["y"]) for n in (up, down)]
         link(f"{up}–{down}", up, down, kind="pipe", section={"shape": "circular", "diameter": 0.225},

@@ -104,7 +104,7 @@ def test_new_ids_change_results_by_rounding_only():
     a, b = flatten(net), flatten(other)
     first = simulate(a, inflows(net, values.runoff, storm))
     second = simulate(b, inflows(other, values.runoff, storm))
-    for id_ in net.nodes:
+    for id_ in (id_ for id_, node in net.nodes.items() if node.kind != "outfall"):
         level = first.peaks.level.steady[a.node_row[id_]]
         assert second.peaks.level.steady[b.node_row[swap[id_]]] == pytest.approx(level, abs=0.005)
 

@@ -9,6 +9,7 @@ from madidus.core.model import parse_project
 from madidus.runs import manager as manager_module
 from madidus.runs.manager import RunManager
 from madidus.store.results import Results
+from madidus.web.app import answer_events
 
 
 @pytest.fixture
@@ -77,3 +78,24 @@ def test_the_newest_edit_wins(shelf, engine, revision):
     wait_until_idle(second)
     assert second.complete
     runs.close()
+
+
+def test_the_last_event_is_never_a_running_one():
+    """A run that ends between two looks is looked at once more."""
+    states = iter(["running", "running", "settled"])
+    seen: list[int] = []
+
+    class Look:
+        def __init__(self):
+            self.state = next(states)
+
+        def model_dump_json(self):
+            return self.state
+
+    def wait(version: int) -> int:
+        seen.append(version)
+        return version + 1
+
+    events = list(answer_events(Look, wait))
+    assert [e.split("data: ")[1].strip() for e in events] == ["running", "running", "settled", "{}"]
+    assert seen == [-1, 0, 1]

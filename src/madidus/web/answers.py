@@ -107,6 +107,7 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
                      "remedy": problem.remedy} if problem else None,
             storms=[], verdicts=[], nodes={}, links={}, failures=[], seconds=0.0, balance_error=None,
         )  # fmt: skip
+    running = answer.running  # before the figures: a run that has ended has given all of them
     figures = dict(answer.figures)
     storms = []
     for storm in plan.storms:
@@ -147,9 +148,7 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
                 spare=None if tight is None else float(spare[tight, i]),
                 spare_storm=None if tight is None else keys[tight],
             )  # fmt: skip
-    state: Literal["settled", "running", "part"] = (
-        "running" if answer.running else "settled" if answer.complete else "part"
-    )
+    state: Literal["settled", "running", "part"] = "running" if running else "settled" if answer.complete else "part"
     network = plan.network
     return AnswerOut(
         revision=answer.revision, version=answer.version, state=state, problem=None, storms=storms,

@@ -1,7 +1,7 @@
 """The application."""
 
 import json
-from collections.abc import AsyncIterator, Iterator
+from collections.abc import AsyncIterator, Callable, Iterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Annotated, Any
@@ -25,7 +25,7 @@ from . import problems
 from .answers import AnswerOut, answer_out
 from .series import storm_series
 
-__all__ = ["make_app"]
+__all__ = ["answer_events", "make_app"]
 
 _ARROW = "application/vnd.apache.arrow.stream"
 
@@ -83,6 +83,21 @@ def _expected(if_match: Annotated[str, Header()]) -> int:
 
 
 Expected = Annotated[int, Depends(_expected)]
+
+
+def answer_events(look: Callable[[], AnswerOut], wait: Callable[[int], int]) -> Iterator[str]:
+    """Server-sent events: what `look` finds each time `wait` sees a newer version, until a look finds it settled.
+
+    Whether it is settled is read from the very answer that was sent: a run may end between two looks.
+    """
+    version = -1
+    while True:
+        version = wait(version)
+        out = look()
+        yield f"event: answer\ndata: {out.model_dump_json()}\n\n"
+        if out.state != "running":
+            yield "event: end\ndata: {}\n\n"
+            return
 
 
 def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
@@ -191,17 +206,11 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         """Server-sent events: the answer to the present revision each time it changes, until it is settled."""
         project, _, answer = current(project_id)
 
-        def stream() -> Iterator[str]:
-            version = -1
-            while True:
-                version = runs.wait(answer, version, timeout=15.0)
-                out = answer_out(project, answer)
-                yield f"event: answer\ndata: {out.model_dump_json()}\n\n"
-                if not answer.running:
-                    yield "event: end\ndata: {}\n\n"
-                    return
+        def wait(version: int) -> int:
+            return runs.wait(answer, version, timeout=15.0)
 
-        return StreamingResponse(stream(), media_type="text/event-stream", headers={"Cache-Control": "no-store"})
+        stream = answer_events(lambda: answer_out(project, answer), wait)
+        return StreamingResponse(stream, media_type="text/event-stream", headers={"Cache-Control": "no-store"})
 
     @app.get("/api/projects/{project_id}/checks")
     def checks(project_id: UUID) -> list[FindingOut]:

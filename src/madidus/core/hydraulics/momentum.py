@@ -7,9 +7,22 @@ At each face  c u + w (f_r + k_l) u|u| = u_hat + g w (h_L − h_R)/dx  is solved
 import numpy as np
 from numba import njit
 
-from .constants import GRAVITY, INTERVALS
+from .constants import GRAVITY, INTERVALS, NEARLY_STILL
 from .layout import (
-    BED_LEFT, BED_RIGHT, CELL, CELL_BED, END_BED, FACE, GN2, LOSS, NODE, NORMAL, OUTWARD, PER_DX, SECTION, SIGN,
+    BED_LEFT,
+    BED_RIGHT,
+    CELL,
+    CELL_BED,
+    END_BED,
+    FACE,
+    GN2,
+    LOSS,
+    NODE,
+    NORMAL,
+    OUTWARD,
+    PER_DX,
+    SECTION,
+    SIGN,
 )  # fmt: skip
 
 __all__ = ["end_faces", "inner_faces"]
@@ -29,13 +42,20 @@ def _wetted(y, height, per, wetted, s):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def inner_faces(grid, h, weight, inertia, u_hat, u, flow, d_left, d_right):  # type: ignore[no-untyped-def]
-    """Flow between the cells of one pipe, and its derivatives by both levels."""
+def inner_faces(grid, h, moved, weight, inertia, u_hat, u, flow, d_left, d_right):  # type: ignore[no-untyped-def]
+    """Flow between the cells of one pipe, and its derivatives by both levels.
+
+    moved : change of the levels since the last call; where it is less than `NEARLY_STILL`, the tangent is followed.
+    """
     wetted, heights, pers = grid.section_wetted, grid.section_height, grid.section_per
     section, face = grid.face_index[SECTION], grid.face
     per_dx, gn2, bed_left, bed_right = face[PER_DX], face[GN2], face[BED_LEFT], face[BED_RIGHT]
     for f in grid.inner:
-        high, low = h[grid.left[f]], h[grid.right[f]]
+        left, right = grid.left[f], grid.right[f]
+        if abs(moved[left]) < NEARLY_STILL and abs(moved[right]) < NEARLY_STILL:
+            flow[f] += d_left[f] * moved[left] + d_right[f] * moved[right]
+            continue
+        high, low = h[left], h[right]
         w, c = weight[f], inertia[f]
         pull = GRAVITY * w * per_dx[f]
         drive = u_hat[f] + pull * (high - low)
@@ -66,7 +86,7 @@ def _speed(drive, inertia, resistance):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def end_faces(grid, h, weight, inertia, u_hat, u, flow, d_left, d_right):  # type: ignore[no-untyped-def]
+def end_faces(grid, h, moved, weight, inertia, u_hat, u, flow, d_left, d_right):  # type: ignore[no-untyped-def]
     """Flow between the ends of pipes and their nodes or outfalls; inside, out of the pipe counts as positive.
 
     A pipe that pours into a lower level leaves at critical depth (free fall): the velocity is that of the actual tail
@@ -77,6 +97,10 @@ def end_faces(grid, h, weight, inertia, u_hat, u, flow, d_left, d_right):  # typ
     faces, cells, nodes = grid.end_index[FACE], grid.end_index[CELL], grid.end_index[NODE]
     for e in range(faces.size):
         f, sign = faces[e], end[SIGN, e]
+        left, right = grid.left[f], grid.right[f]
+        if abs(moved[left]) < NEARLY_STILL and abs(moved[right]) < NEARLY_STILL:
+            flow[f] += d_left[f] * moved[left] + d_right[f] * moved[right]
+            continue
         level, beyond = h[cells[e]], h[nodes[e]]
         s_index = grid.face_index[SECTION, f]
         height, per = heights[s_index], pers[s_index]

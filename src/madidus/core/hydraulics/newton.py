@@ -8,14 +8,14 @@ from .elimination import solve
 from .layout import CROWN, FLAP, FLOOR, KIND
 from .momentum import end_faces, inner_faces
 from .volumes import volumes
-from .work import BASE, BEND, CHANGE, D_LEFT, D_RIGHT, DIAGONAL, INERTIA, SURFACE, U_HAT, VOLUME, WEIGHT
+from .work import BASE, BEND, CHANGE, D_LEFT, D_RIGHT, DIAGONAL, INERTIA, MOVED, SURFACE, U_HAT, VOLUME, WEIGHT
 
 __all__ = ["newton"]
 
 _TOLERANCE = 1e-4  # m, last correction of any level
 _NEAR = 1e-3  # m, a correction after which another one may be foreseen to be negligible
 _NEGLIGIBLE = 1e-5  # m
-_MOST_ITERATIONS = 12
+_PATIENCE, _MOST_ITERATIONS = 6, 12
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -31,11 +31,13 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
     weight, d_left, d_right = work.face[WEIGHT], work.face[D_LEFT], work.face[D_RIGHT]
     inertia, u_hat = work.face[INERTIA], work.face[U_HAT]
     crown, floor, bend = grid.cell[CROWN], grid.cell[FLOOR], work.newton
+    moved = work.cell[MOVED]
+    moved[:] = np.inf
     before = 0.0
     for iteration in range(1, _MOST_ITERATIONS + 1):
-        volumes(grid, level, volume, surface)
-        inner_faces(grid, level, weight, inertia, u_hat, speed, flow, d_left, d_right)
-        end_faces(grid, level, weight, inertia, u_hat, speed, flow, d_left, d_right)
+        volumes(grid, level, moved, volume, surface)
+        inner_faces(grid, level, moved, weight, inertia, u_hat, speed, flow, d_left, d_right)
+        end_faces(grid, level, moved, weight, inertia, u_hat, speed, flow, d_left, d_right)
         for k in range(controls):
             f = pipes + k
             flow[f], d_left[f], d_right[f] = control_flow(
@@ -47,9 +49,9 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
         matrix[:] = 0.0
         for f in range(flow.size):
             a, b, w = left[f], right[f], weight[f]
-            moved, by_left, by_right = w * flow[f], w * d_left[f], w * d_right[f]
-            change[a] -= moved
-            change[b] += moved
+            passed, by_left, by_right = w * flow[f], w * d_left[f], w * d_right[f]
+            change[a] -= passed
+            change[b] += passed
             diagonal[a] += by_left
             diagonal[b] -= by_right
             matrix[upper[f]] += by_right
@@ -67,12 +69,16 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
                 new = crown[i]
                 held = True
             new = max(new, floor[i])
-            largest = max(largest, abs(new - old))
+            moved[i] = new - old
+            largest = max(largest, abs(moved[i]))
             level[i] = new
+        moved[n:] = 0.0
         if iteration > 1 and before > 0.1 * _TOLERANCE and not held:
             bend[BEND] = max(largest / (before * before), 0.9 * bend[BEND])
         before = largest
-        settled = largest < _TOLERANCE or (largest < _NEAR and bend[BEND] * largest * largest < _NEGLIGIBLE)
+        # near a kink the iteration may turn in a circle of some tenths of a millimetre: the ledger carries what is left
+        settled = largest < (_TOLERANCE if iteration < _PATIENCE else _NEAR)
+        settled |= largest < _NEAR and bend[BEND] * largest * largest < _NEGLIGIBLE
         if settled and not held:
             for f in range(flow.size):
                 flow[f] += d_left[f] * change[left[f]] + d_right[f] * change[right[f]]

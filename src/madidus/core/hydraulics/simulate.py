@@ -11,8 +11,22 @@ from .layout import Flattened
 from .recorder import Peaks, Series, make_peaks, make_series, note_peaks, note_series
 from .step import STEP_TOLERANCE, try_step
 from .work import (
-    BASE, CHANGE, FLOW, FLOW_1, FLOW_2, INFLOW, INFLOW_END, LEDGER, LEVEL, LEVEL_1, LEVEL_2, RATE, SPEED, SPEED_2,
-    WEIGHT, make_work,
+    BASE,
+    CHANGE,
+    FLOW,
+    FLOW_1,
+    FLOW_2,
+    INFLOW,
+    INFLOW_END,
+    LEDGER,
+    LEVEL,
+    LEVEL_1,
+    LEVEL_2,
+    RATE,
+    SPEED,
+    SPEED_2,
+    WEIGHT,
+    make_work,
 )  # fmt: skip
 
 __all__ = ["Balance", "Inflow", "NotSettled", "StormRun", "simulate"]
@@ -123,10 +137,7 @@ def _is_over(work, peaks, start_ledger, storage_rows):  # type: ignore[no-untype
         gained = peaks.volume[r] - start_ledger[r]
         if ledger[r] - start_ledger[r] > 0.5 * gained + 1e-3:
             return False
-    for o in range(work.outlet.size):
-        if work.outlet[o] > 0.75 * peaks.flow.top[faces + o] + 1e-5:
-            return False
-    return True
+    return not np.any(work.outlet > 0.75 * peaks.flow.top[faces:] + 1e-5)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -275,8 +286,9 @@ def simulate(
         -1.0 if until is None else until, latest, STEP_TOLERANCE / finer**2, longest_step, totals,
     )  # fmt: skip
     if status == _FAILED:
+        where = flat.name_of(int(np.argmax(np.abs(work.cell[CHANGE])))) or "network"
         raise NotSettled(
-            flat.name_of(int(np.argmax(np.abs(work.cell[CHANGE])))) or "network", "level", f"does not settle at {totals[0]:.0f} s",
+            where, "level", f"does not settle at {totals[0]:.0f} s",
             "look for a very short or very steep pipe here",
         )  # fmt: skip
     lost = float(ledger[-1])  # the sink's own ledger

@@ -3,25 +3,28 @@
 import numpy as np
 from numba import njit
 
-from .constants import INTERVALS
+from .constants import INTERVALS, NEARLY_STILL
 from .layout import AREA, BED, CLOSING, DEPTH, FOLD, FULL, LENGTH, MISSING, RISE, VOLUME_AT
 
 __all__ = ["volumes"]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def volumes(grid, level, volume, surface):  # type: ignore[no-untyped-def]
-    """Volume (m3) and surface area (m2) of every cell at its level."""
+def volumes(grid, level, moved, volume, surface):  # type: ignore[no-untyped-def]
+    """Volume (m3) and surface area (m2) of every cell at its level.
+
+    moved : change of the levels since the last call; where it is less than `NEARLY_STILL`, the tangent is followed.
+    """
     _pipe_volumes(
-        level, volume, surface, grid.pipe_row, grid.pipe_section, grid.pipe, grid.section_height, grid.section_per,
-        grid.section_area, grid.section_integral,
+        level, moved, volume, surface, grid.pipe_row, grid.pipe_section, grid.pipe, grid.section_height,
+        grid.section_per, grid.section_area, grid.section_integral,
     )  # fmt: skip
-    _node_volumes(level, volume, surface, grid.node_row, grid.node_bed, grid.node_table, grid.node)
+    _node_volumes(level, moved, volume, surface, grid.node_row, grid.node_bed, grid.node_table, grid.node)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _pipe_volumes(  # type: ignore[no-untyped-def]
-    level, volume, surface, row, section, pipe, heights, pers, areas, integrals
+    level, moved, volume, surface, row, section, pipe, heights, pers, areas, integrals
 ):
     """Up to the depth of closing the section's own area counts (in a cell that rises downstream: a level pool over its
     sloping bed). Above it the crown closes smoothly instead of through a slot; the extra storage is at most 0.6 %.
@@ -29,6 +32,9 @@ def _pipe_volumes(  # type: ignore[no-untyped-def]
     length, bed, rise, closing = pipe[LENGTH], pipe[BED], pipe[RISE], pipe[CLOSING]
     for c in range(row.size):
         r, s = row[c], section[c]
+        if abs(moved[r]) < NEARLY_STILL:
+            volume[r] += surface[r] * moved[r]
+            continue
         y = level[r] - bed[c]
         height = heights[s]
         if y > closing[c]:
@@ -67,11 +73,14 @@ def _integral(y, height, area, integral, s):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _node_volumes(level, volume, surface, row, bed, table, node):  # type: ignore[no-untyped-def]
+def _node_volumes(level, moved, volume, surface, row, bed, table, node):  # type: ignore[no-untyped-def]
     """Area is linear between the rows of a node's table and constant above the last."""
     depth, area, held = node[DEPTH], node[AREA], node[VOLUME_AT]
     for c in range(row.size):
         r = row[c]
+        if abs(moved[r]) < NEARLY_STILL:
+            volume[r] += surface[r] * moved[r]
+            continue
         k, last = table[c], table[c + 1] - 1
         y = max(level[r] - bed[c], 0.0)
         while k < last and depth[k + 1] <= y:

@@ -11,7 +11,7 @@ __all__ = ["Work", "make_work"]
 
 # rows of Work.cell, by row of the level vector; _1 is the first stage of a step, _2 the second
 LEVEL, LEDGER, RATE, LEVEL_1, LEVEL_2, VOLUME, SURFACE, BASE = range(8)
-THETA, NET, DIAGONAL, CHANGE, BENT, INFLOW, INFLOW_END = range(8, 15)
+THETA, NET, DIAGONAL, CHANGE, MOVED, BENT, INFLOW, INFLOW_END = range(8, 16)
 # rows of Work.face, by face
 FLOW, FLOW_1, FLOW_2, WEIGHT, D_LEFT, D_RIGHT, SPEED, SPEED_1, SPEED_2, INERTIA, U_HAT = range(11)
 # places in Work.newton
@@ -23,10 +23,10 @@ class Work(NamedTuple):
 
     cell : LEVEL m; LEDGER volume that adds up to rounding, m3; RATE of rise at the end of the last step, m/s; LEVEL_1,
     LEVEL_2; VOLUME, SURFACE at the last iterate; BASE volume before the implicit flows; THETA share of the second
-    order; NET flow into the cell in the first stage; DIAGONAL, CHANGE, BENT of linear systems; INFLOW volume that
-    enters in the step; INFLOW_END flow that enters at its end.
-    face : FLOW m3/s and SPEED m/s at three times; WEIGHT of the stage, s; derivatives of the flow; INERTIA and U_HAT of
-    the momentum equation.
+    order; NET flow into the cell in the first stage; DIAGONAL, CHANGE, BENT of linear systems; MOVED change of the
+    level in an iteration; INFLOW volume that enters in the step; INFLOW_END flow that enters at its end.
+    face : FLOW m3/s and SPEED m/s at three times; WEIGHT of the stage, s; derivatives of the flow by the levels on both
+    sides; INERTIA and U_HAT of the momentum equation.
     """
 
     cell: np.ndarray
@@ -39,10 +39,10 @@ class Work(NamedTuple):
 
 def make_work(grid: Grid) -> Work:
     """Work arrays at the initial levels, everything at rest."""
-    cell = np.zeros((15, grid.cell.shape[1]))
+    cell = np.zeros((16, grid.cell.shape[1]))
     cell[[LEVEL, LEVEL_1, LEVEL_2]] = grid.cell[INITIAL]
     cell[THETA] = 1.0  # of outfalls for good
-    volumes(grid, cell[LEVEL], cell[LEDGER], cell[SURFACE])
+    volumes(grid, cell[LEVEL], np.full(cell.shape[1], np.inf), cell[LEDGER], cell[SURFACE])
     return Work(
         cell, np.zeros((11, grid.left.size)), np.zeros(grid.pipe_row.size), np.zeros(2 * grid.column.size + 1),
         np.zeros(grid.cell.shape[1] - grid.cells), np.full(1, 1e3),
