@@ -17,8 +17,9 @@ from rich.console import Console
 from rich.progress import Progress
 from rich.table import Table
 
-from .core.ensemble import Failure, Figures, make_plan, run_plan
+from .core.ensemble import Failure, make_plan, run_plan
 from .core.errors import ModelError
+from .core.figures import Figures
 from .core.hydraulics.simulate import simulate
 from .core.model.project import Project, fingerprint, parse_project
 from .core.verdict import Verdict, judge

@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from .ensemble import Figures
+from .figures import Figures
 from .model.brief import Criterion, FloodVolume, Freeboard, Outflow, Surcharge, WaterBelowCover
 from .model.network import Network, Outfall, Pipe, Storage
 from .rainfall.storms import Storm

@@ -8,7 +8,8 @@ import numpy as np
 from jinja2 import Environment, FileSystemLoader
 from weasyprint import HTML
 
-from ..core.ensemble import Figures, Plan
+from ..core.ensemble import Plan
+from ..core.figures import Figures
 from ..core.hydraulics.constants import SOLVER_VERSION
 from ..core.model.project import Project
 from ..core.verdict import judge

@@ -5,7 +5,8 @@ from typing import Any
 
 import numpy as np
 
-from ..core.ensemble import Figures, Plan
+from ..core.ensemble import Plan
+from ..core.figures import Figures
 from ..core.model.network import Orifice, Outfall, Pipe, Rectangular, Storage, Weir
 from ..core.model.project import Project
 from .order import flow_order

@@ -4,7 +4,8 @@ import io
 
 import xlsxwriter
 
-from ..core.ensemble import Figures, Plan
+from ..core.ensemble import Plan
+from ..core.figures import Figures
 from ..core.model.project import Project
 from ..core.verdict import judge
 from .schedules import Sheet, result_sheets, schedules

@@ -10,8 +10,9 @@ from uuid import UUID
 
 import structlog
 
-from ..core.ensemble import Failure, Figures, Plan, make_plan, run_plan
+from ..core.ensemble import Failure, Plan, make_plan, run_plan
 from ..core.errors import ModelError
+from ..core.figures import Figures
 from ..core.model.project import Project
 from ..store.projects import Missing, Revision, Shelf
 from ..store.results import Results

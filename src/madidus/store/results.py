@@ -11,7 +11,7 @@ from sqlalchemy import Engine
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
 
-from ..core.ensemble import Figures
+from ..core.figures import Figures
 from .tables import RunRow, StormRow
 
 __all__ = ["Results"]
@@ -21,7 +21,7 @@ _ARRAYS = [name for name in Figures.__dataclass_fields__ if name not in ("key", 
 
 def _pack(figures: Figures) -> bytes:
     buffer = io.BytesIO()
-    np.savez_compressed(buffer, **{name: getattr(figures, name) for name in _ARRAYS})
+    np.savez(buffer, **{name: getattr(figures, name) for name in _ARRAYS})
     return buffer.getvalue()
 
 

@@ -241,7 +241,7 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         plan = plan_of(answer)
         if storm not in plan.digests:
             raise ModelError("storm", storm, "is not in the ensemble", "pick one from the storm matrix")
-        return Response(storm_series(plan, storm), media_type=_ARROW)
+        return Response(storm_series(plan, storm, answer.figures.get(storm)), media_type=_ARROW)
 
     def attachment(name: str, extension: str) -> dict[str, str]:
         plain = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "_" for c in name.lower())[:60]

@@ -5,12 +5,15 @@ from functools import lru_cache
 import numpy as np
 import pyarrow as pa
 
-from ..core.ensemble import Plan, figures_of
+from ..core.ensemble import Plan
+from ..core.errors import ModelError
+from ..core.figures import Figures
 from ..core.hydraulics.simulate import simulate
 
 __all__ = ["storm_series"]
 
 FRAMES = 361
+_AGREEMENT = 1e-6  # m, between kept peaks and those of the same storm computed again
 
 
 class _Key:
@@ -29,13 +32,13 @@ class _Key:
 
 
 @lru_cache(maxsize=48)
-def _compute(key: _Key) -> bytes:
+def _compute(key: _Key) -> tuple[bytes, Figures]:
     plan, storm = key.plan, next(s for s in key.plan.storms if s.key == key.storm)
     inflow, flat = plan.inflow[storm.key], plan.flat
     first = simulate(flat, inflow)
     interval = first.end_time / (FRAMES - 1)
     run = simulate(flat, inflow, until=first.end_time, frames=FRAMES, interval=interval)
-    figures = figures_of(plan, storm.key, first)
+    figures = plan.reduction.figures(storm.key, first)
     series = run.series
     count = int(series.filled[0])
     time = series.time[:count]
@@ -60,9 +63,23 @@ def _compute(key: _Key) -> bytes:
     sink = pa.BufferOutputStream()
     with pa.ipc.new_stream(sink, table.schema) as writer:
         writer.write_table(table)
-    return bytes(sink.getvalue())
+    return bytes(sink.getvalue()), figures
 
 
-def storm_series(plan: Plan, storm: str) -> bytes:
-    """Levels at nodes, levels at both ends of pipes and flows of links, 361 equal moments, as an Arrow stream."""
-    return _compute(_Key(plan, storm))
+def storm_series(plan: Plan, storm: str, kept: Figures | None) -> bytes:
+    """Levels at nodes, levels at both ends of pipes and flows of links, 361 equal moments, as an Arrow stream.
+
+    Raises
+    ------
+    ModelError
+        When the storm, computed again, does not have the peaks that were kept: the verdict would rest on other numbers.
+    """
+    stream, figures = _compute(_Key(plan, storm))
+    if kept is not None:
+        off = float(np.nanmax(np.abs(figures.level - kept.level), initial=0.0))
+        if off > _AGREEMENT:
+            raise ModelError(
+                f"storm {storm}", "peaks", f"differ by {off * 1000:.1f} mm from those kept of an earlier run",
+                "edit any value to compute the ensemble anew, and report this",
+            )  # fmt: skip
+    return stream

@@ -179,8 +179,9 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
         beds = np.linspace(pipe.upstream_invert, pipe.downstream_invert, m + 1)
         first_face, first_cell = len(faces), len(cells)
         rises = [float(d) if d > 0.02 * height else 0.0 for d in np.diff(beds)]
+        # the bed falls evenly: all cells of a pipe close alike
+        closing, missing, fold = crown_closing(table, rises[0], abs(float(beds[1] - beds[0])) / 2)
         for j, r in enumerate(rows):
-            closing, missing, fold = crown_closing(table, rises[j], abs(float(beds[j + 1] - beds[j])) / 2)
             bed = float(min(beds[j], beds[j + 1]) if rises[j] else 0.5 * (beds[j] + beds[j + 1]))
             cells.append((dx, bed, rises[j], closing, missing, fold, full))
             pipe_row.append(r)

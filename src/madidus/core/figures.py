@@ -1,0 +1,124 @@
+"""What is kept of a storm: one figure for each element and quantity."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
+from .hydraulics.simulate import StormRun
+from .model.network import Network, Outfall, Pipe
+
+__all__ = ["Figures", "Reduction"]
+
+
+@dataclass(frozen=True)
+class Figures:
+    """What is kept of a storm. Node and link arrays follow the sorted ids; 10-second means where peaks are judged.
+
+    level : m; level_time : s; flooded : m3 greatest above (or lost over) the cover; outflow : m3/s into an outfall,
+    nan elsewhere; left : m3 into an outfall. flow : m3/s at the downstream end; speed : m/s; spare : m between the
+    water and the soffit at its least (nan for controls), spare_time : s when that was.
+    """
+
+    key: str
+    level: np.ndarray
+    level_time: np.ndarray
+    flooded: np.ndarray
+    outflow: np.ndarray
+    outflow_time: np.ndarray
+    left: np.ndarray
+    flow: np.ndarray
+    flow_time: np.ndarray
+    speed: np.ndarray
+    spare: np.ndarray
+    spare_time: np.ndarray
+    summary: dict[str, float]
+
+
+class Reduction:
+    """Reduces runs on one network to figures; looks up once where everything stands in the solver's arrays.
+
+    nodes, links : sorted ids, the order of the figures.
+    """
+
+    def __init__(self, network: Network, flat: Flattened):
+        self.nodes, self.links = sorted(network.nodes), sorted(network.links)
+        grid, faces = flat.grid, flat.grid.left.size
+        nodes = [network.nodes[id_] for id_ in self.nodes]
+        rows = np.array([flat.node_row[id_] for id_ in self.nodes])
+        self._outfalls = np.nonzero([isinstance(node, Outfall) for node in nodes])[0]
+        self._cells = np.nonzero([not isinstance(node, Outfall) for node in nodes])[0]
+        self._outfall_flow = faces + rows[self._outfalls] - grid.cells
+        self._row = rows[self._cells]
+        self._spills = np.array([i for i, id_ in enumerate(self.nodes) if id_ in flat.spill_face], dtype=int)
+        self._spill_face = np.array([flat.spill_face[self.nodes[i]] for i in self._spills], dtype=int)
+        table_of = {int(row): k for k, row in enumerate(grid.node_row)}
+        cover, held = [], []
+        for i in self._cells:
+            node = nodes[i]
+            assert not isinstance(node, Outfall)
+            k = table_of[int(rows[i])]
+            table = grid.node[:, grid.node_table[k] : grid.node_table[k + 1]]
+            cover.append(node.cover)
+            held.append(np.interp(node.cover - node.invert, table[DEPTH], table[VOLUME_AT]))
+        self._cover, self._held_at_cover = np.array(cover), np.array(held)
+
+        pipes = [(i, link) for i, id_ in enumerate(self.links) if isinstance(link := network.links[id_], Pipe)]
+        self._pipes = np.array([i for i, _ in pipes], dtype=int)
+        spans = [flat.pipe_faces[self.links[i]] for i in self._pipes]
+        self._face = np.array([flat.control_face.get(id_, -1) for id_ in self.links], dtype=int)
+        self._face[self._pipes] = [last for _, last in spans]
+        self._face_starts = np.array([first for first, _ in spans], dtype=int)
+        # soffits of a pipe's cells, and of its ends at nodes that hold water
+        place_rows, soffits, starts = [], [], []
+        for i, pipe in pipes:
+            cells = flat.pipe_rows[self.links[i]]
+            beds = np.linspace(pipe.upstream_invert, pipe.downstream_invert, len(cells) + 1)
+            starts.append(len(place_rows))
+            place_rows.extend(cells)
+            soffits.extend(0.5 * (beds[1:] + beds[:-1]) + pipe.section.height)
+            for end, invert in ((pipe.upstream, pipe.upstream_invert), (pipe.downstream, pipe.downstream_invert)):
+                if flat.node_row[end] < grid.cells:
+                    place_rows.append(flat.node_row[end])
+                    soffits.append(invert + pipe.section.height)
+        self._place_row, self._soffit = np.array(place_rows, dtype=int), np.array(soffits)
+        self._place_starts = np.array(starts, dtype=int)
+
+    def figures(self, key: str, run: StormRun) -> Figures:
+        """Reduce a run to the figures that are kept."""
+        peaks, n, m = run.peaks, len(self.nodes), len(self.links)
+        level, level_time, outflow, outflow_time, left = (np.full(n, np.nan) for _ in range(5))
+        outflow[self._outfalls] = peaks.flow.steady[self._outfall_flow]
+        outflow_time[self._outfalls] = peaks.flow.when[self._outfall_flow]
+        left[self._outfalls] = peaks.passed[self._outfall_flow]
+        level[self._cells] = peaks.level.steady[self._row]
+        level_time[self._cells] = peaks.level.when[self._row]
+        flooded = np.zeros(n)
+        above = np.maximum(0.0, peaks.volume[self._row] - self._held_at_cover)
+        flooded[self._cells] = np.where(peaks.level.steady[self._row] > self._cover, above, 0.0)
+        flooded[self._spills] = peaks.passed[self._spill_face]
+
+        speed, spare, spare_time = (np.full(m, np.nan) for _ in range(3))
+        if self._pipes.size:
+            speed[self._pipes] = np.maximum.reduceat(peaks.speed, self._face_starts)
+            gaps = self._soffit - peaks.level.steady[self._place_row]
+            times = peaks.level.when[self._place_row]
+            least = np.minimum.reduceat(gaps, self._place_starts)
+            counts = np.diff([*self._place_starts, gaps.size])
+            spare[self._pipes] = least
+            # the earliest of the places where the least is found
+            first = np.where(gaps == np.repeat(least, counts), times, np.inf)
+            spare_time[self._pipes] = np.minimum.reduceat(first, self._place_starts)
+        zigzag = peaks.level.zigzag
+        summary = {
+            "entered": run.balance.entered, "left": run.balance.left, "lost": run.balance.lost,
+            "stored": run.balance.after - run.balance.before, "balance_error": run.balance.error,
+            "end_time": run.end_time, "steps": run.steps, "rejected": run.rejected, "iterations": run.iterations,
+            "smallest_step": run.smallest_step, "oscillation": float(zigzag.max(initial=0.0)),
+            "oscillation_row": int(zigzag.argmax()) if zigzag.size else -1,
+        }  # fmt: skip
+        return Figures(
+            key, level, level_time, flooded, outflow, outflow_time, left,
+            flow=peaks.flow.steady[self._face], flow_time=peaks.flow.when[self._face],
+            speed=speed, spare=spare, spare_time=spare_time, summary=summary,
+        )  # fmt: skip
