@@ -186,3 +186,82 @@ def test_a_broken_file_is_refused_in_words(page: Page, tmp_path):
     broken.write_text("{ not json")
     page.get_by_test_id("import").set_input_files(broken)
     expect(page.get_by_test_id("notice")).to_contain_text("is not JSON")
+
+
+def test_rain_is_edited_cell_by_cell_and_answers(demo: Page):
+    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Rain")).click()
+    before = demo.get_by_test_id("margin-4").inner_text()
+    cell = demo.get_by_test_id("depth-100-1440")
+    cell.fill("90")
+    cell.press("Enter")
+    expect(demo.get_by_test_id("margin-4")).not_to_have_text(before)
+    up_to_date(demo)
+    demo.get_by_test_id("undo").click()
+    expect(demo.get_by_test_id("margin-4")).to_have_text(before)
+
+
+def test_a_falling_rainfall_table_is_refused_in_words(demo: Page):
+    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Rain")).click()
+    cell = demo.get_by_test_id("depth-2-30")
+    cell.fill("3")
+    cell.press("Enter")
+    expect(demo.get_by_test_id("notice")).to_contain_text("less than")
+
+
+def test_durations_and_runoff_make_other_storms(demo: Page):
+    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Rain")).click()
+    demo.get_by_test_id("duration-480").click()
+    expect(demo.get_by_test_id("ensemble")).to_contain_text("60 storms")
+    up_to_date(demo)
+    expect(demo.get_by_test_id("storm-2-480-summer")).to_be_visible()
+    demo.get_by_test_id("undo").click()
+    expect(demo.get_by_test_id("ensemble")).to_contain_text("54 storms")
+    before = demo.get_by_test_id("margin-4").inner_text()
+    field = demo.get_by_test_id("winter-paved")
+    field.fill("70")
+    field.press("Enter")
+    expect(demo.get_by_test_id("margin-4")).not_to_have_text(before)
+    demo.get_by_test_id("undo").click()
+    up_to_date(demo)
+
+
+def test_a_table_is_pasted_with_its_headings(page: Page):
+    page.goto("/")
+    page.get_by_role("button", name="Begin with a blank sheet").click()
+    page.get_by_label("Stages").get_by_role("link", name=re.compile("Rain")).click()
+    text = page.get_by_test_id("table-text")
+    text.fill("yr\t15\t60\n2\t8.1\n")
+    expect(page.get_by_test_id("table-found")).to_contain_text("row 2, column 3")
+    expect(page.get_by_test_id("use-table")).to_be_disabled()
+    text.fill("yr\t15\t60\n2\t8.1\t14\n30\t17\t29.5\n")
+    page.get_by_test_id("use-table").click()
+    expect(page.get_by_test_id("depth-30-60")).to_have_value("29.5")
+    page.goto("/")
+    page.on("dialog", lambda dialog: dialog.accept())
+    page.get_by_test_id("card-Untitled site").get_by_role("button", name="remove").click()
+
+
+def test_a_catchment_is_picked_from_its_node_and_edited(demo: Page):
+    demo.get_by_test_id("tile-3").click()
+    demo.get_by_role("button", name="Hall roof north-east").click()
+    expect(demo.get_by_test_id("inspector-title")).to_have_text("Catchment Hall roof north-east")
+    area = demo.get_by_test_id("ground-area")
+    old = area.input_value()
+    area.fill("0.05 ha")
+    area.press("Enter")
+    up_to_date(demo)
+    expect(area).to_have_value("500")
+    demo.get_by_test_id("undo").click()
+    expect(area).to_have_value(old)
+    up_to_date(demo)
+
+
+def test_the_splitter_moves_by_keyboard_and_is_kept(demo: Page):
+    splitter = demo.get_by_test_id("splitter")
+    before = int(splitter.get_attribute("aria-valuenow") or "0")
+    splitter.focus()
+    splitter.press("ArrowUp")
+    splitter.press("ArrowUp")
+    expect(splitter).to_have_attribute("aria-valuenow", str(before - 8))
+    demo.reload()
+    expect(demo.get_by_test_id("splitter")).to_have_attribute("aria-valuenow", str(before - 8))

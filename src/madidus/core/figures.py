@@ -70,9 +70,11 @@ class Reduction:
         self._face[self._pipes] = [last for _, last in spans]
         self._face_starts = np.array([first for first, _ in spans], dtype=int)
         # soffits of a pipe's cells, and of its ends at nodes that hold water
-        place_rows, soffits, starts = [], [], []
-        for i, pipe in pipes:
-            cells = flat.pipe_rows[self.links[i]]
+        place_rows: list[int] = []
+        soffits: list[float] = []
+        starts: list[int] = []
+        for index, pipe in pipes:
+            cells = flat.pipe_rows[self.links[index]]
             beds = np.linspace(pipe.upstream_invert, pipe.downstream_invert, len(cells) + 1)
             starts.append(len(place_rows))
             place_rows.extend(cells)

@@ -35,8 +35,18 @@ class Answer:
     running: bool = False
     started: float = 0.0
     seconds: float = 0.0
+    known: int = 0  # figures that were there when the run began
     version: int = 0  # raised at each change, so that readers know when to look again
     stop: threading.Event = field(default_factory=threading.Event)
+
+    @property
+    def remaining(self) -> float | None:
+        """Seconds that a run is likely to take still, by what its storms took so far; None when that is not known."""
+        if not self.running or self.plan is None:
+            return None
+        done = len(self.figures) + len(self.failures) - self.known
+        waiting = len(self.plan.storms) - self.known - done
+        return (time.monotonic() - self.started) * waiting / done if done > 0 else None
 
     @property
     def complete(self) -> bool:
@@ -87,7 +97,7 @@ class RunManager:
             if answer.running or answer.plan is None:
                 return answer
             answer.failures.clear()
-            answer.running, answer.started = True, time.monotonic()
+            answer.running, answer.started, answer.known = True, time.monotonic(), len(answer.figures)
             answer.stop = threading.Event()
             self._note(answer)
         threading.Thread(target=self._work, args=(revision, answer), daemon=True).start()

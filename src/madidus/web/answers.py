@@ -79,6 +79,7 @@ class AnswerOut(BaseModel):
     links: dict[str, LinkWorst]
     failures: list[FailureOut]
     seconds: float
+    remaining: float | None
     balance_error: float | None
 
 
@@ -105,7 +106,7 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             revision=answer.revision, version=answer.version, state="refused",
             problem={"element": problem.element, "field": problem.field, "problem": problem.problem,
                      "remedy": problem.remedy} if problem else None,
-            storms=[], verdicts=[], nodes={}, links={}, failures=[], seconds=0.0, balance_error=None,
+            storms=[], verdicts=[], nodes={}, links={}, failures=[], seconds=0.0, remaining=None, balance_error=None,
         )  # fmt: skip
     running = answer.running  # before the figures: a run that has ended has given all of them
     figures = dict(answer.figures)
@@ -157,5 +158,6 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
         failures=[FailureOut(key=f.key, element=network.label(f.element), problem=f.problem)
                   for f in answer.failures.values()],
         seconds=answer.seconds,
+        remaining=answer.remaining if running else None,
         balance_error=max((abs(f.summary["balance_error"]) for f in figures.values()), default=None),
     )  # fmt: skip

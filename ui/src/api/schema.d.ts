@@ -310,6 +310,8 @@ export interface components {
             failures: components["schemas"]["FailureOut"][];
             /** Seconds */
             seconds: number;
+            /** Remaining */
+            remaining: number | null;
             /** Balance Error */
             balance_error: number | null;
         };

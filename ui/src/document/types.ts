@@ -28,6 +28,7 @@ export type Catchment = {
   area: number;
   impervious: number;
   node: string | null;
+  time_of_entry: number | null;
   polygon: [number, number][];
 };
 export type Network = {
@@ -48,6 +49,24 @@ export type Criterion = {
 export type Rainfall =
   | { kind: "table"; durations: number[]; return_periods: number[]; depths: number[][]; source: string }
   | { kind: "formula"; rows: { return_period: number; a: number; b: number; c: number }[]; source: string };
+export type Season = {
+  name: "summer" | "winter" | "all year";
+  shape: { kind: "bell"; a: number; b: number } | { kind: "block" };
+};
+/** Durations in min, return periods in years. */
+export type Ensemble = {
+  durations: number[];
+  probabilities: { return_period: number; allowance: number }[];
+  seasons: Season[];
+};
+export type Runoff = {
+  summer_paved: number;
+  winter_paved: number;
+  summer_green: number;
+  winter_green: number;
+  creep: number;
+  time_of_entry: number;
+};
 export type Backdrop = {
   kind: "water" | "building" | "boundary" | "paving" | "path";
   name: string;
@@ -56,7 +75,7 @@ export type Backdrop = {
 export type Project = {
   name: string;
   brief: { author: string; client: string; criteria: Criterion[] };
-  rain: { rainfall: Rainfall | null; place: string | null };
+  rain: { rainfall: Rainfall | null; place: string | null; ensemble: Ensemble; runoff: Runoff };
   options: Record<string, { name: string; network: Network }>;
   backdrop: Backdrop[];
 };

@@ -11,9 +11,15 @@ export type Quantity =
   | "years"
   | "speed"
   | "share"
+  | "rain"
+  | "duration"
+  | "minutes"
+  | "coefficient"
   | "plain";
 
-const RULES: Record<Quantity, { unit: string; factor: number; digits: number }> = {
+type Rule = { unit: string; factor: number; digits: number; typed?: Record<string, number> };
+
+const RULES: Record<Quantity, Rule> = {
   level: { unit: "m", factor: 1, digits: 3 },
   length: { unit: "m", factor: 1, digits: 2 },
   diameter: { unit: "mm", factor: 1000, digits: 0 },
@@ -24,7 +30,12 @@ const RULES: Record<Quantity, { unit: string; factor: number; digits: number }> 
   speed: { unit: "m/s", factor: 1, digits: 2 },
   shaft: { unit: "m²", factor: 1, digits: 3 },
   years: { unit: "yr", factor: 1, digits: 0 },
-  share: { unit: "%", factor: 100, digits: 0 },
+  share: { unit: "%", factor: 100, digits: 0, typed: { "%": 0.01 } },
+  // rain is kept in mm and min, as its tables are written
+  rain: { unit: "mm", factor: 1, digits: 1, typed: { mm: 1, cm: 10, in: 25.4 } },
+  duration: { unit: "min", factor: 1, digits: 0, typed: { min: 1, h: 60, hr: 60 } },
+  minutes: { unit: "min", factor: 1 / 60, digits: 1, typed: { s: 1, min: 60, h: 3600, hr: 3600 } },
+  coefficient: { unit: "", factor: 1, digits: 2 },
   plain: { unit: "", factor: 1, digits: 2 },
 };
 
@@ -54,11 +65,11 @@ export function show(value: number | null | undefined, quantity: Quantity, digit
 
 /** A typed text as an SI number, or null where it is none: "450", "450mm", "1.2 m", "18 in". */
 export function parse(text: string, quantity: Quantity): number | null {
-  const match = /^\s*([−-]?(?:\d+[.,]?\d*|[.,]\d+)(?:e-?\d+)?)\s*([a-z³²/23]*)\s*$/i.exec(text);
+  const match = /^\s*([−-]?(?:\d+[.,]?\d*|[.,]\d+)(?:e-?\d+)?)\s*([a-z³²/23%]*)\s*$/i.exec(text);
   if (!match) return null;
   const value = Number((match[1] ?? "").replace("−", "-").replace(",", "."));
   const unit = (match[2] ?? "").toLowerCase();
-  const factor = unit === "" ? 1 / RULES[quantity].factor : TYPED[unit];
+  const factor = unit === "" ? 1 / RULES[quantity].factor : (RULES[quantity].typed ?? TYPED)[unit];
   return factor === undefined || !Number.isFinite(value) ? null : value * factor;
 }
 

@@ -62,7 +62,7 @@ export function Head() {
         {answer?.state === "refused"
           ? `cannot run: ${answer.problem?.element}, ${answer.problem?.problem}; ${answer.problem?.remedy}`
           : running
-            ? `${done} of ${total} storms in`
+            ? `${done} of ${total} storms in${answer?.remaining != null && answer.remaining > 1 ? `, about ${Math.ceil(answer.remaining)} s more` : ""}`
             : answer?.state === "settled"
               ? `${total} storms${answer.seconds ? ` in ${answer.seconds.toFixed(1)} s` : ", known"} · volume balance ${balance == null ? "–" : balance.toExponential(0).replace("-", "−")}`
               : `${total - done} of ${total} storms not current`}

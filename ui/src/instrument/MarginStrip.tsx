@@ -20,7 +20,7 @@ export function MarginStrip() {
   const order = criteria.map((_, i) => i).filter((i) => criteria[i]?.asked);
   const rank = (v: Verdict | undefined) => (v?.state === "fails" ? 0 : 1);
   order.sort((a, b) => rank(verdicts[a]) - rank(verdicts[b]) || a - b);
-  const stale = !answer || answer.revision !== revision || answer.state !== "settled";
+  const current = answer?.revision === revision;
   return (
     <section
       aria-label="Margins"
@@ -31,6 +31,8 @@ export function MarginStrip() {
       {order.map((i) => {
         const criterion = criteria[i];
         const v = verdicts[i];
+        // a rule whose own storms are all in is settled, whatever the others do
+        const stale = !current || !v || v.seen < v.due;
         const old = before?.verdicts[i];
         const margin = showMargin(v?.value, v?.unit ?? "m");
         const was =

@@ -1,16 +1,16 @@
-import { useEffect, useRef, useState } from "react";
+import { type RefCallback, useEffect, useState } from "react";
 
-/** The width and height of an element, kept up to date. */
-export function useWidth<T extends HTMLElement>(): [React.RefObject<T | null>, number, number] {
-  const ref = useRef<T>(null);
+/** The width and height of an element, kept up to date from the moment it appears. */
+export function useWidth<T extends HTMLElement>(): [RefCallback<T>, number, number] {
+  const [element, setElement] = useState<T | null>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
   useEffect(() => {
-    if (!ref.current) return;
+    if (!element) return;
     const watch = new ResizeObserver(([entry]) => {
       if (entry) setSize({ width: entry.contentRect.width, height: entry.contentRect.height });
     });
-    watch.observe(ref.current);
+    watch.observe(element);
     return () => watch.disconnect();
-  }, []);
-  return [ref, size.width, size.height];
+  }, [element]);
+  return [setElement, size.width, size.height];
 }

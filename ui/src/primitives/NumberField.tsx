@@ -8,12 +8,15 @@ export function NumberField({
   quantity,
   commit,
   testId,
+  bare = false,
 }: {
   label: string;
   value: number;
   quantity: Quantity;
   commit: (value: number) => void;
   testId?: string;
+  /** In a table: the label is read out but not drawn, and the unit stands in the heading. */
+  bare?: boolean;
 }) {
   const [text, setText] = useState(show(value, quantity));
   const [bad, setBad] = useState(false);
@@ -28,11 +31,13 @@ export function NumberField({
     if (typed !== null && typed !== value) commit(typed);
   };
   return (
-    <label className={label ? "flex items-center justify-between gap-2 py-[3px]" : "inline-flex"}>
-      {label && <span>{label}</span>}
+    <label className={label && !bare ? "flex items-center justify-between gap-2 py-[3px]" : "inline-flex"}>
+      {label && !bare && <span>{label}</span>}
       <span className="flex items-baseline gap-1">
         <input
-          className={label ? "field" : "field !w-14"}
+          className={
+            bare ? "field !w-full !border-transparent !bg-transparent focus:!bg-hi" : label ? "field" : "field !w-14"
+          }
           value={text}
           aria-label={label || quantity}
           aria-invalid={bad}
@@ -48,7 +53,9 @@ export function NumberField({
             }
           }}
         />
-        <span className={label ? "w-7 text-[11px] text-ink3" : "text-[11px] text-ink3"}>{unitOf(quantity)}</span>
+        {!bare && (
+          <span className={label ? "w-7 text-[11px] text-ink3" : "text-[11px] text-ink3"}>{unitOf(quantity)}</span>
+        )}
       </span>
     </label>
   );

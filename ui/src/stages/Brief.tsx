@@ -68,7 +68,7 @@ export function Brief() {
               <i className={`h-2 w-2 ${c.asked ? "bg-hi" : "bg-ink"}`} />
             </button>
             <input
-              className="field !w-44 !text-left !font-sans"
+              className="field !w-40 shrink-0 !text-left !font-sans"
               defaultValue={c.name}
               key={c.name}
               aria-label="Name of the rule"
@@ -78,9 +78,9 @@ export function Brief() {
             />
             <span className="flex min-w-0 flex-1 flex-wrap items-center gap-x-2">
               <Sentence criterion={c} set={(field) => set(i, field)} />
-              <span>in</span>
+              <span>in storms of</span>
               <NumberField label="" value={c.return_period} quantity="years" commit={set(i, "return_period")} />
-              <span>storms, allowance +</span>
+              <span>+</span>
               <NumberField label="" value={c.allowance} quantity="share" commit={set(i, "allowance")} />
             </span>
             <span className={`figure w-20 text-right text-[15px] ${state === "fails" ? "text-madder" : ""}`}>
@@ -89,7 +89,9 @@ export function Brief() {
             <span className="w-7 text-ink3">{margin.unit}</span>
             <Gauge value={v?.value} scale={v?.scale} />
             <span className={`w-12 ${TEXT_TONE[state]}`}>{c.asked ? WORD[state] : "off"}</span>
-            <span className="w-40 truncate text-[11px] text-ink2">{storm?.label}</span>
+            <span className="w-32 truncate text-[11px] text-ink2" title={storm?.label}>
+              {storm?.label}
+            </span>
             <button
               type="button"
               className="textlink text-[11px]"
@@ -118,7 +120,7 @@ function Sentence({ criterion: c, set }: { criterion: Criterion; set: (field: st
       <>
         <span>At most</span>
         <NumberField label="" value={c.limit ?? 0} quantity="volume" commit={set("limit")} />
-        <span>floods from any node</span>
+        <span>floods anywhere</span>
       </>
     );
   if (c.kind === "outflow")
@@ -133,9 +135,9 @@ function Sentence({ criterion: c, set }: { criterion: Criterion; set: (field: st
       </>
     );
   const where = {
-    surcharge: "below the soffit of every pipe",
-    cover: "below the cover of every node",
-    freeboard: "below the bank of every store",
+    surcharge: "below every soffit",
+    cover: "below every cover",
+    freeboard: "below every bank",
   }[c.kind];
   return (
     <>

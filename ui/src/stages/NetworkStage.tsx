@@ -1,17 +1,53 @@
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { useProject } from "../document/store";
 import { Inspector } from "../views/Inspector";
 import { LongSection } from "../views/LongSection";
 import { Plan } from "../views/Plan";
 
+const KEPT = "madidus.plan-share";
+const clamp = (share: number) => Math.min(0.85, Math.max(0.15, Number.isFinite(share) ? share : 0.56));
+
 /** Plan above, long section below, the lane of checks between, the inspector on the right. */
 export function NetworkStage() {
   const { findings, point } = useProject();
+  const column = useRef<HTMLDivElement>(null);
+  const [share, setShare] = useState(() => clamp(Number(localStorage.getItem(KEPT) ?? 0.56)));
+  const keep = (value: number) => {
+    setShare(clamp(value));
+    localStorage.setItem(KEPT, String(clamp(value)));
+  };
+  const drag = (event: PointerEvent) => {
+    const box = column.current?.getBoundingClientRect();
+    if (box && event.buttons === 1) keep((event.clientY - box.top) / box.height);
+  };
+  const nudge = (event: KeyboardEvent) => {
+    const step = { ArrowUp: -0.04, ArrowDown: 0.04 }[event.key];
+    if (step === undefined) return;
+    event.preventDefault();
+    keep(share + step);
+  };
   return (
     <>
-      <div className="flex min-w-0 flex-1 flex-col">
-        <Plan />
+      <div className="flex min-w-0 flex-1 flex-col" ref={column}>
+        <div className="flex min-h-0" style={{ flex: `${share} 1 0` }}>
+          <Plan />
+        </div>
         <div
-          className="flex h-[26px] shrink-0 items-center gap-5 overflow-x-auto whitespace-nowrap border-y border-rule2 bg-lo px-3"
+          role="separator"
+          aria-orientation="horizontal"
+          aria-label="Between plan and long section"
+          aria-valuenow={Math.round(share * 100)}
+          aria-valuemin={15}
+          aria-valuemax={85}
+          tabIndex={0}
+          className="h-[5px] shrink-0 cursor-row-resize touch-none border-t border-rule2 bg-lo"
+          onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
+          onPointerMove={drag}
+          onKeyDown={nudge}
+          data-testid="splitter"
+        />
+        <div
+          className="flex h-[26px] shrink-0 items-center gap-5 overflow-x-auto whitespace-nowrap border-b border-rule2 bg-lo px-3"
           data-testid="checks"
         >
           <b className={`font-semibold ${findings.length ? "text-ochre-ink" : ""}`}>
@@ -33,7 +69,9 @@ export function NetworkStage() {
             </button>
           ))}
         </div>
-        <LongSection />
+        <div className="flex min-h-0" style={{ flex: `${1 - share} 1 0` }}>
+          <LongSection />
+        </div>
       </div>
       <Inspector />
     </>

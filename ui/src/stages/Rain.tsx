@@ -1,64 +1,175 @@
-import { useProject } from "../document/store";
+import { type ClipboardEvent, useState } from "react";
+import { readBlock, readDepthTable, readNumber } from "../document/block";
+import { type Change, useProject } from "../document/store";
+import type { Rainfall } from "../document/types";
 import { useWidth } from "../instrument/useWidth";
+import { NumberField } from "../primitives/NumberField";
+import { EnsembleFields } from "./EnsembleFields";
 
-/** The region's rain as curves and table, with what the ensemble takes from it. */
+type DepthTable = Extract<Rainfall, { kind: "table" }>;
+
+/** The region's rain as curves and table, the ensemble taken from it, and what of it runs off. */
 export function Rain() {
   const { project, answer } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const rainfall = project?.rain.rainfall;
   return (
-    <div className="flex min-w-0 flex-1 flex-col overflow-auto p-3" data-testid="rain">
-      <p className="flex gap-3 pb-1">
-        <b className="text-[15px] font-semibold">Depth, duration, return period</b>
-        <span className="text-ink2">
-          {project?.rain.place ?? "no place named"}; {answer?.storms.length ?? 0} storms
-        </span>
-      </p>
-      {!rainfall && <p className="text-ink3">This project holds no rainfall. Import a project file that does.</p>}
-      {rainfall?.kind === "table" && (
-        <>
-          <div ref={ref} className="min-h-[180px] flex-1">
-            {width > 0 && <Curves width={width} height={height} table={rainfall} />}
-          </div>
-          <table className="mt-2 w-full text-right">
-            <thead>
-              <tr className="border-b border-ink">
-                <th className="py-1 text-left font-semibold">yr \ min</th>
-                {rainfall.durations.map((d) => (
-                  <th key={d} className="font-semibold">
-                    {d}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {rainfall.return_periods.map((t, i) => (
-                <tr key={t} className="border-b border-rule">
-                  <th className="py-1 text-left font-semibold">
-                    {answer?.storms.some((s) => s.return_period === t) ? "● " : ""}
-                    {t}
-                  </th>
-                  {rainfall.depths[i]?.map((depth, j) => (
-                    <td key={rainfall.durations[j]} className="figure">
-                      {depth.toFixed(1)}
-                    </td>
-                  ))}
-                </tr>
+    <div className="flex min-w-0 flex-1" data-testid="rain">
+      <div className="flex min-w-0 flex-1 flex-col overflow-auto p-3">
+        <p className="flex gap-3 pb-1">
+          <b className="text-[15px] font-semibold">Depth, duration, return period</b>
+          <span className="text-ink2">
+            {project?.rain.place ?? "no place named"}; {answer?.storms.length ?? 0} storms
+          </span>
+        </p>
+        {rainfall?.kind === "table" && (
+          <>
+            <div ref={ref} className="min-h-[150px] flex-1">
+              {width > 0 && <Curves width={width} height={height} table={rainfall} />}
+            </div>
+            <Table table={rainfall} />
+          </>
+        )}
+        {rainfall?.kind === "formula" &&
+          rainfall.rows.map((r) => (
+            <p key={r.return_period} className="figure py-1">
+              {r.return_period} yr: i = {r.a} / (t + {r.b})^{r.c} mm/h, t in minutes
+            </p>
+          ))}
+        <PasteTable fresh={!rainfall} />
+      </div>
+      <EnsembleFields />
+    </div>
+  );
+}
+
+function Table({ table }: { table: DepthTable }) {
+  const { answer, edit } = useProject();
+  const path = "/rain/rainfall";
+  const commit = (changes: Change[]) => void edit(changes);
+  /** A block that is pasted into a cell fills the cells right of it and under it. */
+  const paste = (i: number, j: number) => (event: ClipboardEvent) => {
+    const block = readBlock(event.clipboardData.getData("text/plain"));
+    if (block.length === 1 && block[0]?.length === 1) return;
+    event.preventDefault();
+    const depths = table.depths.map((row) => [...row]);
+    for (const [di, cells] of block.entries())
+      for (const [dj, cell] of cells.entries()) {
+        const [row, value] = [depths[i + di], readNumber(cell)];
+        if (!row || j + dj >= row.length || value === null) {
+          useProject.setState({
+            notice: `the pasted block does not fit: “${cell}” would go to row ${i + di + 1}, column ${j + dj + 1}; nothing was changed`,
+          });
+          return;
+        }
+        row[j + dj] = value;
+      }
+    commit([{ op: "replace", path: `${path}/depths`, value: depths }]);
+  };
+  return (
+    <>
+      <table className="mt-2 w-full text-right" aria-label="Rainfall depths in mm">
+        <thead>
+          <tr className="border-b border-ink">
+            <th className="whitespace-nowrap py-1 text-left font-semibold">yr \ min</th>
+            {table.durations.map((d) => (
+              <th key={d} className="font-semibold">
+                {d}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {table.return_periods.map((t, i) => (
+            <tr key={t} className="border-b border-rule">
+              <th className="whitespace-nowrap py-[2px] text-left font-semibold">
+                {answer?.storms.some((s) => s.return_period === t) ? "● " : ""}
+                {t}
+              </th>
+              {table.depths[i]?.map((depth, j) => (
+                <td key={table.durations[j]} onPaste={paste(i, j)}>
+                  <NumberField
+                    bare
+                    label={`${t} yr, ${table.durations[j]} min`}
+                    value={depth}
+                    quantity="rain"
+                    commit={(value) => commit([{ op: "replace", path: `${path}/depths/${i}/${j}`, value }])}
+                    testId={`depth-${t}-${table.durations[j]}`}
+                  />
+                </td>
               ))}
-            </tbody>
-          </table>
-          <p className="pt-1 text-[11px] text-ink3">
-            mm; dot: used by a storm. Source: {rainfall.source || "not stated"}. Between rows: linear in log depth over
-            log duration and log return period.
-          </p>
-        </>
-      )}
-      {rainfall?.kind === "formula" &&
-        rainfall.rows.map((r) => (
-          <p key={r.return_period} className="figure py-1">
-            {r.return_period} yr: i = {r.a} / (t + {r.b})^{r.c} mm/h, t in minutes
-          </p>
-        ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="pt-1 text-[11px] text-ink3">
+        mm; dot: used by a storm. Source: {table.source || "not stated"}. Between rows: linear in log depth over log
+        duration and log return period. A block from a spreadsheet may be pasted into any cell.
+      </p>
+    </>
+  );
+}
+
+/** A whole table from a spreadsheet, headings and all: how a new place begins. */
+function PasteTable({ fresh }: { fresh: boolean }) {
+  const edit = useProject((s) => s.edit);
+  const [open, setOpen] = useState(fresh);
+  const [text, setText] = useState("");
+  const found = text.trim() ? readDepthTable(text) : null;
+  if (!open)
+    return (
+      <button
+        type="button"
+        className="textlink mt-1 self-start"
+        onClick={() => setOpen(true)}
+        data-testid="other-table"
+      >
+        another table
+      </button>
+    );
+  return (
+    <div className="mt-2 border-t border-rule pt-2">
+      <label className="block">
+        <b className="font-semibold">Paste a depth table:</b> first row durations in min, first column return periods in
+        years, depths in mm
+        <textarea
+          className="figure mt-1 block h-24 w-full bg-hi p-1"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          data-testid="table-text"
+        />
+      </label>
+      <p className="flex items-center gap-3 pt-1">
+        <span className={typeof found === "string" ? "text-madder" : "text-ink3"} data-testid="table-found">
+          {found === null
+            ? "nothing pasted yet"
+            : typeof found === "string"
+              ? found
+              : `${found.return_periods.length} return periods, ${found.durations.length} durations`}
+        </span>
+        <button
+          type="button"
+          className="ml-auto h-6 bg-ink px-4 font-semibold text-hi"
+          disabled={found === null || typeof found === "string"}
+          onClick={() => {
+            if (found === null || typeof found === "string") return;
+            void edit([
+              { op: "replace", path: "/rain/rainfall", value: { kind: "table", ...found, source: "pasted" } },
+            ]).then(() => {
+              setText("");
+              setOpen(false);
+            });
+          }}
+          data-testid="use-table"
+        >
+          Use this table
+        </button>
+        {!fresh && (
+          <button type="button" className="textlink" onClick={() => setOpen(false)}>
+            keep the old one
+          </button>
+        )}
+      </p>
     </div>
   );
 }

@@ -4,6 +4,7 @@ import { show } from "../document/units";
 import { Figure } from "../primitives/Figure";
 import { NumberField } from "../primitives/NumberField";
 import { ByDuration } from "./ByDuration";
+import { CatchmentCard, DrainsHere } from "./CatchmentCard";
 import { Hydrograph } from "./Hydrograph";
 import { fullBore, gradientOf, LADDER } from "./hydraulics";
 
@@ -12,20 +13,24 @@ export function Inspector() {
   const { network, cursor } = useProject();
   const node = cursor.element ? network?.nodes[cursor.element] : undefined;
   const link = cursor.element ? network?.links[cursor.element] : undefined;
+  const ground = cursor.element ? network?.catchments[cursor.element] : undefined;
   return (
     <aside
       className="w-[272px] shrink-0 overflow-y-auto border-l border-rule2 px-3 py-2"
       aria-label="Inspector"
       data-testid="inspector"
     >
-      {!node && !link && <p className="text-ink3">Pick a pipe, a node or a control on the plan or the section.</p>}
+      {!node && !link && !ground && (
+        <p className="text-ink3">Pick a pipe, a node, a control or a catchment on the plan or the section.</p>
+      )}
+      {ground && <CatchmentCard key={cursor.element} id={cursor.element ?? ""} ground={ground} />}
       {link && <LinkCard key={cursor.element} id={cursor.element ?? ""} link={link} />}
       {node && <NodeCard key={cursor.element} id={cursor.element ?? ""} node={node} />}
     </aside>
   );
 }
 
-function useCommit(collection: "nodes" | "links", id: string) {
+export function useCommit(collection: "nodes" | "links", id: string) {
   const { edit, optionPath } = useProject();
   return (field: string) => (value: unknown) =>
     void edit([{ op: "replace", path: `${optionPath}/${collection}/${id}/${field}`, value }]);
@@ -231,6 +236,7 @@ function NodeCard({ id, node }: { id: string; node: NetNode }) {
         <NumberField label="Plan area" value={node.plan_area} quantity="shaft" commit={commit("plan_area")} />
       )}
       {node.kind === "storage" && <StorageTable id={id} storage={node} />}
+      {node.kind !== "outfall" && <DrainsHere id={id} />}
       <h3 className="mt-2 border-t border-rule pt-1 font-semibold">Peaks</h3>
       {node.kind === "outfall" ? (
         <Figure label="Outflow" value={show(worst?.outflow, "flow")} unit="L/s" note={storm(worst?.outflow_storm)} />

@@ -9,7 +9,9 @@ import { runThrough } from "./path";
 export function LongSection() {
   const { network, cursor, answer } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
-  const path = useMemo(() => (network ? runThrough(network, cursor.element) : []), [network, cursor.element]);
+  // a catchment shows the run that takes its water
+  const element = network?.catchments[cursor.element ?? ""]?.node ?? cursor.element;
+  const path = useMemo(() => (network ? runThrough(network, element) : []), [network, element]);
   const storm = answer?.storms.find((s) => s.key === cursor.storm);
   const first = network?.links[path[0] ?? ""];
   const last = network?.links[path[path.length - 1] ?? ""];
@@ -50,7 +52,7 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
   const left = 52;
   const bottom = height - 64;
   const x = (c: number) => left + (c / total) * (width - left - 28);
-  const y = (z: number) => 8 + ((high - z) / (high - low)) * (bottom - 8);
+  const y = (z: number) => 26 + ((high - z) / (high - low)) * (bottom - 26);
   const level = (id: string) => (series ? series.at(`level:${id}`, cursor.moment) : Number.NaN);
   const step = [0.25, 0.5, 1, 2, 5, 10].find((s) => (high - low) / s <= 6) ?? 20;
   const marks = Array.from({ length: Math.ceil((high - low) / step) }, (_, i) => (Math.ceil(low / step) + i) * step);

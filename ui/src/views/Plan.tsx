@@ -24,6 +24,14 @@ const BACKDROP: Record<string, { fill?: string; stroke: string; dash?: number[] 
   path: { stroke: "#a39a86", dash: [5, 4] },
 };
 
+/** A catchment: a faint hairline, inked when it is picked. */
+function groundStyle(picked: boolean): Style {
+  return new Style({
+    fill: new Fill({ color: picked ? "rgb(29 36 39 / 10%)" : "rgb(29 36 39 / 1%)" }),
+    stroke: new Stroke({ color: picked ? "#1d2427" : "#d5ccb8", width: picked ? 1.6 : 0.8, lineDash: [2, 3] }),
+  });
+}
+
 /** The network over its backdrop: tone by how full, chevrons by direction, rings by depth used. North is up. */
 export function Plan({ still = false }: { still?: boolean }) {
   const target = useRef<HTMLDivElement>(null);
@@ -35,17 +43,23 @@ export function Plan({ still = false }: { still?: boolean }) {
   const answer = useProject((s) => s.answer);
   const id = useProject((s) => s.id);
   const point = useProject((s) => s.point);
-  const layers = useRef({ backdrop: new VectorSource(), links: new VectorSource(), nodes: new VectorSource() });
+  const layers = useRef({
+    backdrop: new VectorSource(),
+    grounds: new VectorSource(),
+    links: new VectorSource(),
+    nodes: new VectorSource(),
+  });
   const fitted = useRef<string | null>(null);
 
   useEffect(() => {
     if (!target.current) return;
-    const { backdrop, links, nodes } = layers.current;
+    const { backdrop, grounds, links, nodes } = layers.current;
     const m = new OlMap({
       target: target.current,
       controls: controls({ attribution: false, rotate: false, zoom: !still }),
       layers: [
         new VectorLayer({ source: backdrop }),
+        new VectorLayer({ source: grounds }),
         new VectorLayer({ source: links, updateWhileInteracting: true }),
         new VectorLayer({ source: nodes, updateWhileInteracting: true }),
       ],
@@ -71,7 +85,7 @@ export function Plan({ still = false }: { still?: boolean }) {
 
   useEffect(() => {
     if (!project || !network) return;
-    const { backdrop, links, nodes } = layers.current;
+    const { backdrop, grounds, links, nodes } = layers.current;
     backdrop.clear();
     for (const item of project.backdrop) {
       const look = BACKDROP[item.kind];
@@ -96,6 +110,14 @@ export function Plan({ still = false }: { still?: boolean }) {
         }),
       );
       backdrop.addFeature(feature);
+    }
+    grounds.clear();
+    for (const [key, ground] of still ? [] : Object.entries(network.catchments)) {
+      if (ground.polygon.length < 3) continue;
+      const feature = new Feature(new Polygon([[...ground.polygon, ground.polygon[0] ?? [0, 0]]]));
+      feature.setId(key);
+      feature.setStyle(() => groundStyle(useProject.getState().cursor.element === key));
+      grounds.addFeature(feature);
     }
     links.clear();
     for (const [key, link] of Object.entries(network.links)) {
@@ -141,6 +163,7 @@ export function Plan({ still = false }: { still?: boolean }) {
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: what the styles read
   useEffect(() => {
+    layers.current.grounds.changed();
     layers.current.links.changed();
     layers.current.nodes.changed();
   }, [cursor, series, answer]);

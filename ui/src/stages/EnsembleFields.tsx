@@ -1,0 +1,176 @@
+import { useProject } from "../document/store";
+import type { Season } from "../document/types";
+import { NumberField } from "../primitives/NumberField";
+
+const DURATIONS = [15, 30, 60, 120, 180, 240, 360, 480, 720, 960, 1440, 2880];
+const SEASONS: Season[] = [
+  { name: "summer", shape: { kind: "bell", a: 0.1, b: 0.815 } },
+  { name: "winter", shape: { kind: "bell", a: 0.06, b: 1.026 } },
+  { name: "all year", shape: { kind: "block" } },
+];
+const RANK = { summer: 0, winter: 1, "all year": 2 };
+
+/** Which storms are run, and what of the rain runs off. */
+export function EnsembleFields() {
+  const { project, edit } = useProject();
+  if (!project) return null;
+  const { ensemble, runoff } = project.rain;
+  const table = project.rain.rainfall?.kind === "table" ? project.rain.rainfall : null;
+  const inside = (d: number) =>
+    !table || (d >= (table.durations[0] ?? 0) && d <= (table.durations[table.durations.length - 1] ?? 0));
+  const offered = [...new Set([...DURATIONS, ...(table?.durations ?? []), ...ensemble.durations])].sort(
+    (a, b) => a - b,
+  );
+  const set = (field: string, value: unknown) => void edit([{ op: "replace", path: `/rain/ensemble/${field}`, value }]);
+  const toggle = (d: number) =>
+    set(
+      "durations",
+      ensemble.durations.includes(d)
+        ? ensemble.durations.filter((x) => x !== d)
+        : [...ensemble.durations, d].sort((a, b) => a - b),
+    );
+  const toggleSeason = (season: Season) => {
+    const without = ensemble.seasons.filter((s) => s.name !== season.name);
+    set(
+      "seasons",
+      without.length < ensemble.seasons.length
+        ? without
+        : [...without, season].sort((a, b) => RANK[a.name] - RANK[b.name]),
+    );
+  };
+  const setRunoff = (field: keyof typeof runoff) => (value: number) =>
+    void edit([{ op: "replace", path: `/rain/runoff/${field}`, value }]);
+  const count = ensemble.durations.length * ensemble.probabilities.length * ensemble.seasons.length;
+  return (
+    <aside
+      className="w-[272px] shrink-0 overflow-y-auto border-l border-rule2 px-3 py-2"
+      aria-label="Ensemble"
+      data-testid="ensemble"
+    >
+      <h2 className="flex items-baseline justify-between text-[15px] font-semibold">
+        Ensemble <span className="figure text-[12.5px] text-ink2">{count} storms</span>
+      </h2>
+      <h3 className="mt-1 text-[11px] text-ink3">durations, min</h3>
+      <div className="flex flex-wrap gap-1 py-1">
+        {offered.map((d) => {
+          const on = ensemble.durations.includes(d);
+          return (
+            <button
+              key={d}
+              type="button"
+              aria-pressed={on}
+              disabled={!on && !inside(d)}
+              title={inside(d) ? undefined : "outside the rainfall table"}
+              onClick={() => toggle(d)}
+              className={`figure border px-1 ${on ? "border-ink bg-ink text-hi" : "border-rule2"}`}
+              data-testid={`duration-${d}`}
+            >
+              {d}
+            </button>
+          );
+        })}
+      </div>
+      <h3 className="mt-1 text-[11px] text-ink3">return periods, and what the climate adds to the depth</h3>
+      {ensemble.probabilities.map((p, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: an ordered list without ids
+        <p key={i} className="flex items-center gap-2 py-[3px]">
+          <NumberField
+            label=""
+            value={p.return_period}
+            quantity="years"
+            commit={(value) => set(`probabilities/${i}/return_period`, value)}
+          />
+          <span>+</span>
+          <NumberField
+            label=""
+            value={p.allowance}
+            quantity="share"
+            commit={(value) => set(`probabilities/${i}/allowance`, value)}
+            testId={`allowance-${i}`}
+          />
+          <button
+            type="button"
+            className="textlink ml-auto text-[11px]"
+            onClick={() => void edit([{ op: "remove", path: `/rain/ensemble/probabilities/${i}` }])}
+          >
+            remove
+          </button>
+        </p>
+      ))}
+      <button
+        type="button"
+        className="textlink text-[11px]"
+        onClick={() =>
+          void edit([
+            {
+              op: "add",
+              path: "/rain/ensemble/probabilities/-",
+              value: { return_period: table?.return_periods.find((t) => !used(t)) ?? 10, allowance: 0 },
+            },
+          ])
+        }
+      >
+        add a return period
+      </button>
+      <h3 className="mt-2 text-[11px] text-ink3">seasons</h3>
+      <div className="flex gap-1 py-1">
+        {SEASONS.map((season) => {
+          const own = ensemble.seasons.find((s) => s.name === season.name);
+          return (
+            <button
+              key={season.name}
+              type="button"
+              aria-pressed={own !== undefined}
+              onClick={() => toggleSeason(season)}
+              className={`border px-2 ${own ? "border-ink bg-ink text-hi" : "border-rule2"}`}
+            >
+              {season.name}
+            </button>
+          );
+        })}
+      </div>
+      <p className="text-[11px] text-ink3">
+        {ensemble.seasons
+          .map((s) => `${s.name}: ${s.shape.kind === "bell" ? `bell ${s.shape.a}, ${s.shape.b}` : "uniform block"}`)
+          .join("; ")}
+      </p>
+      <h2 className="mt-3 border-t border-rule pt-2 text-[15px] font-semibold">Runoff</h2>
+      <NumberField
+        label="Paved, summer"
+        value={runoff.summer_paved}
+        quantity="share"
+        commit={setRunoff("summer_paved")}
+      />
+      <NumberField
+        label="Paved, winter"
+        value={runoff.winter_paved}
+        quantity="share"
+        commit={setRunoff("winter_paved")}
+        testId="winter-paved"
+      />
+      <NumberField
+        label="Green, summer"
+        value={runoff.summer_green}
+        quantity="share"
+        commit={setRunoff("summer_green")}
+      />
+      <NumberField
+        label="Green, winter"
+        value={runoff.winter_green}
+        quantity="share"
+        commit={setRunoff("winter_green")}
+      />
+      <NumberField label="Creep of paved area" value={runoff.creep} quantity="share" commit={setRunoff("creep")} />
+      <NumberField
+        label="Time of entry"
+        value={runoff.time_of_entry}
+        quantity="minutes"
+        commit={setRunoff("time_of_entry")}
+      />
+    </aside>
+  );
+
+  function used(t: number) {
+    return ensemble.probabilities.some((p) => p.return_period === t);
+  }
+}

@@ -1,0 +1,88 @@
+import { useProject } from "../document/store";
+import type { Catchment } from "../document/types";
+import { show } from "../document/units";
+import { Figure } from "../primitives/Figure";
+import { NumberField } from "../primitives/NumberField";
+
+/** A picked catchment: its area, how much of it is paved, and where it drains to. */
+export function CatchmentCard({ id, ground }: { id: string; ground: Catchment }) {
+  const { network, project, edit, optionPath, point } = useProject();
+  const commit = (field: string) => (value: unknown) =>
+    void edit([{ op: "replace", path: `${optionPath}/catchments/${id}/${field}`, value }]);
+  const receivers = Object.entries(network?.nodes ?? {})
+    .filter(([, node]) => node.kind !== "outfall")
+    .sort((a, b) => a[1].name.localeCompare(b[1].name, undefined, { numeric: true }));
+  const general = project?.rain.runoff.time_of_entry ?? 300;
+  return (
+    <>
+      <header className="mb-2 border-b border-rule pb-1">
+        <h2 className="text-[15px] font-semibold" data-testid="inspector-title">
+          Catchment {ground.name}
+        </h2>
+        <p className="text-[11px] text-ink2">
+          drains to{" "}
+          {ground.node ? (
+            <button type="button" className="textlink" onClick={() => point({ element: ground.node })}>
+              {network?.nodes[ground.node]?.name}
+            </button>
+          ) : (
+            "nowhere yet"
+          )}
+        </p>
+      </header>
+      <NumberField label="Area" value={ground.area} quantity="area" commit={commit("area")} testId="ground-area" />
+      <NumberField label="Paved" value={ground.impervious} quantity="share" commit={commit("impervious")} />
+      <label className="flex items-center justify-between gap-2 py-[3px]">
+        <span>Drains to</span>
+        <select
+          className="field !w-[88px]"
+          value={ground.node ?? ""}
+          onChange={(event) => commit("node")(event.target.value || null)}
+        >
+          <option value="">nowhere</option>
+          {receivers.map(([key, node]) => (
+            <option key={key} value={key}>
+              {node.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <NumberField
+        label="Time of entry"
+        value={ground.time_of_entry ?? general}
+        quantity="minutes"
+        commit={commit("time_of_entry")}
+      />
+      {ground.time_of_entry === null ? (
+        <p className="text-right text-[11px] text-ink3">of the project; type to give its own</p>
+      ) : (
+        <p className="text-right text-[11px]">
+          <button type="button" className="textlink" onClick={() => commit("time_of_entry")(null)}>
+            as the project: {show(general, "minutes")} min
+          </button>
+        </p>
+      )}
+      <Figure label="Paved area" value={show(ground.area * ground.impervious, "area")} unit="m²" />
+    </>
+  );
+}
+
+/** The catchments that a node receives, as a sum and by name. */
+export function DrainsHere({ id }: { id: string }) {
+  const { network, point } = useProject();
+  const here = Object.entries(network?.catchments ?? {}).filter(([, ground]) => ground.node === id);
+  if (here.length === 0) return null;
+  const area = here.reduce((sum, [, ground]) => sum + ground.area, 0);
+  return (
+    <>
+      <Figure label="Drains here" value={show(area, "area")} unit="m²" />
+      <p className="text-right text-[11px]">
+        {here.map(([key, ground]) => (
+          <button key={key} type="button" className="textlink ml-2" onClick={() => point({ element: key })}>
+            {ground.name}
+          </button>
+        ))}
+      </p>
+    </>
+  );
+}
