@@ -28,6 +28,12 @@ app = typer.Typer(add_completion=False, no_args_is_help=True, help="Storm draina
 _PASS, _FAIL, _COULD_NOT = 0, 1, 2
 
 
+@app.command()
+def schema() -> None:
+    """Print the JSON Schema of project files."""
+    print(json.dumps(Project.model_json_schema(), indent=1, ensure_ascii=False))
+
+
 @app.callback()
 def main() -> None:
     """Keeps `run` a named command."""

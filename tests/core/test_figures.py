@@ -53,7 +53,7 @@ def test_spare_is_the_least_gap_under_the_soffit(reduced):
 
 
 def test_flood_volume_is_what_stands_above_cover(reduced):
-    plan, run, figures = reduced
+    plan, _, figures = reduced
     flooded = [(i, id_) for i, id_ in enumerate(plan.nodes) if figures.flooded[i] > 0.0]
     assert flooded, "the demo floods somewhere in its worst half hour"
     for i, id_ in flooded:

@@ -2,6 +2,7 @@
 
 import copy
 import time
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
@@ -99,3 +100,14 @@ def test_the_last_event_is_never_a_running_one():
     events = list(answer_events(Look, wait))
     assert [e.split("data: ")[1].strip() for e in events] == ["running", "running", "settled", "{}"]
     assert seen == [-1, 0, 1]
+
+
+def test_who_asks_second_finds_the_run_under_way(shelf, engine, revision):
+    """Several requests follow an edit at once: none of them may see a plan that nobody works on."""
+    runs = RunManager(shelf, Results(engine))
+    with ThreadPoolExecutor(8) as pool:
+        answers = list(pool.map(lambda _: (a := runs.answer(revision), a.running or a.complete), range(8)))
+    assert all(busy for _, busy in answers)
+    assert len({id(answer) for answer, _ in answers}) == 1
+    wait_until_idle(answers[0][0])
+    runs.close()

@@ -20,6 +20,7 @@ from ..store.results import Results
 __all__ = ["Answer", "RunManager"]
 
 _log = structlog.get_logger()
+_NOTE_SECONDS = 0.5  # between looks at a run under way
 _LIVE_SECONDS = 6.0  # an ensemble estimated shorter than this answers every edit by itself
 
 
@@ -86,8 +87,9 @@ class RunManager:
             while len(self._answers) > 20:
                 self._answers.popitem(last=False)[1].stop.set()
             self._note(answer)
-        if answer.plan and not answer.complete and self._estimate(answer.plan) < _LIVE_SECONDS:
-            self.run(revision)
+            # within the lock: nobody may find an answer that is about to be worked on, and take it for one that is not
+            if answer.plan and not answer.complete and self._estimate(answer.plan) < _LIVE_SECONDS:
+                self.run(revision)
         return answer
 
     def run(self, revision: Revision) -> Answer:
@@ -157,7 +159,7 @@ class RunManager:
                     else:
                         answer.figures[result.key] = result
                         waiting.append(result)
-                if time.monotonic() - last > 0.25:
+                if time.monotonic() - last > _NOTE_SECONDS:
                     self._note(answer)
                     self._results.keep(plan.digests, waiting)
                     waiting, last = [], time.monotonic()

@@ -7,7 +7,7 @@ from typing import Any
 from uuid import UUID
 
 import numpy as np
-from sqlalchemy import Engine
+from sqlalchemy import Engine, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
 
@@ -59,11 +59,10 @@ class Results:
             return row.id
 
     def close_run(self, run_id: int, state: str, failures: list[dict[str, Any]]) -> None:
-        with Session(self._engine) as session:
-            row = session.get(RunRow, run_id)
-            if row is not None:  # the project may have been removed meanwhile
-                row.state, row.failures, row.ended = state, failures, datetime.now(UTC)
-                session.commit()
+        """Note how a run ended; one whose project was removed meanwhile is gone with it."""
+        ended = update(RunRow).where(col(RunRow.id) == run_id)
+        with self._engine.begin() as connection:
+            connection.execute(ended.values(state=state, failures=failures, ended=datetime.now(UTC)))
 
     def interrupted(self) -> list[RunRow]:
         """Runs that a kill left open."""

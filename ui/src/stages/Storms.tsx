@@ -47,7 +47,11 @@ export function Storms() {
         </p>
         <div ref={ref}>{width > 0 && <StormMatrix width={width} cell={24} numbers />}</div>
       </div>
-      <aside className="w-[420px] shrink-0 overflow-auto border-l border-rule2 p-3">
+      <aside
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard
+        tabIndex={0}
+        className="w-[420px] shrink-0 overflow-auto border-l border-rule2 p-3"
+      >
         <p>
           <b className="text-[15px] font-semibold">Trust</b> <span className="text-ink2">worst oscillation first</span>
         </p>

@@ -16,6 +16,8 @@ export function Inspector() {
   const ground = cursor.element ? network?.catchments[cursor.element] : undefined;
   return (
     <aside
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard
+      tabIndex={0}
       className="w-[272px] shrink-0 overflow-y-auto border-l border-rule2 px-3 py-2"
       aria-label="Inspector"
       data-testid="inspector"

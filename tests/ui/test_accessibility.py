@@ -1,0 +1,27 @@
+"""Every stage against the WCAG rules that a machine can check, by axe."""
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page
+
+AXE = (Path(__file__).parents[2] / "ui" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
+
+
+def violations(page: Page) -> list[str]:
+    page.evaluate(AXE)
+    found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa']})")
+    return [f"{v['id']}: {node['target']} {node['failureSummary']}" for v in found["violations"] for node in v["nodes"]]
+
+
+def test_the_shelf(page: Page):
+    page.goto("/")
+    page.get_by_test_id("card-Quillmere Boatyard").wait_for()
+    assert violations(page) == []
+
+
+@pytest.mark.parametrize("stage", ["brief", "network", "rain", "storms", "verdict", "deliver"])
+def test_a_stage(demo: Page, stage):
+    demo.locator(f"nav a[href*='/{stage}']").click()
+    demo.locator("main").wait_for()
+    assert violations(demo) == []

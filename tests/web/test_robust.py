@@ -1,0 +1,38 @@
+"""Every call of the API with made-up and malformed input: refused in words or served, never broken."""
+
+import pytest
+import schemathesis
+from hypothesis import HealthCheck, given, settings
+from schemathesis.checks import not_a_server_error
+
+from madidus.core.model import parse_project
+from madidus.runs.manager import RunManager
+from madidus.store.results import Results
+from madidus.web.app import make_app
+
+
+@pytest.fixture(scope="module")
+def made_up_calls(engine, shelf, demo_document):
+    """The application on the tests' database; what the calls leave on the shelf is taken off again."""
+    shelf.create(parse_project(demo_document | {"name": "For made-up calls"}))
+    before = {row.id for row in shelf.list()}
+    app = make_app(shelf, RunManager(shelf, Results(engine)), None)
+    yield schemathesis.openapi.from_asgi("/openapi.json", app)
+    for row in shelf.list():
+        if row.id not in before or row.name == "For made-up calls":
+            shelf.remove(row.id)
+
+
+def test_no_call_breaks_the_server(made_up_calls):
+    tried = 0
+    for result in made_up_calls.get_all_operations():
+        operation = result.ok()
+
+        @given(case=operation.as_strategy())
+        @settings(max_examples=12, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
+        def call(case):
+            case.call_and_validate(checks=[not_a_server_error])
+
+        call()
+        tried += 1
+    assert tried > 15
