@@ -146,10 +146,10 @@ class RunManager:
     def _work(self, revision: Revision, answer: Answer) -> None:
         plan = answer.plan
         assert plan is not None
-        state = "failed"
-        run_id = self._results.open_run(revision.project_id, revision.number, plan.digests)
+        state, run_id = "failed", None
         waiting: list[Figures] = []
         try:
+            run_id = self._results.open_run(revision.project_id, revision.number, plan.digests)
             missing = [storm.key for storm in plan.storms if storm.key not in answer.figures]
             last = time.monotonic()
             for result in run_plan(plan, missing, self._executor, answer.stop.is_set):
@@ -171,5 +171,6 @@ class RunManager:
                 answer.running, answer.seconds = False, time.monotonic() - answer.started
                 self._note(answer)
             self._results.keep(plan.digests, waiting)
-            failures: list[dict[str, Any]] = [vars(failure) for failure in answer.failures.values()]
-            self._results.close_run(run_id, state, failures)
+            if run_id is not None:
+                failures: list[dict[str, Any]] = [vars(failure) for failure in answer.failures.values()]
+                self._results.close_run(run_id, state, failures)
