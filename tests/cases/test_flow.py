@@ -137,3 +137,40 @@ def test_pond_with_orifice_and_overflow_weir():
     assert run.flow("orifice").max() == pytest.approx(0.09426137, rel=0.01)
     for time, expected in ((1800, 60.94064), (3600, 61.11964), (5400, 61.05451), (7200, 60.9648), (18000, 60.85644)):
         assert run.at(level, time) == pytest.approx(expected, abs=0.01)
+
+
+def test_flood_wave_in_a_long_channel():
+    """Case A10: arrival, flattening and volume against the converged full equations. Ten hours at base flow come first."""
+    before = 36_000.0
+    times = np.arange(0, 21_601, 120.0)
+    wave = 10.0 + 25.0 * (1.0 - np.cos(2.0 * np.pi * times / 21_600.0))
+    inflow = [(0.0, 10.0), *((before + t, q) for t, q in zip(times, wave, strict=True)), (before + 54_000, 10.0)]
+
+    def reach(up, down, a, b):
+        return {
+            "kind": "pipe", "upstream": up, "downstream": down, "length": 10_000, "upstream_invert": a,
+            "downstream_invert": b, "section": {"shape": "rectangular", "width": 10, "height": 8}, "roughness": 0.03,
+        }  # fmt: skip
+
+    net = network(
+        {"head": {"kind": "manhole", "cover": 40, "invert": 30, "plan_area": 10},
+         "x10": {"kind": "junction", "cover": 30, "invert": 20, "plan_area": 10},
+         "x20": {"kind": "junction", "cover": 20, "invert": 10, "plan_area": 10},
+         "out": {"kind": "outfall", "invert": 0, "tail_water": {"kind": "normal"}}},
+        {"upper": reach("head", "x10", 30, 20), "middle": reach("x10", "x20", 20, 10),
+         "lower": reach("x20", "out", 10, 0)},
+    )  # fmt: skip
+    run = Run(net, {"head": inflow}, before + 54_000, 60, spacing=50.0)
+    after = run.time >= before
+    sampled = [7200, 10_800, 14_400, 18_000, 21_600, 28_800, 36_000]
+    for pipe, node, bed, peak, when, depth, flows in (
+        ("upper", "x10", 20, 56.344, 14_862, 3.3306, [13.77, 41.102, 56.153, 49.009, 31.497, 10.99, 10.002]),
+        ("middle", "x20", 10, 53.059, 19_180, 3.1933, [10.0, 10.305, 32.242, 51.968, 49.456, 23.732, 11.126]),
+    ):
+        flow = run.flow(pipe)
+        assert flow[after].max() == pytest.approx(peak, rel=0.01)
+        assert run.time[after][flow[after].argmax()] - before == pytest.approx(when, rel=0.01)
+        assert (run.level(node)[after] - bed).max() == pytest.approx(depth, abs=0.02)
+        for t, expected in zip(sampled, flows, strict=True):
+            assert run.at(flow, before + t) == pytest.approx(expected, rel=0.02, abs=0.3)
+        assert np.trapezoid(flow[after], run.time[after]) == pytest.approx(1_080_000, rel=0.005)

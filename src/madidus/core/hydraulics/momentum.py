@@ -143,6 +143,9 @@ def end_faces(grid, h, moved, weight, inertia, u_hat, u, flow, d_left, d_right):
                 else:
                     v, s = _speed(push, c, critical)
                     share = 2.0 / 3.0
+                if v <= 0.0:  # still running inwards against the fall: it stops here
+                    u[f] = flow[f] = d_left[f] = d_right[f] = 0.0
+                    continue
                 by_cell, by_tail = 1.0 - (share if y < height else 0.0), 0.0
         per_s = area / s
         by_depth = breadth * v + v * abs(v) * friction * r43_slope * inverse * per_s
