@@ -64,6 +64,7 @@ class Reduction:
         self._cover, self._held_at_cover = np.array(cover), np.array(held)
 
         pipes = [(i, link) for i, id_ in enumerate(self.links) if isinstance(link := network.links[id_], Pipe)]
+        pipes.sort(key=lambda item: flat.pipe_faces[self.links[item[0]]])  # faces of pipes stand side by side
         self._pipes = np.array([i for i, _ in pipes], dtype=int)
         spans = [flat.pipe_faces[self.links[i]] for i in self._pipes]
         self._face = np.array([flat.control_face.get(id_, -1) for id_ in self.links], dtype=int)

@@ -107,17 +107,21 @@ def _number(network: Network, spacing: float) -> _Numbering:
     number.update({id_: n + k for k, (id_, _) in enumerate(outfalls)})
     fresh = iter(range(len(cell_nodes), n))
     chains = [[next(fresh) for _ in range(count)] for count in counts]
-    pairs: list[tuple[int, int]] = []
-    for (_, pipe), chain in zip(pipes, chains, strict=True):
-        pairs.extend(itertools.pairwise([number[pipe.upstream], *chain, number[pipe.downstream]]))
-    pairs += [(number[c.upstream], number[c.downstream]) for _, c in controls]
-    pairs += [(number[id_], sink) for id_, _ in spills]
+    along = [[number[p.upstream], *chain, number[p.downstream]] for (_, p), chain in zip(pipes, chains, strict=True)]
+    across = [(number[c.upstream], number[c.downstream]) for _, c in controls]
+    across += [(number[id_], sink) for id_, _ in spills]
 
-    order = minimum_degree_order(n, [(a, b) for a, b in pairs if a < n and b < n])
+    edges = [*itertools.chain.from_iterable(itertools.pairwise(line) for line in along), *across]
+    order = minimum_degree_order(n, [(a, b) for a, b in edges if a < n and b < n])
     row = list(range(sink + 1))
     for k, old in enumerate(order):
         row[old] = k
-    pairs = [(row[a], row[b]) for a, b in pairs]
+    # pipes and nodes follow their rows, so that the solver walks through memory and does not leap
+    by_row = sorted(range(len(pipes)), key=lambda k: min(row[c] for c in chains[k]))
+    pipes, chains, along = [pipes[k] for k in by_row], [chains[k] for k in by_row], [along[k] for k in by_row]
+    cell_nodes = sorted(cell_nodes, key=lambda item: row[number[item[0]]])
+    pairs = [(row[a], row[b]) for line in along for a, b in itertools.pairwise(line)]
+    pairs += [(row[a], row[b]) for a, b in across]
     return _Numbering(
         cell_nodes, outfalls, pipes, controls, spills,
         {id_: row[k] for id_, k in number.items()},
