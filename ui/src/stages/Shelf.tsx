@@ -108,7 +108,9 @@ export function Shelf() {
         <main className="min-w-0 flex-1 overflow-auto">
           <p className="border-b border-rule2 px-3 py-2">
             <b className="text-[15px] font-semibold">Shelf</b>{" "}
-            <span className="text-ink2">{data ? `${data.length} project${data.length === 1 ? "" : "s"}` : "looking…"}</span>
+            <span className="text-ink2">
+              {data ? `${data.length} project${data.length === 1 ? "" : "s"}` : "looking…"}
+            </span>
           </p>
           <div className="grid grid-cols-[repeat(auto-fill,minmax(300px,1fr))]">
             {data?.map((entry) => (
