@@ -228,3 +228,14 @@ def test_the_splitter_moves_by_keyboard_and_is_kept(demo: Page):
     expect(splitter).to_have_attribute("aria-valuenow", str(before - 8))
     demo.reload()
     expect(demo.get_by_test_id("splitter")).to_have_attribute("aria-valuenow", str(before - 8))
+
+
+def test_a_stage_picked_while_the_address_is_written_is_kept(demo: Page):
+    """The cursor goes into the address a moment after it moves: that must not call a reader back."""
+    for k, stage in enumerate(["brief", "network", "rain", "network", "storms", "network", "verdict", "network"]):
+        demo.get_by_test_id(f"tile-{k % 6}").click()
+        demo.wait_for_timeout(120 + 8 * k)
+        demo.locator(f"nav a[href*='/{stage}']").click()
+        expect(demo).to_have_url(re.compile(f"/{stage}"))
+        demo.wait_for_timeout(250)
+        expect(demo).to_have_url(re.compile(f"/{stage}"))

@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { Outlet, useParams, useSearchParams } from "react-router";
+import { Outlet, useLocation, useParams, useSearchParams } from "react-router";
 import { useProject } from "../document/store";
 import { Head } from "./Head";
 import { KeyHelp } from "./KeyHelp";
@@ -11,6 +11,7 @@ import { TimeBar } from "./TimeBar";
 export function Sheet() {
   const { id = "" } = useParams();
   const [search, setSearch] = useSearchParams();
+  const { pathname } = useLocation();
   const { open, cursor, point, playing, project, notice, dismiss } = useProject();
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the address is read once for each project
@@ -28,6 +29,8 @@ export function Sheet() {
   useEffect(() => {
     if (playing || !cursor.storm) return;
     const wait = setTimeout(() => {
+      // somebody has gone on to another stage that is not drawn yet: do not call them back
+      if (window.location.pathname !== pathname) return;
       const next: Record<string, string> = {
         storm: cursor.storm ?? "",
         t: String(Math.round(cursor.moment)),
@@ -37,7 +40,7 @@ export function Sheet() {
       setSearch(next, { replace: true });
     }, 150);
     return () => clearTimeout(wait);
-  }, [cursor, playing, setSearch]);
+  }, [cursor, playing, setSearch, pathname]);
 
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
