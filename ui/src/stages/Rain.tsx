@@ -113,7 +113,8 @@ function Table({ table }: { table: DepthTable }) {
 /** A whole table from a spreadsheet, headings and all: how a new place begins. */
 function PasteTable({ fresh }: { fresh: boolean }) {
   const edit = useProject((s) => s.edit);
-  const [open, setOpen] = useState(fresh);
+  const [asked, setOpen] = useState(false);
+  const open = asked || fresh;
   const [text, setText] = useState("");
   const found = text.trim() ? readDepthTable(text) : null;
   if (!open)
