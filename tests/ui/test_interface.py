@@ -180,7 +180,7 @@ def test_durations_and_runoff_make_other_storms(demo: Page):
     demo.get_by_test_id("undo").click()
     expect(demo.get_by_test_id("ensemble")).to_contain_text("54 storms")
     before = demo.get_by_test_id("margin-4").inner_text()
-    field = demo.get_by_test_id("winter-paved")
+    field = demo.get_by_test_id("winter_paved")
     field.fill("70")
     field.press("Enter")
     expect(demo.get_by_test_id("margin-4")).not_to_have_text(before)

@@ -14,7 +14,6 @@ export type Quantity =
   | "rain"
   | "duration"
   | "minutes"
-  | "coefficient"
   | "plain";
 
 type Rule = { unit: string; factor: number; digits: number; typed?: Record<string, number> };
@@ -35,7 +34,6 @@ const RULES: Record<Quantity, Rule> = {
   rain: { unit: "mm", factor: 1, digits: 1, typed: { mm: 1, cm: 10, in: 25.4 } },
   duration: { unit: "min", factor: 1, digits: 0, typed: { min: 1, h: 60, hr: 60 } },
   minutes: { unit: "min", factor: 1 / 60, digits: 1, typed: { s: 1, min: 60, h: 3600, hr: 3600 } },
-  coefficient: { unit: "", factor: 1, digits: 2 },
   plain: { unit: "", factor: 1, digits: 2 },
 };
 

@@ -1,5 +1,6 @@
 import { useProject } from "../document/store";
-import type { Season } from "../document/types";
+import type { Runoff, Season } from "../document/types";
+import type { Quantity } from "../document/units";
 import { NumberField } from "../primitives/NumberField";
 
 const DURATIONS = [15, 30, 60, 120, 180, 240, 360, 480, 720, 960, 1440, 2880];
@@ -9,6 +10,15 @@ const SEASONS: Season[] = [
   { name: "all year", shape: { kind: "block" } },
 ];
 const RANK = { summer: 0, winter: 1, "all year": 2 };
+
+const RUNOFF: [keyof Runoff, string, Quantity][] = [
+  ["summer_paved", "Paved, summer", "share"],
+  ["winter_paved", "Paved, winter", "share"],
+  ["summer_green", "Green, summer", "share"],
+  ["winter_green", "Green, winter", "share"],
+  ["creep", "Creep of paved area", "share"],
+  ["time_of_entry", "Time of entry", "minutes"],
+];
 
 /** Which storms are run, and what of the rain runs off. */
 export function EnsembleFields() {
@@ -38,7 +48,7 @@ export function EnsembleFields() {
         : [...without, season].sort((a, b) => RANK[a.name] - RANK[b.name]),
     );
   };
-  const setRunoff = (field: keyof typeof runoff) => (value: number) =>
+  const setRunoff = (field: keyof Runoff) => (value: number) =>
     void edit([{ op: "replace", path: `/rain/runoff/${field}`, value }]);
   const count = ensemble.durations.length * ensemble.probabilities.length * ensemble.seasons.length;
   return (
@@ -135,38 +145,16 @@ export function EnsembleFields() {
           .join("; ")}
       </p>
       <h2 className="mt-3 border-t border-rule pt-2 text-[15px] font-semibold">Runoff</h2>
-      <NumberField
-        label="Paved, summer"
-        value={runoff.summer_paved}
-        quantity="share"
-        commit={setRunoff("summer_paved")}
-      />
-      <NumberField
-        label="Paved, winter"
-        value={runoff.winter_paved}
-        quantity="share"
-        commit={setRunoff("winter_paved")}
-        testId="winter-paved"
-      />
-      <NumberField
-        label="Green, summer"
-        value={runoff.summer_green}
-        quantity="share"
-        commit={setRunoff("summer_green")}
-      />
-      <NumberField
-        label="Green, winter"
-        value={runoff.winter_green}
-        quantity="share"
-        commit={setRunoff("winter_green")}
-      />
-      <NumberField label="Creep of paved area" value={runoff.creep} quantity="share" commit={setRunoff("creep")} />
-      <NumberField
-        label="Time of entry"
-        value={runoff.time_of_entry}
-        quantity="minutes"
-        commit={setRunoff("time_of_entry")}
-      />
+      {RUNOFF.map(([field, label, quantity]) => (
+        <NumberField
+          key={field}
+          label={label}
+          value={runoff[field]}
+          quantity={quantity}
+          commit={setRunoff(field)}
+          testId={field}
+        />
+      ))}
     </aside>
   );
 
