@@ -174,3 +174,66 @@ def test_flood_wave_in_a_long_channel():
         for t, expected in zip(sampled, flows, strict=True):
             assert run.at(flow, before + t) == pytest.approx(expected, rel=0.02, abs=0.3)
         assert np.trapezoid(flow[after], run.time[after]) == pytest.approx(1_080_000, rel=0.005)
+
+
+def test_drawdown_to_a_free_outfall_through_mild_pipes():
+    """Case A3: critical depth at the exit and M2 curves above it."""
+    inverts = [20.527, 20.407, 20.299, 20.179, 20.099, 20.0]
+    lengths, names = [120, 90, 150, 80, 110], ["m1", "m2", "m3", "m4", "m5", "out"]
+    nodes = {
+        name: {"kind": "manhole", "cover": z + 4, "invert": z, "plan_area": 1.2}
+        for name, z in zip(names[:-1], inverts[:-1], strict=True)
+    }
+    links = {
+        f"p{i + 1}": {"kind": "pipe", "upstream": names[i], "downstream": names[i + 1], "length": lengths[i],
+                      "section": {"shape": "circular", "diameter": 1.2}, "roughness": 0.013,
+                      "upstream_invert": inverts[i], "downstream_invert": inverts[i + 1]}
+        for i in range(5)
+    }  # fmt: skip
+    net = network({**nodes, "out": {"kind": "outfall", "invert": 20.0}}, links)
+    run = Run(net, {"m1": [(0, 1.0), (14_400, 1.0)]}, 14_400, 600, spacing=5.0)
+    depths = run.depths("p5")[::-1]
+    above = (np.arange(len(depths)) + 0.5) * 110 / len(depths)
+    for at, expected, within in (
+        (5, 0.6000323, 0.015), (10, 0.6214169, 0.015), (25, 0.6595828, 0.01), (50, 0.6964942, 0.01),
+        (100, 0.7391341, 0.01),
+    ):  # fmt: skip
+        assert np.interp(at, above, depths) == pytest.approx(expected, abs=within)
+    for node, expected in (("m5", 20.84427), ("m4", 20.95091), ("m3", 21.12298), ("m2", 21.21086), ("m1", 21.33752)):
+        assert run.level(node)[-1] == pytest.approx(expected, abs=0.01)
+
+
+def _trunk(length: float, flow: float, tail: str) -> tuple[Run, np.ndarray, np.ndarray]:
+    """Case A6's trunk sewer at a steady flow: the run, distances above the outfall, depths there."""
+    count = round(length / 150)
+    nodes, links = {"out": {"kind": "outfall", "invert": 30, "tail_water": {"kind": tail}}}, {}
+    for i in range(count):
+        z = 30 + 0.001 * (length - 150 * i)
+        nodes[f"m{i}"] = {"kind": "manhole", "cover": z + 12, "invert": z, "plan_area": 1.5}
+        links[f"p{i}"] = {
+            "kind": "pipe", "upstream": f"m{i}", "downstream": f"m{i + 1}" if i < count - 1 else "out", "length": 150,
+            "upstream_invert": z, "downstream_invert": z - 0.15, "roughness": 0.015,
+            "section": {"shape": "circular", "diameter": 1.5},
+        }  # fmt: skip
+    run = Run(network(nodes, links), {"m0": [(0, flow), (43_200, flow)]}, 43_200, 3600, spacing=10.0)
+    depths = np.concatenate([run.depths(f"p{i}") for i in range(count)])[::-1]
+    return run, (np.arange(len(depths)) + 0.5) * length / len(depths), depths
+
+
+def test_a_steady_flow_that_fits_a_long_trunk_sewer():
+    """Case A6, 1.65 m3/s: M2 curve to a free outfall, and normal depth."""
+    _, above, depths = _trunk(4500, 1.65, "free")
+    for at, expected, within in (
+        (50, 0.8503572, 0.015), (150, 0.9385642, 0.015), (300, 0.9945774, 0.015), (600, 1.038135, 0.015),
+        (1500, 1.06214, 0.015), (4495, 1.063972, 0.01),
+    ):  # fmt: skip
+        assert np.interp(at, above, depths) == pytest.approx(expected, abs=within)
+    _, _, even = _trunk(600, 1.65, "normal")
+    assert even == pytest.approx(np.full(len(even), 1.063972), abs=0.01)
+
+
+def test_a_steady_flow_that_does_not_fit_a_long_trunk_sewer():
+    """Case A6, 2.19 m3/s: 1.13 of the full-bore capacity; full from 2145 m above the free outfall on."""
+    run, above, depths = _trunk(4500, 2.19, "free")
+    assert above[np.argmax(depths >= 1.5)] == pytest.approx(2145.465, rel=0.05)
+    assert run.level("m0")[-1] == pytest.approx(36.65424, abs=0.03)

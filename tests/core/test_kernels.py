@@ -39,9 +39,9 @@ def faces(flat, level, weight=5.0, start=0.0):
     n = flat.grid.left.size
     u, flow, by_left, by_right = (np.zeros(n) for _ in range(4))
     moved = np.full(level.size, np.inf)
-    arguments = (np.full(n, weight), np.ones(n), np.full(n, start), u, flow, by_left, by_right)
-    inner_faces(flat.grid, level, moved, *arguments)
-    end_faces(flat.grid, level, moved, *arguments)
+    hat, arguments = np.full(n, start), (u, flow, by_left, by_right)
+    inner_faces(flat.grid, level, moved, np.full(n, weight), np.ones(n), hat, *arguments)
+    end_faces(flat.grid, level, moved, np.full(n, weight), np.ones(n), hat, hat, *arguments)
     return flow, by_left, by_right
 
 

@@ -145,12 +145,12 @@ class _Sections:
         return self._index[key]
 
     def arrays(self) -> dict[str, np.ndarray]:
-        tables = self.tables or [SectionTable(1.0, np.zeros(2), np.ones(2), np.zeros(2))]
+        tables = self.tables or [SectionTable(1.0, np.zeros(2), np.ones(2), np.ones(2), np.zeros(2))]
         return {
             "section_height": np.array([t.height for t in tables]),
             "section_per": np.array([INTERVALS / t.height for t in tables]),
             "section_area": np.array([t.area for t in tables]),
-            "section_wetted": np.array([np.stack([t.area, t.radius43], axis=1) for t in tables]),
+            "section_wetted": np.array([np.stack([t.area, t.radius43, t.mean_depth], axis=1) for t in tables]),
             "section_integral": np.array([t.integral for t in tables]),
         }
 

@@ -48,7 +48,7 @@ class Grid(NamedTuple):
     section_height: np.ndarray  # float64[section]
     section_per: np.ndarray  # float64[section], intervals of the tables per m
     section_area: np.ndarray  # float64[section, INTERVALS + 1]
-    section_wetted: np.ndarray  # float64[section, INTERVALS + 1, 2], area and effective R^(4/3)
+    section_wetted: np.ndarray  # float64[section, INTERVALS + 1, 3], area, effective R^(4/3), area over top width
     section_integral: np.ndarray  # float64[section, INTERVALS + 1], area integrated over depth
     # cells
     pipe_row: np.ndarray

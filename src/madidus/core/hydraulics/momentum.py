@@ -30,7 +30,7 @@ __all__ = ["end_faces", "inner_faces"]
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _wetted(y, height, per, wetted, s):  # type: ignore[no-untyped-def]
-    """Area, its slope, R^(4/3) and its slope at depth y. wetted : float64[section, INTERVALS + 1, 2]."""
+    """Area, its slope, R^(4/3) and its slope at depth y. wetted : as in `Grid`."""
     if y >= height:
         return wetted[s, INTERVALS, 0], 0.0, wetted[s, INTERVALS, 1], 0.0
     position = y * per
@@ -86,7 +86,34 @@ def _speed(drive, inertia, resistance):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def end_faces(grid, h, moved, weight, inertia, u_hat, u, flow, d_left, d_right):  # type: ignore[no-untyped-def]
+def _exit_speed(y, fall, height, per, gn2, per_dx, wetted, s):  # type: ignore[no-untyped-def]
+    """Velocity in the last cell when water leaves it at critical depth.
+
+    Specific energy E has its least at critical depth, and there E'' ≈ 3B/A: where friction over the half cell loses
+    ΔE more than the bed falls, the cell stands √(2ΔE/E'') above critical depth. (Without this the depth at a free exit
+    errs with the root of the spacing.) Near the crown, where the width vanishes, geometry counts at 0.8 of the height.
+    fall : of the bed from mid-cell to the exit, m. Returns the velocity and B y/A.
+    """
+    y_low = min(y, 0.8 * height)
+    area, _, r43, _ = _wetted(y_low, height, per, wetted, s)
+    mean = _mean_depth(y_low, per, wetted, s)
+    lost = max(0.0, gn2 / r43 * mean / per_dx - max(0.0, fall))
+    y_critical = max(y_low - np.sqrt(2.0 / 3.0 * lost * mean), 0.3 * y_low)
+    area_critical, _, _, _ = _wetted(y_critical, height, per, wetted, s)
+    speed = np.sqrt(GRAVITY * _mean_depth(y_critical, per, wetted, s)) * area_critical / area
+    return speed, y_low / mean
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _mean_depth(y, per, wetted, s):  # type: ignore[no-untyped-def]
+    """Hydraulic mean depth A/B at a depth y below the crown."""
+    position = y * per
+    i = min(int(position), INTERVALS - 1)
+    return max(wetted[s, i, 2] + (position - i) * (wetted[s, i + 1, 2] - wetted[s, i, 2]), 1e-9)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def end_faces(grid, h, moved, weight, inertia, u_hat, bare, u, flow, d_left, d_right):  # type: ignore[no-untyped-def]
     """Flow between the ends of pipes and their nodes or outfalls; inside, out of the pipe counts as positive.
 
     A pipe that pours into a lower level leaves at critical depth (free fall): the velocity is that of the actual tail
@@ -129,24 +156,35 @@ def end_faces(grid, h, moved, weight, inertia, u_hat, u, flow, d_left, d_right):
         v, s = _speed(drive, c, resistance)
         filled = min(y, height)
         if out and normal <= 0.0 and tail < z + filled:
-            y_low, area_low, breadth_low = y, area, breadth
-            if y > 0.8 * height:
-                y_low = 0.8 * height
-                area_low, breadth_low, _, _ = _wetted(y_low, height, per, wetted, s_index)
-            critical = resistance + w * face[PER_DX, f] / 3.0 * breadth_low * y_low / area_low
-            push = start + pull * (level - z - filled * (2.0 / 3.0))
-            if c * v + critical * v * abs(v) > push:  # faster than critical: no root is needed to see that
+            # no root is needed to see whether the actual tail water would draw faster than critical
+            third, above, fall = filled / 3.0, y - filled, level - y - z
+            push = sign * bare[f] + pull * (third + above)
+            aim, form = _exit_speed(y, fall, height, per, face[GN2, f], face[PER_DX, f], wetted, s_index)
+            critical = pull * third / (aim * aim)
+            if above > 0.0:  # under pressure, friction and a full section's form count the more the higher it stands
+                pressed = resistance + w * face[PER_DX, f] / 3.0 * form
+                critical = (critical * third + pressed * above) / (third + above)
+            if v + critical * v * abs(v) > push:
                 v_even, s_even = _speed(start + pull * (level - z - filled), c, resistance)
-                share = 1.0
-                if c * v_even + critical * v_even * abs(v_even) >= push:
+                share = 1.0 if y < height else 0.0
+                if v_even + critical * v_even * abs(v_even) >= push:
                     v, s = v_even, s_even
                 else:
-                    v, s = _speed(push, c, critical)
-                    share = 2.0 / 3.0
+                    v, s = _speed(push, 1.0, critical)
+                    friction = 0.0  # the speed at the exit hangs on geometry alone
+                    if above > 0.0:
+                        share = (pressed - critical) / (third + above) * v * abs(v) / pull
+                    else:
+                        step = 1e-4 * height
+                        more, _ = _exit_speed(
+                            y + step, fall, height, per, face[GN2, f], face[PER_DX, f], wetted, s_index
+                        )
+                        by_depth = 1.0 / y - 2.0 * (more - aim) / (step * aim)
+                        share = 2.0 / 3.0 + critical * by_depth * v * abs(v) / pull
                 if v <= 0.0:  # still running inwards against the fall: it stops here
                     u[f] = flow[f] = d_left[f] = d_right[f] = 0.0
                     continue
-                by_cell, by_tail = 1.0 - (share if y < height else 0.0), 0.0
+                by_cell, by_tail = 1.0 - share, 0.0
         per_s = area / s
         by_depth = breadth * v + v * abs(v) * friction * r43_slope * inverse * per_s
         by_level = pull * per_s

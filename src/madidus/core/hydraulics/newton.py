@@ -8,7 +8,7 @@ from .elimination import solve
 from .layout import CROWN, FLAP, FLOOR, KIND
 from .momentum import end_faces, inner_faces
 from .volumes import volumes
-from .work import BASE, BEND, CHANGE, D_LEFT, D_RIGHT, DIAGONAL, INERTIA, MOVED, SURFACE, U_HAT, VOLUME, WEIGHT
+from .work import BARE, BASE, BEND, CHANGE, D_LEFT, D_RIGHT, DIAGONAL, INERTIA, MOVED, SURFACE, U_HAT, VOLUME, WEIGHT
 
 __all__ = ["newton"]
 
@@ -29,7 +29,7 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
     volume, surface, base = work.cell[VOLUME], work.cell[SURFACE], work.cell[BASE]
     diagonal, change, matrix = work.cell[DIAGONAL], work.cell[CHANGE], work.matrix
     weight, d_left, d_right = work.face[WEIGHT], work.face[D_LEFT], work.face[D_RIGHT]
-    inertia, u_hat = work.face[INERTIA], work.face[U_HAT]
+    inertia, u_hat, bare = work.face[INERTIA], work.face[U_HAT], work.face[BARE]
     crown, floor, bend = grid.cell[CROWN], grid.cell[FLOOR], work.newton
     moved = work.cell[MOVED]
     moved[:] = np.inf
@@ -37,7 +37,7 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
     for iteration in range(1, _MOST_ITERATIONS + 1):
         volumes(grid, level, moved, volume, surface)
         inner_faces(grid, level, moved, weight, inertia, u_hat, speed, flow, d_left, d_right)
-        end_faces(grid, level, moved, weight, inertia, u_hat, speed, flow, d_left, d_right)
+        end_faces(grid, level, moved, weight, inertia, u_hat, bare, speed, flow, d_left, d_right)
         for k in range(controls):
             f = pipes + k
             flow[f], d_left[f], d_right[f] = control_flow(

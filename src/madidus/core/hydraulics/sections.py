@@ -1,7 +1,7 @@
 """Cross-sections: exact geometry, and the tables that the solver reads.
 
-Area is piecewise linear in depth, so that volume and its derivative agree exactly. Friction uses an effective hydraulic
-radius that caps conveyance at its full-bore value; uniform flow near the crown is therefore single-valued.
+Area is piecewise linear in depth, so that volume and its derivative agree exactly. Between 0.97 of the height and the
+crown conveyance falls in a straight line to its full-bore value.
 """
 
 from typing import NamedTuple
@@ -24,6 +24,7 @@ class SectionTable(NamedTuple):
     height: float  # m
     area: np.ndarray  # float64[INTERVALS + 1], m2
     radius43: np.ndarray  # float64[INTERVALS + 1], m^(4/3), effective hydraulic radius to the power 4/3
+    mean_depth: np.ndarray  # float64[INTERVALS + 1], m, area over top width
     integral: np.ndarray  # float64[INTERVALS + 1], m3 per m: area integrated over depth
 
 
@@ -100,12 +101,17 @@ def section_table(section: Circular | Rectangular) -> SectionTable:
     depths = np.linspace(0.0, section.height, INTERVALS + 1)
     areas = np.array([area(section, y) for y in depths])
     radii = np.array([hydraulic_radius(section, y) for y in depths])
-    conveyance_full = areas[-1] * radii[-1] ** (2 / 3)
-    with np.errstate(divide="ignore"):
-        cap = np.where(areas > 0.0, (conveyance_full / areas) ** 1.5, np.inf)
+    conveyance = areas * radii ** (2 / 3)
+    # uniform flow near the crown is double-valued; its last, vertical part is made a straight line
+    top = int(0.97 * INTERVALS)
+    if conveyance[top] > conveyance[-1]:
+        conveyance[top:] = np.linspace(conveyance[top], conveyance[-1], INTERVALS + 1 - top)
+    radii[1:] = (conveyance[1:] / areas[1:]) ** 1.5
     step = depths[1]
     integral = np.concatenate([[0.0], np.cumsum(0.5 * (areas[1:] + areas[:-1]) * step)])
-    return SectionTable(section.height, areas, np.minimum(radii, cap) ** (4 / 3), integral)
+    widths = np.array([top_width(section, y) for y in depths])
+    mean_depth = areas / np.maximum(widths, 1e-3 * widths.max())
+    return SectionTable(section.height, areas, radii ** (4 / 3), mean_depth, integral)
 
 
 def crown_closing(table: SectionTable, rise: float, half_drop: float) -> tuple[float, float, float]:

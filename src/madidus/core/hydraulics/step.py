@@ -11,6 +11,7 @@ from .elimination import solve_again
 from .layout import AFTER, BEFORE, CROWN, FLOOR, LENGTH, PER_DX, PRESSED, REFERENCE, SURGE
 from .newton import newton
 from .work import (
+    BARE,
     BASE,
     BENT,
     DIAGONAL,
@@ -96,12 +97,13 @@ def _guess(at, moved, crown, floor):  # type: ignore[no-untyped-def]
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _advect(grid, work, dt, second, flow, volume):  # type: ignore[no-untyped-def]
-    """Coefficients of the momentum equation: c (inertia) and u_hat, upwind advection within each pipe.
+    """Coefficients of the momentum equation: c (inertia), bare (without advection) and u_hat, upwind within each pipe.
 
-    The first stage starts from uⁿ; the second adds the explicit share of the first. flow, volume : of the stage before.
+    The first stage starts from uⁿ; the second adds the explicit share of the first, and extrapolates flows and
+    velocities to its own time. flow, volume : of the stage before.
     """
-    face, theta, wet = work.face, work.cell[THETA], work.wet
-    speed, speed_1, weight, per_dx = face[SPEED], face[SPEED_1], face[WEIGHT], grid.face[PER_DX]
+    face, wet, per_dx = work.face, work.wet, grid.face[PER_DX]
+    speed, speed_1, weight = face[SPEED], face[SPEED_1], face[WEIGHT]
     for i in range(wet.size):
         wet[i] = volume[grid.pipe_row[i]] / grid.pipe[LENGTH, i]
     for f in range(per_dx.size):
@@ -109,28 +111,55 @@ def _advect(grid, work, dt, second, flow, volume):  # type: ignore[no-untyped-de
         before, after = grid.face_index[BEFORE, f], grid.face_index[AFTER, f]
         area = 0.5 * (wet[before if before >= 0 else after] + wet[after if after >= 0 else before])
         m = 0.5 * w * per_dx[f] / max(area, 1e-6)
-        c = 1.0
-        base = speed[f]
+        bare = speed[f]
         if second:
-            base += (1.0 - w / dt) / GAMMA * (speed_1[f] - speed[f])
+            bare += (1.0 - w / dt) / GAMMA * (speed_1[f] - speed[f])
+        taken, brought = 0.0, 0.0
         if before >= 0:
-            q = flow[f] + flow[f - 1]
-            if q > 0.0:
-                c += m * q
-                carried = speed[f - 1]
-                if second:
-                    carried = speed_1[f - 1] + theta[grid.left[f]] * RATIO * (speed_1[f - 1] - carried)
-                base += m * q * carried
+            taken, brought = _carry(grid, work, second, flow, f, f - 1)
         if after >= 0:
-            q = -(flow[f] + flow[f + 1])
-            if q > 0.0:
-                c += m * q
-                carried = speed[f + 1]
-                if second:
-                    carried = speed_1[f + 1] + theta[grid.right[f]] * RATIO * (speed_1[f + 1] - carried)
-                base += m * q * carried
-        face[INERTIA, f] = c
-        face[U_HAT, f] = base
+            from_after, brought_after = _carry(grid, work, second, flow, f, f + 1)
+            taken += from_after
+            brought += brought_after
+        face[BARE, f] = bare
+        face[INERTIA, f] = 1.0 + m * taken
+        face[U_HAT, f] = bare + m * brought
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _carry(grid, work, second, flow, f, other):  # type: ignore[no-untyped-def]
+    """Flow into the momentum cell of face f through the pipe cell towards the face `other`, and the momentum it brings.
+
+    Both count twice the mean flow of the two faces. Velocity in the cell is upwind, its slope limited (van Leer, 1974).
+    """
+    face, way = work.face, other - f
+    cell = grid.right[f] if way > 0 else grid.left[f]
+    speed, speed_1 = face[SPEED], face[SPEED_1]
+    q, ahead = flow[f] + flow[other], 0.0
+    if second:
+        ahead = work.cell[THETA, cell] * RATIO
+        q += ahead * (q - face[FLOW, f] - face[FLOW, other])
+    q *= -way  # into the momentum cell
+    now = speed_1 if second else speed
+    if q <= 0.0:  # water leaves by this side with a velocity that differs from that of the face
+        further = grid.face_index[BEFORE if way > 0 else AFTER, f] >= 0
+        return 0.0, q * _half_slope(now, other, f, f - way) if further else 0.0
+    carried = now[other]
+    if second:
+        carried += ahead * (speed_1[other] - speed[other])
+    if grid.face_index[AFTER if way > 0 else BEFORE, other] >= 0:
+        carried += _half_slope(now, f, other, other + way)
+    return q, q * carried
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _half_slope(u, down, up, above):  # type: ignore[no-untyped-def]
+    """Half the limited rise of u from face `up` to face `down`; `above` is the face upstream of both."""
+    rise, before = u[down] - u[up], u[up] - u[above]
+    if rise * before <= 0.0:
+        return 0.0
+    half = rise * before / (rise + before)
+    return half if abs(half) < 0.5 * abs(rise) else 0.5 * rise
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

@@ -13,7 +13,7 @@ __all__ = ["Work", "make_work"]
 LEVEL, LEDGER, RATE, LEVEL_1, LEVEL_2, VOLUME, SURFACE, BASE = range(8)
 THETA, NET, DIAGONAL, CHANGE, MOVED, BENT, INFLOW, INFLOW_END = range(8, 16)
 # rows of Work.face, by face
-FLOW, FLOW_1, FLOW_2, WEIGHT, D_LEFT, D_RIGHT, SPEED, SPEED_1, SPEED_2, INERTIA, U_HAT = range(11)
+FLOW, FLOW_1, FLOW_2, WEIGHT, D_LEFT, D_RIGHT, SPEED, SPEED_1, SPEED_2, INERTIA, U_HAT, BARE = range(12)
 # places in Work.newton
 BEND = 0
 
@@ -26,7 +26,7 @@ class Work(NamedTuple):
     order; NET flow into the cell in the first stage; DIAGONAL, CHANGE, BENT of linear systems; MOVED change of the
     level in an iteration; INFLOW volume that enters in the step; INFLOW_END flow that enters at its end.
     face : FLOW m3/s and SPEED m/s at three times; WEIGHT of the stage, s; derivatives of the flow by the levels on both
-    sides; INERTIA and U_HAT of the momentum equation.
+    sides; INERTIA, U_HAT and BARE (U_HAT without advection) of the momentum equation.
     """
 
     cell: np.ndarray
@@ -44,6 +44,6 @@ def make_work(grid: Grid) -> Work:
     cell[THETA] = 1.0  # of outfalls for good
     volumes(grid, cell[LEVEL], np.full(cell.shape[1], np.inf), cell[LEDGER], cell[SURFACE])
     return Work(
-        cell, np.zeros((11, grid.left.size)), np.zeros(grid.pipe_row.size), np.zeros(2 * grid.column.size + 1),
+        cell, np.zeros((12, grid.left.size)), np.zeros(grid.pipe_row.size), np.zeros(2 * grid.column.size + 1),
         np.zeros(grid.cell.shape[1] - grid.cells), np.full(1, 1e3),
     )  # fmt: skip
