@@ -32,6 +32,7 @@ from .work import (
 __all__ = ["Balance", "Inflow", "NotSettled", "StormRun", "simulate"]
 
 _LEAST_STEP, _LONGEST_STEP, _FIRST_STEP = 0.01, 900.0, 1.0
+_LAST_RESORT = 1e-4  # s, where the iteration does not settle in longer steps
 _FAILED, _DONE = 1, 0
 
 
@@ -198,14 +199,17 @@ def _march(  # type: ignore[no-untyped-def]
         for r in rows:
             cell[INFLOW, r] = volume_next[r] - volume_now[r]
         iterations, error = try_step(grid, work, used)
-        if iterations == 0 or error > 4.0 * tolerance:
-            if iterations == 0 and used <= _LEAST_STEP:
+        if iterations == 0:
+            if used <= _LAST_RESORT:
                 totals[0] = t
                 return _FAILED
-            if used > _LEAST_STEP:
-                totals[2] += 1
-                dt = max(_LEAST_STEP, used * (0.35 if iterations == 0 else max(0.3, 0.9 * np.sqrt(tolerance / error))))
-                continue
+            totals[2] += 1
+            dt = max(_LAST_RESORT, 0.35 * used)
+            continue
+        if error > 4.0 * tolerance and used > _LEAST_STEP:
+            totals[2] += 1
+            dt = max(_LEAST_STEP, used * max(0.3, 0.9 * np.sqrt(tolerance / error)))
+            continue
         note_series(series, work, t, used)
         _accept(grid, work, peaks.passed, used)
         for r in rows:
