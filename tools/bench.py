@@ -21,7 +21,6 @@ from tests.core.generated import rain, tree  # noqa: E402
 from tools.bench_screen import edit_on_screen  # noqa: E402
 
 from madidus.core.ensemble import make_plan, run_plan  # noqa: E402
-from madidus.core.hydraulics.simulate import simulate  # noqa: E402
 from madidus.core.model import Project, parse_project  # noqa: E402
 from madidus.core.verdict import judge  # noqa: E402
 
@@ -52,9 +51,9 @@ def accuracy(plan) -> dict[str, float]:
     """Peaks against a quarter of the step: percent of flow, mm of level."""
     down = np.array([f[1] for f in plan.flat.pipe_faces.values()])
     flow, level, zigzag = [], [], []
-    for inflow in plan.inflow.values():
-        run = simulate(plan.flat, inflow)
-        fine = simulate(plan.flat, inflow, until=run.end_time, finer=4.0)
+    for key in plan.inflow:
+        run = plan.simulate(key)
+        fine = plan.simulate(key, until=run.end_time, finer=4.0)
         q = fine.peaks.flow.steady[down]
         seen = q > 0.02 * q.max()
         flow.append((np.abs(run.peaks.flow.steady[down] - q) / np.maximum(q, 1e-9))[seen])
@@ -70,10 +69,10 @@ def accuracy(plan) -> dict[str, float]:
 
 def measure(project: Project, repeats: int, exact: bool) -> dict[str, float]:
     plan = make_plan(project)
-    simulate(plan.flat, next(iter(plan.inflow.values())))
+    plan.simulate(next(iter(plan.inflow)))
     one, two = min(wall(plan, 1) for _ in range(repeats)), min(wall(plan, 2) for _ in range(repeats))
     began = time.perf_counter()
-    runs = [simulate(plan.flat, inflow) for inflow in plan.inflow.values()]
+    runs = [plan.simulate(key) for key in plan.inflow]
     seconds = time.perf_counter() - began
     iterations = sum(run.iterations for run in runs)
     return {

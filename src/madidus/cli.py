@@ -20,7 +20,6 @@ from rich.table import Table
 from .core.ensemble import Failure, make_plan, run_plan
 from .core.errors import ModelError
 from .core.figures import Figures
-from .core.hydraulics.simulate import simulate
 from .core.model.project import Project, fingerprint, parse_project
 from .core.verdict import Verdict, judge
 
@@ -167,7 +166,7 @@ def _peaks(plan: Any, figures: dict[str, Figures]) -> pa.Table:
 
 def _series(plan: Any, key: str, end: float) -> pa.Table:
     frames = 361
-    result = simulate(plan.flat, plan.inflow[key], until=end, frames=frames, interval=end / (frames - 1))
+    result = plan.simulate(key, until=end, frames=frames, interval=end / (frames - 1))
     count = int(result.series.filled[0])
     names = Counter([e.name for e in (*plan.network.nodes.values(), *plan.network.links.values())])
     label = lambda id_, e: e.name if names[e.name] == 1 else f"{e.name} ({id_})"  # noqa: E731

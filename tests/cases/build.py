@@ -5,8 +5,9 @@ import uuid
 import numpy as np
 
 from madidus.core.hydraulics.flatten import flatten
+from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.layout import BED, INITIAL, Flattened
-from madidus.core.hydraulics.simulate import Inflow, StormRun, simulate
+from madidus.core.hydraulics.simulate import StormRun, simulate
 from madidus.core.model.network import Network
 
 
@@ -58,7 +59,7 @@ class Run:
             columns.append(values)
         flow = np.array(columns).T if columns else np.zeros((len(times), 0))
         self.result: StormRun = simulate(
-            self.flat, Inflow(times, flow, [identity(n) for n in inflow]), until=until,
+            self.flat, Inflow(times, flow, [identity(n) for n in inflow], np.zeros(len(inflow))), until=until,
             frames=int(until / interval) + 1, interval=interval, **more,
         )  # fmt: skip
         self.time = self.result.series.time

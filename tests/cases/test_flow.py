@@ -8,7 +8,7 @@ from madidus.core.hydraulics.sections import (
     normal_depth,
     uniform_flow,
 )
-from madidus.core.model.network import Circular, Rectangular
+from madidus.core.model.sections import Circular, Rectangular
 
 from .build import Run, identity, network, tank
 

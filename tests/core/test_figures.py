@@ -6,7 +6,8 @@ import pytest
 from madidus.core.ensemble import make_plan
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model import parse_project
-from madidus.core.model.network import Outfall, Pipe
+from madidus.core.model.links import Pipe
+from madidus.core.model.nodes import Outfall
 
 
 @pytest.fixture(scope="module")

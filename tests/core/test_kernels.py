@@ -11,7 +11,7 @@ from madidus.core.hydraulics.layout import BED, FULL, LENGTH
 from madidus.core.hydraulics.momentum import end_faces, inner_faces
 from madidus.core.hydraulics.sections import critical_depth, uniform_flow
 from madidus.core.hydraulics.volumes import volumes
-from madidus.core.model.network import Circular
+from madidus.core.model.sections import Circular
 from tests.cases.build import identity, network
 
 GRADIENT, LENGTH_M = 0.004, 60.0

@@ -5,7 +5,9 @@ from dataclasses import dataclass
 from typing import Literal
 
 from .errors import ModelError
-from .model.network import Network, Outfall, Pipe, Storage
+from .model.links import Conduit
+from .model.network import Network
+from .model.nodes import Outfall, Store
 from .model.project import Project
 from .rainfall.storms import ensemble
 
@@ -78,17 +80,17 @@ def _levels(network: Network) -> Iterator[Finding]:
                 "stops", id_, "cover", f"{node.name}: cover {node.cover:.3f} m is not above its invert",
                 "raise the cover or lower the invert",
             )  # fmt: skip
-        if isinstance(node, Storage) and not any(link.upstream == id_ for link in network.links.values()):
+        if isinstance(node, Store) and not any(link.upstream == id_ for link in network.links.values()):
             yield Finding("look", id_, "links", f"{node.name} has no outlet", "give it an orifice, a weir or a pipe")
 
 
 def _pipes(network: Network) -> Iterator[Finding]:
-    incoming: dict[str, list[Pipe]] = {}
+    incoming: dict[str, list[Conduit]] = {}
     for link in network.links.values():
-        if isinstance(link, Pipe):
+        if isinstance(link, Conduit):
             incoming.setdefault(link.downstream, []).append(link)
     for id_, pipe in network.links.items():
-        if not isinstance(pipe, Pipe):
+        if not isinstance(pipe, Conduit):
             continue
         if pipe.gradient <= 0.0:
             yield Finding(
@@ -109,13 +111,13 @@ def _pipes(network: Network) -> Iterator[Finding]:
                     "stops", id_, end, f"{pipe.name} lies {node.invert - invert:.3f} m below the invert of {node.name}",
                     "raise the pipe's end or lower the node's invert",
                 )  # fmt: skip
-            if invert + pipe.section.height > node.cover:
+            if invert + pipe.height > node.cover:
                 yield Finding(
                     "look", id_, end, f"the soffit of {pipe.name} is above the cover of {node.name}",
                     "lower the pipe or choose a smaller size",
                 )  # fmt: skip
         for above in incoming.get(pipe.upstream, []):
-            if above.section.height > pipe.section.height + 1e-9:
+            if above.height > pipe.height + 1e-9:
                 yield Finding(
                     "look", id_, "section", f"{pipe.name} is smaller than {above.name} above it",
                     "choose a size at least as large",

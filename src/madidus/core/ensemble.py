@@ -4,17 +4,21 @@ import hashlib
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Executor, Future, as_completed
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
 from .figures import Figures, Reduction
 from .hydraulics.flatten import flatten
+from .hydraulics.inflow import Inflow
 from .hydraulics.layout import Flattened
-from .hydraulics.simulate import Inflow, NotSettled, simulate
+from .hydraulics.simulate import NotSettled, Start, StormRun, settle, simulate
 from .model.network import Network
 from .model.project import Project
+from .model.run import RunControl
 from .rainfall.storms import Storm, ensemble
 from .runoff.catchments import inflows
+from .runoff.gather import base_flows
 
 __all__ = ["Failure", "Plan", "make_plan", "run_plan"]
 
@@ -38,6 +42,12 @@ class Plan:
     inflow: dict[str, Inflow]
     digests: dict[str, str]
     reduction: Reduction
+    control: RunControl
+    start: Start | None  # the state that base flows make, None where nothing flows before a storm
+
+    def simulate(self, key: str, **recording: Any) -> StormRun:
+        """One storm by the project's rules. recording : `until`, `frames`, `interval` and `finer` of `simulate`."""
+        return simulate(self.flat, self.inflow[key], start=self.start, **self.control.model_dump(), **recording)
 
     @property
     def nodes(self) -> list[str]:
@@ -61,14 +71,19 @@ def make_plan(project: Project) -> Plan:
     flat = flatten(network)
     storms = ensemble(project.rain)
     inflow = {storm.key: inflows(network, project.rain.runoff, storm) for storm in storms}
-    digests = {key: _digest(flat, value) for key, value in inflow.items()}
-    return Plan(network, flat, storms, inflow, digests, Reduction(network, flat))
+    base = base_flows(network)
+    start = settle(flat, Inflow.steady(base)).end if base else None
+    digests = {key: _digest(flat, value, project.run, base) for key, value in inflow.items()}
+    return Plan(network, flat, storms, inflow, digests, Reduction(network, flat), project.run, start)
 
 
-def _digest(flat: Flattened, inflow: Inflow) -> str:
+def _digest(flat: Flattened, inflow: Inflow, control: RunControl, base: dict[str, float]) -> str:
     h = hashlib.sha256(flat.digest.encode())
+    h.update(control.model_dump_json().encode())
+    h.update(repr([(flat.node_row[node], flow) for node, flow in sorted(base.items())]).encode())
     h.update(inflow.times.tobytes())
     h.update(inflow.flow.tobytes())
+    h.update(inflow.after.tobytes())
     h.update(np.array([flat.node_row[node] for node in inflow.nodes]).tobytes())
     return h.hexdigest()
 
@@ -76,7 +91,7 @@ def _digest(flat: Flattened, inflow: Inflow) -> str:
 def run_storm(plan: Plan, key: str) -> Figures | Failure:
     """One storm, reduced; a storm that does not settle becomes a failure and leaves the others alone."""
     try:
-        return plan.reduction.figures(key, simulate(plan.flat, plan.inflow[key]))
+        return plan.reduction.figures(key, plan.simulate(key))
     except NotSettled as error:
         return Failure(key, error.element, f"{error.problem}; {error.remedy}")
 

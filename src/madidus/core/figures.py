@@ -1,12 +1,15 @@
 """What is kept of a storm: one figure for each element and quantity."""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
 from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
 from .hydraulics.simulate import StormRun
-from .model.network import Network, Outfall, Pipe
+from .model.links import Conduit
+from .model.network import Network
+from .model.nodes import Outfall
 
 __all__ = ["Figures", "Reduction"]
 
@@ -32,7 +35,7 @@ class Figures:
     speed: np.ndarray
     spare: np.ndarray
     spare_time: np.ndarray
-    summary: dict[str, float]
+    summary: dict[str, Any]
 
 
 class Reduction:
@@ -63,7 +66,7 @@ class Reduction:
             held.append(np.interp(node.cover - node.invert, table[DEPTH], table[VOLUME_AT]))
         self._cover, self._held_at_cover = np.array(cover), np.array(held)
 
-        pipes = [(i, link) for i, id_ in enumerate(self.links) if isinstance(link := network.links[id_], Pipe)]
+        pipes = [(i, link) for i, id_ in enumerate(self.links) if isinstance(link := network.links[id_], Conduit)]
         pipes.sort(key=lambda item: flat.pipe_faces[self.links[item[0]]])  # faces of pipes stand side by side
         self._pipes = np.array([i for i, _ in pipes], dtype=int)
         spans = [flat.pipe_faces[self.links[i]] for i in self._pipes]
@@ -79,11 +82,11 @@ class Reduction:
             beds = np.linspace(pipe.upstream_invert, pipe.downstream_invert, len(cells) + 1)
             starts.append(len(place_rows))
             place_rows.extend(cells)
-            soffits.extend(0.5 * (beds[1:] + beds[:-1]) + pipe.section.height)
+            soffits.extend(0.5 * (beds[1:] + beds[:-1]) + pipe.height)
             for end, invert in ((pipe.upstream, pipe.upstream_invert), (pipe.downstream, pipe.downstream_invert)):
                 if flat.node_row[end] < grid.cells:
                     place_rows.append(flat.node_row[end])
-                    soffits.append(invert + pipe.section.height)
+                    soffits.append(invert + pipe.height)
         self._place_row, self._soffit = np.array(place_rows, dtype=int), np.array(soffits)
         self._place_starts = np.array(starts, dtype=int)
 
@@ -112,13 +115,16 @@ class Reduction:
             # the earliest of the places where the least is found
             first = np.where(gaps == np.repeat(least, counts), times, np.inf)
             spare_time[self._pipes] = np.minimum.reduceat(first, self._place_starts)
-        zigzag = peaks.level.zigzag
+        zigzag, swing = peaks.level.zigzag, peaks.flow.zigzag[self._face]
         summary = {
-            "entered": run.balance.entered, "left": run.balance.left, "lost": run.balance.lost,
+            "before": run.balance.before, "entered": run.balance.entered, "left": run.balance.left,
+            "lost": run.balance.lost, "soaked": run.balance.soaked, "after": run.balance.after,
             "stored": run.balance.after - run.balance.before, "balance_error": run.balance.error,
             "end_time": run.end_time, "steps": run.steps, "rejected": run.rejected, "iterations": run.iterations,
-            "smallest_step": run.smallest_step, "oscillation": float(zigzag.max(initial=0.0)),
-            "oscillation_row": int(zigzag.argmax()) if zigzag.size else -1,
+            "smallest_step": run.smallest_step, "smallest_at": run.smallest_at, "smallest_row": run.smallest_row,
+            "events": run.events, "link_oscillation": float(swing.max(initial=0.0)),
+            "link_oscillation_at": int(swing.argmax()) if swing.size else -1,
+            "oscillation": float(zigzag.max(initial=0.0)), "oscillation_row": int(zigzag.argmax()) if zigzag.size else -1,
         }  # fmt: skip
         return Figures(
             key, level, level_time, flooded, outflow, outflow_time, left,

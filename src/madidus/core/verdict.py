@@ -8,7 +8,9 @@ import numpy as np
 
 from .figures import Figures
 from .model.brief import Criterion, FloodVolume, Freeboard, Outflow, Surcharge, WaterBelowCover
-from .model.network import Network, Outfall, Pipe, Storage
+from .model.links import Conduit
+from .model.network import Network
+from .model.nodes import Outfall, Store
 from .rainfall.storms import Storm
 
 __all__ = ["Margin", "Verdict", "judge"]
@@ -58,11 +60,11 @@ Measure = Callable[[Figures], Margin]
 
 
 def _surcharge(criterion: Surcharge, network: Network, nodes: list[str], links: list[str]) -> Measure | None:
-    pipes = [(i, id_) for i, id_ in enumerate(links) if isinstance(network.links[id_], Pipe)]
+    pipes = [(i, id_) for i, id_ in enumerate(links) if isinstance(network.links[id_], Conduit)]
     if not pipes:
         return None
     index = np.array([i for i, _ in pipes])
-    height = np.array([network.links[id_].section.height for _, id_ in pipes])  # type: ignore[union-attr]
+    height = np.array([network.links[id_].height for _, id_ in pipes])  # type: ignore[union-attr]
 
     def measure(figures: Figures) -> Margin:
         spare = figures.spare[index] - criterion.clearance
@@ -75,7 +77,7 @@ def _surcharge(criterion: Surcharge, network: Network, nodes: list[str], links: 
 def _below_level(clearance: float, network: Network, nodes: list[str], only_storage: bool) -> Measure | None:
     chosen = [
         (i, network.nodes[id_]) for i, id_ in enumerate(nodes)
-        if not isinstance(network.nodes[id_], Outfall) and (isinstance(network.nodes[id_], Storage) or not only_storage)
+        if not isinstance(network.nodes[id_], Outfall) and (isinstance(network.nodes[id_], Store) or not only_storage)
     ]  # fmt: skip
     if not chosen:
         return None

@@ -4,7 +4,9 @@ from html import escape
 
 import numpy as np
 
-from ..core.model.network import Network, Node, Outfall, Pipe, Storage
+from ..core.model.links import Conduit
+from ..core.model.network import Network
+from ..core.model.nodes import Node, Outfall, Store
 from ..core.model.project import Project
 
 __all__ = ["plan_svg", "section_svg"]
@@ -33,14 +35,14 @@ def plan_svg(project: Project, width: float = 700.0) -> str:
     for link in network.links.values():
         a, b = network.nodes[link.upstream], network.nodes[link.downstream]
         (ax, ay), (bx, by) = at(a.x, a.y), at(b.x, b.y)
-        size = link.section.height if isinstance(link, Pipe) else 0.1
+        size = link.height if isinstance(link, Conduit) else 0.1
         parts.append(
             f'<line x1="{ax:.1f}" y1="{ay:.1f}" x2="{bx:.1f}" y2="{by:.1f}" stroke="{_WATER}" '
             f'stroke-width="{1 + 5 * size:.1f}"/>'
         )
     for node in network.nodes.values():
         x, y = at(node.x, node.y)
-        size = 7 if isinstance(node, Storage) else 3
+        size = 7 if isinstance(node, Store) else 3
         parts.append(f'<circle cx="{x:.1f}" cy="{y:.1f}" r="{size}" fill="white" stroke="{_INK}"/>')
         parts.append(f'<text x="{x + 5:.1f}" y="{y - 4:.1f}" font-size="7">{escape(node.name)}</text>')
     return f'<svg viewBox="-12 -12 {width + 30:.0f} {height + 24:.0f}" width="100%">{"".join(parts)}</svg>'
@@ -55,7 +57,7 @@ def _top(node: Node) -> float:
 def section_svg(network: Network, path: list[str], level: dict[str, float], width: float = 700.0) -> str:
     """Covers, pipes and the highest water along a path of links; `level` by node id, m."""
     pipes = [network.links[i] for i in path]
-    lengths = [p.length if isinstance(p, Pipe) else 3.0 for p in pipes]
+    lengths = [p.length if isinstance(p, Conduit) else 3.0 for p in pipes]
     chainage = np.concatenate([[0.0], np.cumsum(lengths)])
     ids = [pipes[0].upstream, *[p.downstream for p in pipes]]
     nodes = [network.nodes[i] for i in ids]
@@ -78,8 +80,8 @@ def section_svg(network: Network, path: list[str], level: dict[str, float], widt
         parts.append(f'<line x1="34" x2="{width - 10}" y1="{y:.1f}" y2="{y:.1f}" stroke="#D5CCB8" stroke-width="0.5"/>')
         parts.append(f'<text x="4" y="{y + 3:.1f}" font-size="8">{z:.1f}</text>')
     for k, pipe in enumerate(pipes):
-        if isinstance(pipe, Pipe):
-            a, b, d = pipe.upstream_invert, pipe.downstream_invert, pipe.section.height
+        if isinstance(pipe, Conduit):
+            a, b, d = pipe.upstream_invert, pipe.downstream_invert, pipe.height
             corners = [at(chainage[k], a), at(chainage[k + 1], b), at(chainage[k + 1], b + d), at(chainage[k], a + d)]
             points = " ".join("{:.1f},{:.1f}".format(*c) for c in corners)
             parts.append(f'<polygon points="{points}" fill="{_PALE}" stroke="{_INK}" stroke-width="0.6"/>')

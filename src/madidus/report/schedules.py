@@ -7,8 +7,11 @@ import numpy as np
 
 from ..core.ensemble import Plan
 from ..core.figures import Figures
-from ..core.model.network import Orifice, Outfall, Pipe, Rectangular, Storage, Weir
+from ..core.hydraulics.stores import node_table
+from ..core.model.links import Conduit, Control, FlowCurve, Orifice, Pipe, Riser, Trench, Weir
+from ..core.model.nodes import Basin, Inlet, Junction, Manhole, Outfall, Stone, Storage, Store
 from ..core.model.project import Project
+from ..core.model.sections import Circular, Irregular, Section, Trapezoidal, WidthTable
 from .order import flow_order
 
 __all__ = ["Sheet", "result_sheets", "schedules"]
@@ -23,36 +26,74 @@ class Sheet:
     rows: list[list[Any]]
 
 
-def _size(section: Any) -> str:
-    if isinstance(section, Rectangular):
-        return f"{section.width * 1000:.0f} × {section.height * 1000:.0f}"
-    return f"Ø{section.diameter * 1000:.0f}"
+def _size(section: Section) -> str:
+    """Dimensions in mm, as a schedule prints them."""
+    if isinstance(section, Circular):
+        return f"Ø{section.diameter * 1000:.0f}"
+    if isinstance(section, WidthTable):
+        width = max(row.width for row in section.rows)
+    elif isinstance(section, Trapezoidal):
+        width = section.base_width
+    elif isinstance(section, Irregular):
+        width = section.stations[-1].offset - section.stations[0].offset
+    else:
+        width = section.width
+    return f"{section.shape} {width * 1000:.0f} × {section.height * 1000:.0f}"
+
+
+def _conduit_size(conduit: Conduit) -> str:
+    if isinstance(conduit, Trench):
+        pipe = f", {_size(conduit.pipe)}" if conduit.pipe else ""
+        return f"stone {conduit.width * 1000:.0f} × {conduit.height * 1000:.0f}{pipe}"
+    barrels = f"{conduit.barrels} × " if isinstance(conduit, Pipe) and conduit.barrels > 1 else ""
+    return barrels + _size(conduit.section)
+
+
+def _duty(control: Control) -> list[Any]:
+    """Level, size and coefficient of a control; of a pump what its units do."""
+    if isinstance(control, Orifice):
+        return [control.invert, f"{control.position} {_size(control.section)}", control.discharge_coefficient]
+    if isinstance(control, Weir):
+        return [control.crest, f"{control.form.replace('_', '-')} {control.length:g} m", control.coefficient]
+    if isinstance(control, Riser):
+        return [control.crest, f"Ø{control.diameter * 1000:.0f}", control.coefficient]
+    if isinstance(control, FlowCurve):
+        return [control.invert, f"{max(row.flow for row in control.rows) * 1000:.1f} L/s at most", ""]
+    first = control.units[0]
+    return [first.on, f"{len(control.units)} pumps, off at {first.off:.2f} m", ""]
+
+
+def _stages(store: Store) -> list[tuple[float, float]]:
+    """Depths and areas of a store up to its cover, ten at most."""
+    assert isinstance(store, Storage | Basin | Stone)
+    depth, area, _ = node_table(store)
+    inside = np.nonzero(depth <= store.cover - store.invert + 1e-9)[0]
+    shown = inside[np.unique(np.linspace(0, len(inside) - 1, 10).astype(int))]
+    return [(float(depth[k]), float(area[k])) for k in shown]
 
 
 def schedules(project: Project) -> list[Sheet]:
-    """Manholes, pipes, storage, controls, outfalls and catchments."""
+    """Manholes, conduits, storage, controls and catchments."""
     network = project.option.network
     order = {id_: i for i, id_ in enumerate(flow_order(network))}
     nodes = [network.nodes[i] for i in order]
     links = sorted(network.links.values(), key=lambda link: (order[link.upstream], link.name))
     name = lambda id_: network.nodes[id_].name if id_ else "none"  # noqa: E731
     return [
-        Sheet("Manholes", ["Name", "Cover m", "Invert m", "Depth m", "Plan area m²", "Floods"],
-              [[n.name, n.cover, n.invert, n.cover - n.invert, n.plan_area, n.flooding]
-               for n in nodes if not isinstance(n, Storage | Outfall)]),
+        Sheet("Manholes", ["Name", "Kind", "Cover m", "Invert m", "Depth m", "Plan area m²", "Floods"],
+              [[n.name, n.kind, n.cover, n.invert, n.cover - n.invert, n.area, n.flooding]
+               for n in nodes if isinstance(n, Manhole | Junction | Inlet)]),
         Sheet("Pipes", ["Name", "From", "To", "Size mm", "Length m", "Invert up m", "Invert down m", "Gradient 1 in",
                         "Manning n"],
-              [[p.name, name(p.upstream), name(p.downstream), _size(p.section), p.length, p.upstream_invert,
+              [[p.name, name(p.upstream), name(p.downstream), _conduit_size(p), p.length, p.upstream_invert,
                 p.downstream_invert, round(1 / p.gradient, 1) if p.gradient else "level", p.roughness]
-               for p in links if isinstance(p, Pipe)]),
+               for p in links if isinstance(p, Conduit)]),
         Sheet("Storage", ["Name", "Kind", "Invert m", "Bank or cover m", "Depth m", "Area m²"],
-              [[n.name, n.form, n.invert, n.cover, row.depth, row.area]
-               for n in nodes if isinstance(n, Storage) for row in n.table]),
+              [[n.name, n.form if isinstance(n, Storage) else n.kind, n.invert, n.cover, depth, area]
+               for n in nodes if isinstance(n, Storage | Basin | Stone) for depth, area in _stages(n)]),
         Sheet("Controls", ["Name", "Kind", "From", "To", "Level m", "Size", "Coefficient"],
-              [[c.name, c.kind, name(c.upstream), name(c.downstream), c.invert, _size(c.section),
-                c.discharge_coefficient] if isinstance(c, Orifice)
-               else [c.name, c.kind, name(c.upstream), name(c.downstream), c.crest, f"{c.length:g} m", c.coefficient]
-               for c in links if isinstance(c, Orifice | Weir)]),
+              [[c.name, c.kind, name(c.upstream), name(c.downstream), *_duty(c)]
+               for c in links if not isinstance(c, Conduit)]),
         Sheet("Catchments", ["Name", "Area m²", "Impervious %", "Drains to"],
               [[c.name, c.area, c.impervious * 100, name(c.node)]
                for c in sorted(network.catchments.values(), key=lambda c: c.name)]),

@@ -8,7 +8,6 @@ import pyarrow as pa
 from ..core.ensemble import Plan
 from ..core.errors import ModelError
 from ..core.figures import Figures
-from ..core.hydraulics.simulate import simulate
 
 __all__ = ["storm_series"]
 
@@ -34,10 +33,10 @@ class _Key:
 @lru_cache(maxsize=48)
 def _compute(key: _Key) -> tuple[bytes, Figures]:
     plan, storm = key.plan, next(s for s in key.plan.storms if s.key == key.storm)
-    inflow, flat = plan.inflow[storm.key], plan.flat
-    first = simulate(flat, inflow)
+    flat = plan.flat
+    first = plan.simulate(storm.key)
     interval = first.end_time / (FRAMES - 1)
-    run = simulate(flat, inflow, until=first.end_time, frames=FRAMES, interval=interval)
+    run = plan.simulate(storm.key, until=first.end_time, frames=FRAMES, interval=interval)
     figures = plan.reduction.figures(storm.key, first)
     series = run.series
     count = int(series.filled[0])

@@ -8,63 +8,58 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import ModelError
-from ..model.network import FixedLevel, Junction, Manhole, Network, NormalDepth, Orifice, Outfall, Pipe, Storage, Weir
-from .constants import GRAVITY, INTERVALS, SOLVER_VERSION
-from .controls import ORIFICE, PARAMETERS, WEIR
+from ..model.links import Conduit, Control
+from ..model.network import Network
+from ..model.nodes import FixedLevel, LevelSeries, NormalDepth, Outfall, Store
+from .conduits import Sections, bed_at, ground_curve_of_conduit, manhole_loss
+from .constants import GRAVITY, SOLVER_VERSION
 from .elimination import Elimination, minimum_degree_order, plan
-from .layout import CROWN, FLOOR, INITIAL, PRESSED, REFERENCE, SURGE, Flattened, Grid
-from .sections import SectionTable, crown_closing, section_table
+from .layout import COVER, CROWN, FLOOR, INITIAL, PRESSED, REFERENCE, SURGE, Flattened, Grid
+from .rating import ControlRows
+from .sections import SectionTable, crown_closing
+from .stores import Cell, ground_curve, initial_level, node_table
 
-__all__ = ["flatten"]
+__all__ = ["flatten", "reject"]
 
-_RAMP = 0.1  # m above cover over which the surface widens to the ponded area
 _LOWEST = -1e6  # m, below everything
 
-Cell = Manhole | Junction | Storage
 
+def reject(network: Network) -> None:
+    """Refuse what cannot be computed.
 
-def _reject(network: Network) -> None:
+    Raises
+    ------
+    ModelError
+        No link, no outfall, levels upside down, a conduit below its node, water that would leave an outfall.
+    """
     if not network.links:
         raise ModelError("network", "links", "has no pipe or control", "lay a pipe to an outfall")
     if not any(isinstance(node, Outfall) for node in network.nodes.values()):
         raise ModelError("network", "nodes", "has no outfall", "end a pipe at an outfall")
-    for node in network.nodes.values():
+    for id_, node in network.nodes.items():
         if not isinstance(node, Outfall) and node.cover <= node.invert:
             raise ModelError(
-                f"{node.kind} {node.name}", "cover", f"{node.cover:.3f} m is not above the invert {node.invert:.3f} m",
+                network.label(id_), "cover", f"{node.cover:.3f} m is not above the invert {node.invert:.3f} m",
                 "raise the cover or lower the invert",
             )  # fmt: skip
-    for link in network.links.values():
-        if not isinstance(link, Pipe):
+    for id_, link in network.links.items():
+        if isinstance(network.nodes[link.upstream], Outfall):
+            raise ModelError(
+                network.label(id_), "upstream", f"begins at outfall {network.nodes[link.upstream].name}",
+                "turn it round, or begin it at another node",
+            )  # fmt: skip
+        if not isinstance(link, Conduit):
             continue
-        for id_, end, invert in (
+        for end, at, invert in (
             (link.upstream, "upstream", link.upstream_invert), (link.downstream, "downstream", link.downstream_invert),
         ):  # fmt: skip
-            node = network.nodes[id_]
+            node = network.nodes[end]
             if not isinstance(node, Outfall) and invert < node.invert - 1e-6:
                 raise ModelError(
-                    f"pipe {link.name}", f"{end}_invert",
-                    f"{invert:.3f} m lies below the invert {node.invert:.3f} m of {node.kind} {node.name}",
-                    "raise the pipe's end or lower the node's invert",
+                    network.label(id_), f"{at}_invert",
+                    f"{invert:.3f} m lies below the invert {node.invert:.3f} m of {network.label(end)}",
+                    "raise its end or lower the node's invert",
                 )  # fmt: skip
-
-
-def _node_table(node: Cell) -> np.ndarray:
-    """DEPTH, AREA and VOLUME_AT of a node, the ponded area above its cover included."""
-    depth = node.cover - node.invert
-    if isinstance(node, Storage):
-        depths = [row.depth for row in node.table]
-        areas = [row.area for row in node.table]
-        at_cover = float(np.interp(depth, depths, areas))
-        keep = [i for i, y in enumerate(depths) if y < depth - 1e-9]
-        depths, areas = [depths[i] for i in keep] + [depth], [areas[i] for i in keep] + [at_cover]
-        above = max(at_cover, node.ponded_area)
-    else:
-        depths, areas, above = [0.0, depth], [node.plan_area, node.plan_area], max(node.ponded_area, node.plan_area)
-    if node.flooding == "stored" and above > areas[-1]:
-        depths, areas = [*depths, depth + _RAMP], [*areas, above]
-    volumes = np.concatenate([[0.0], np.cumsum(0.5 * (np.array(areas[1:]) + areas[:-1]) * np.diff(depths))])
-    return np.array([depths, areas, volumes])
 
 
 @dataclass(frozen=True)
@@ -73,9 +68,10 @@ class _Numbering:
 
     nodes: list[tuple[str, Cell]]
     outfalls: list[tuple[str, Outfall]]
-    pipes: list[tuple[str, Pipe]]
-    controls: list[tuple[str, Orifice | Weir]]
+    pipes: list[tuple[str, Conduit]]
+    controls: list[tuple[str, Control]]
     spills: list[tuple[str, Cell]]
+    soaking: list[tuple[str, np.ndarray, float]]  # id, curve and bed of every cell that loses water to the ground
     row: dict[str, int]  # of a node's id
     pipe_rows: dict[str, list[int]]
     pairs: list[tuple[int, int]]  # left and right row of every face
@@ -96,9 +92,9 @@ def _number(network: Network, spacing: float) -> _Numbering:
     links = sorted(network.links.items())
     cell_nodes = [(i, n) for i, n in nodes if not isinstance(n, Outfall)]
     outfalls = [(i, n) for i, n in nodes if isinstance(n, Outfall)]
-    pipes = [(i, p) for i, p in links if isinstance(p, Pipe)]
-    controls = [(i, c) for i, c in links if not isinstance(c, Pipe)]
-    spills = [(i, n) for i, n in cell_nodes if n.flooding == "lost"]
+    pipes = [(i, p) for i, p in links if isinstance(p, Conduit)]
+    controls = [(i, c) for i, c in links if not isinstance(c, Conduit)]
+    spills = [(i, n) for i, n in cell_nodes if n.flooding == "lost" and not getattr(n, "sealed", False)]
 
     counts = [max(2, int(np.ceil(p.length / spacing))) for _, p in pipes]
     n = len(cell_nodes) + sum(counts)
@@ -110,6 +106,17 @@ def _number(network: Network, spacing: float) -> _Numbering:
     along = [[number[p.upstream], *chain, number[p.downstream]] for (_, p), chain in zip(pipes, chains, strict=True)]
     across = [(number[c.upstream], number[c.downstream]) for _, c in controls]
     across += [(number[id_], sink) for id_, _ in spills]
+    soaking: list[tuple[str, np.ndarray, float]] = []
+    for id_, node in cell_nodes:
+        if isinstance(node, Store) and (curve := ground_curve(node)) is not None:
+            soaking.append((id_, curve, node.invert))
+            across.append((number[id_], sink))
+    for (id_, pipe), chain in zip(pipes, chains, strict=True):
+        curve = ground_curve_of_conduit(pipe, pipe.length / len(chain))
+        if curve is not None:
+            beds = np.linspace(*bed_at(pipe), len(chain) + 1)
+            soaking += [(id_, curve, float(bed)) for bed in 0.5 * (beds[1:] + beds[:-1])]
+            across += [(cell, sink) for cell in chain]
 
     edges = [*itertools.chain.from_iterable(itertools.pairwise(line) for line in along), *across]
     order = minimum_degree_order(n, [(a, b) for a, b in edges if a < n and b < n])
@@ -123,36 +130,11 @@ def _number(network: Network, spacing: float) -> _Numbering:
     pairs = [(row[a], row[b]) for line in along for a, b in itertools.pairwise(line)]
     pairs += [(row[a], row[b]) for a, b in across]
     return _Numbering(
-        cell_nodes, outfalls, pipes, controls, spills,
+        cell_nodes, outfalls, pipes, controls, spills, soaking,
         {id_: row[k] for id_, k in number.items()},
         {id_: [row[k] for k in chain] for (id_, _), chain in zip(pipes, chains, strict=True)},
         pairs, n, plan(n, [(a, b) for a, b in pairs if a < n and b < n]),
     )  # fmt: skip
-
-
-class _Sections:
-    """Tables of the sections in use, each once."""
-
-    def __init__(self) -> None:
-        self.tables: list[SectionTable] = []
-        self._index: dict[str, int] = {}
-
-    def index(self, pipe: Pipe) -> int:
-        key = pipe.section.model_dump_json()
-        if key not in self._index:
-            self._index[key] = len(self.tables)
-            self.tables.append(section_table(pipe.section))
-        return self._index[key]
-
-    def arrays(self) -> dict[str, np.ndarray]:
-        tables = self.tables or [SectionTable(1.0, np.zeros(2), np.ones(2), np.ones(2), np.zeros(2))]
-        return {
-            "section_height": np.array([t.height for t in tables]),
-            "section_per": np.array([INTERVALS / t.height for t in tables]),
-            "section_area": np.array([t.area for t in tables]),
-            "section_wetted": np.array([np.stack([t.area, t.radius43, t.mean_depth], axis=1) for t in tables]),
-            "section_integral": np.array([t.integral for t in tables]),
-        }
 
 
 def _columns(rows: Sequence[Sequence[float]], count: int) -> np.ndarray:
@@ -164,9 +146,13 @@ def _indices(rows: Sequence[Sequence[int]], count: int) -> np.ndarray:
     return np.ascontiguousarray(np.array(rows, dtype=np.int32).reshape(len(rows), count).T)
 
 
+def _storage(table: SectionTable) -> tuple[np.ndarray, np.ndarray]:
+    return np.linspace(0.0, table.height, len(table.storage)), table.storage
+
+
 def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> dict[str, np.ndarray]:
     """Cells, faces and ends of the pipes; fills their columns of `cell`."""
-    sections = _Sections()
+    sections = Sections()
     pipe_row: list[int] = []
     pipe_section: list[int] = []
     cells: list[tuple[float, ...]] = []
@@ -178,9 +164,9 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
     for id_, pipe in numbering.pipes:
         rows, s = numbering.pipe_rows[id_], sections.index(pipe)
         table = sections.tables[s]
-        m, height, full = len(rows), table.height, float(table.area[-1])
+        m, height, full = len(rows), pipe.height, float(np.interp(pipe.height, *_storage(table)))
         dx = pipe.length / m
-        beds = np.linspace(pipe.upstream_invert, pipe.downstream_invert, m + 1)
+        beds = np.linspace(*bed_at(pipe), m + 1)
         first_face, first_cell = len(faces), len(cells)
         rises = [float(d) if d > 0.02 * height else 0.0 for d in np.diff(beds)]
         # the bed falls evenly: all cells of a pipe close alike
@@ -204,7 +190,8 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
             face_index.append((s, first_cell + j - 1 if j > 0 else -1, first_cell + j if j < m else -1))
             if 0 < j < m:
                 inner.append(first_face + j)
-        for j, at, loss in ((0, pipe.upstream, pipe.entry_loss), (m, pipe.downstream, pipe.exit_loss)):
+        entry = pipe.entry_loss + manhole_loss(network, pipe) + 0.5 * pipe.bend_loss
+        for j, at, loss in ((0, pipe.upstream, entry), (m, pipe.downstream, pipe.exit_loss + 0.5 * pipe.bend_loss)):
             node, last = network.nodes[at], j == m
             gradient = pipe.gradient if last else -pipe.gradient
             normal = isinstance(node, Outfall) and isinstance(node.tail_water, NormalDepth)
@@ -223,21 +210,28 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
 
 def _node_parts(numbering: _Numbering, cell: np.ndarray) -> dict[str, np.ndarray]:
     """Tables of the nodes; fills their columns of `cell`, and those of the outfalls."""
-    tables = [_node_table(node) for _, node in numbering.nodes]
+    tables = [node_table(node) for _, node in numbering.nodes]
     for (id_, node), table in zip(numbering.nodes, tables, strict=True):
-        r, is_store = numbering.row[id_], isinstance(node, Storage)
-        standing = min(node.initial_depth, node.cover - node.invert) if isinstance(node, Storage) else 0.0
-        cell[FLOOR, r], cell[INITIAL, r] = node.invert, node.invert + standing
-        cell[REFERENCE, r] = (0.1 if is_store else 0.5) * table[1, 0]
+        r, is_store = numbering.row[id_], isinstance(node, Store)
+        cell[[FLOOR, INITIAL, COVER], r] = node.invert, initial_level(node), node.cover
+        at_cover = float(np.interp(node.cover - node.invert, table[0], table[1]))
+        cell[REFERENCE, r] = 0.1 * max(table[1, 0], 0.3 * at_cover) if is_store else 0.5 * table[1, 0]
+    tides = []
     for id_, outfall in numbering.outfalls:
-        tail = outfall.tail_water
-        level = tail.level if isinstance(tail, FixedLevel) else outfall.invert - 1000.0
+        tail, level = outfall.tail_water, outfall.invert - 1000.0
+        tides.append(np.zeros((2, 0)))
+        if isinstance(tail, FixedLevel):
+            level = tail.level
+        elif isinstance(tail, LevelSeries):
+            tides[-1] = np.array([[row.time for row in tail.rows], [row.level for row in tail.rows]])
+            level = tail.rows[0].level
         cell[[FLOOR, INITIAL], numbering.row[id_]] = level
     cell[[FLOOR, INITIAL], numbering.sink] = _LOWEST
 
     # a shaft is under pressure with the pipes that meet there, and takes its error scale from them when it is small
-    stores = {numbering.row[id_] for id_, node in numbering.nodes if isinstance(node, Storage)}
-    is_pipe = cell[CROWN] < np.inf
+    stores = {numbering.row[id_] for id_, node in numbering.nodes if isinstance(node, Store)}
+    is_pipe = np.zeros(cell.shape[1], dtype=bool)
+    is_pipe[list(itertools.chain.from_iterable(numbering.pipe_rows.values()))] = True
     for pair in numbering.pairs[: numbering.first_control]:
         for shaft, neighbour in (pair, pair[::-1]):
             if shaft < numbering.cells and not is_pipe[shaft] and is_pipe[neighbour]:
@@ -249,30 +243,21 @@ def _node_parts(numbering: _Numbering, cell: np.ndarray) -> dict[str, np.ndarray
         "node_bed": np.array([node.invert for _, node in numbering.nodes], dtype=np.float64),
         "node_table": np.cumsum([0, *(table.shape[1] for table in tables)], dtype=np.int32),
         "node": np.ascontiguousarray(np.concatenate(tables, axis=1)) if tables else np.zeros((3, 0)),
+        "tide": np.ascontiguousarray(np.concatenate(tides, axis=1)),
+        "tide_start": np.cumsum([0, *(tide.shape[1] for tide in tides)], dtype=np.int32),
     }
 
 
 def _control_parts(numbering: _Numbering, network: Network) -> dict[str, np.ndarray]:
-    kinds: list[tuple[int, int]] = []
-    parameters: list[tuple[float, ...]] = []
+    rows = ControlRows()
     for _, control in numbering.controls:
         below = network.nodes[control.downstream]
-        flap = int(control.flap or (isinstance(below, Outfall) and below.flap))
-        if isinstance(control, Orifice):
-            width = control.section.width if control.section.shape == "rectangular" else 0.0
-            kinds.append((ORIFICE, flap))
-            parameters.append((control.invert, control.section.height, width, control.discharge_coefficient))
-        else:
-            kinds.append((WEIR, flap))
-            parameters.append((control.crest, control.length, control.coefficient, 0.0))
+        rows.add(control, control.flap or (isinstance(below, Outfall) and below.flap))
     for _, node in numbering.spills:
-        # the rim of the shaft, or of a pond's bank, as a broad crest
-        kinds.append((WEIR, 0))
-        parameters.append((node.cover, 2.0 * np.sqrt(np.pi * _node_table(node)[1, -1]), 1.7, 0.0))
-    return {
-        "control": _indices(kinds, 2),
-        "parameters": np.array(parameters, dtype=np.float64).reshape(len(parameters), PARAMETERS),
-    }
+        rows.add_rim(node.cover, 2.0 * np.sqrt(np.pi * node_table(node)[1, -1]))
+    for _, curve, bed in numbering.soaking:
+        rows.add_curve(curve, bed)
+    return rows.arrays()
 
 
 def _entries(numbering: _Numbering) -> np.ndarray:
@@ -298,10 +283,10 @@ def flatten(network: Network, spacing: float = 30.0) -> Flattened:
     ModelError
         Where the network cannot be computed: no outfall, levels upside down, a pipe below its node.
     """
-    _reject(network)
+    reject(network)
     numbering = _number(network, spacing)
-    cell = np.zeros((6, numbering.sink + 1))
-    cell[[CROWN, PRESSED, SURGE]] = np.inf
+    cell = np.zeros((7, numbering.sink + 1))
+    cell[[CROWN, PRESSED, SURGE, COVER]] = np.inf
     cell[REFERENCE] = 1.0
     pairs = np.array(numbering.pairs, dtype=np.int32)
     scheme = numbering.scheme
@@ -318,9 +303,13 @@ def flatten(network: Network, spacing: float = 30.0) -> Flattened:
     for id_, rows in numbering.pipe_rows.items():
         pipe_faces[id_] = (first, first + len(rows))
         first += len(rows) + 1
+    after_spills = first + len(numbering.controls) + len(numbering.spills)
+    ground: dict[str, list[int]] = {}
+    for face, (id_, _, _) in enumerate(numbering.soaking, start=after_spills):
+        ground.setdefault(id_, []).append(face)
     return Flattened(
         grid, numbering.row, pipe_faces, numbering.pipe_rows,
         {id_: k for k, (id_, _) in enumerate(numbering.controls, start=first)},
         {id_: k for k, (id_, _) in enumerate(numbering.spills, start=first + len(numbering.controls))},
-        [id_ for id_, node in numbering.nodes if isinstance(node, Storage)], digest.hexdigest(),
+        ground, [id_ for id_, node in numbering.nodes if isinstance(node, Store)], digest.hexdigest(),
     )  # fmt: skip

@@ -18,7 +18,7 @@ LENGTH, BED, RISE, CLOSING, MISSING, FOLD, FULL = range(7)
 # rows of Grid.node, by row of a node's table
 DEPTH, AREA, VOLUME_AT = range(3)
 # rows of Grid.cell, by row of the level vector
-FLOOR, CROWN, REFERENCE, PRESSED, SURGE, INITIAL = range(6)
+FLOOR, CROWN, REFERENCE, PRESSED, SURGE, INITIAL, COVER = range(7)
 # rows of Grid.face and Grid.face_index, by face of a pipe
 PER_DX, GN2, BED_LEFT, BED_RIGHT = range(4)
 SECTION, BEFORE, AFTER = range(3)
@@ -26,7 +26,7 @@ SECTION, BEFORE, AFTER = range(3)
 SIGN, END_BED, CELL_BED, LOSS, NORMAL = range(5)
 FACE, CELL, NODE, OUTWARD = range(4)
 # rows of Grid.control, by control
-KIND, FLAP = range(2)
+KIND, FLAP, CURVE = range(3)
 
 
 class Grid(NamedTuple):
@@ -36,7 +36,8 @@ class Grid(NamedTuple):
     CLOSING depth at which the crown begins to close, MISSING area still open there, FOLD e-folding depth; FULL area.
     cell : FLOOR lowest level; CROWN level at which a pipe cell begins to close, +inf for nodes; REFERENCE volume that
     scales the error of a step; PRESSED level above which a cell is under pressure (a pipe's crown, a node's lowest
-    one); SURGE net flow that means pressure waves in a pipe cell; INITIAL level.
+    one); SURGE net flow that means pressure waves in a pipe cell; INITIAL level; COVER
+    above which a node floods, else +inf.
     face : PER_DX 1/m; GN2 g n²; BED_LEFT, BED_RIGHT bed for the upwind depth. face_index : SECTION; BEFORE and AFTER
     pipe cell on either side, −1 for a node.
     end : SIGN +1 at a downstream end, −1 at an upstream one; END_BED, CELL_BED; LOSS 1/m; NORMAL drop of a normal-depth
@@ -47,8 +48,8 @@ class Grid(NamedTuple):
     # sections, over depth/height
     section_height: np.ndarray  # float64[section]
     section_per: np.ndarray  # float64[section], intervals of the tables per m
-    section_area: np.ndarray  # float64[section, INTERVALS + 1]
-    section_wetted: np.ndarray  # float64[section, INTERVALS + 1, 3], area, effective R^(4/3), area over top width
+    section_area: np.ndarray  # float64[section, INTERVALS + 1], what the section holds
+    section_wetted: np.ndarray  # float64[section, INTERVALS + 1, 3], flowing area, effective R^(4/3), mean depth
     section_integral: np.ndarray  # float64[section, INTERVALS + 1], area integrated over depth
     # cells
     pipe_row: np.ndarray
@@ -70,6 +71,12 @@ class Grid(NamedTuple):
     end_index: np.ndarray
     control: np.ndarray
     parameters: np.ndarray  # float64[control, PARAMETERS]
+    switch: np.ndarray  # float64[unit, 2], levels at which pumps start and stop
+    switch_index: np.ndarray  # [unit, 2], control and bit of its state
+    curve: np.ndarray  # float64[2, point], head and flow of all curves
+    curve_start: np.ndarray  # first point of each curve, and the end
+    tide: np.ndarray  # float64[2, point], time and level of the waters outside
+    tide_start: np.ndarray  # first point of each outfall, and the end
     # elimination
     start: np.ndarray
     column: np.ndarray
@@ -81,8 +88,9 @@ class Flattened(NamedTuple):
     """A grid with the way back from arrays to elements.
 
     node_row : row of the level vector for every node id. pipe_faces : first and last face of every pipe id.
-    pipe_rows : rows of a pipe's cells. control_face : face of every control id. spill_face : of every node that
-    loses its flood. storage : ids of ponds and tanks. digest : of all that the solver sees.
+    pipe_rows : rows of a conduit's cells. control_face : face of every control id. spill_face : of every node that
+    loses its flood. ground_faces : of every store or conduit that infiltrates. storage : ids of what stores.
+    digest : of all that the solver sees.
     """
 
     grid: Grid
@@ -91,6 +99,7 @@ class Flattened(NamedTuple):
     pipe_rows: dict[str, list[int]]
     control_face: dict[str, int]
     spill_face: dict[str, int]
+    ground_faces: dict[str, list[int]]
     storage: list[str]
     digest: str
 

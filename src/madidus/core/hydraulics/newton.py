@@ -5,7 +5,7 @@ from numba import njit
 
 from .controls import control_flow
 from .elimination import solve
-from .layout import CROWN, FLAP, FLOOR, KIND
+from .layout import CROWN, FLOOR
 from .momentum import end_faces, inner_faces
 from .volumes import volumes
 from .work import BARE, BASE, BEND, CHANGE, D_LEFT, D_RIGHT, DIAGONAL, INERTIA, MOVED, SURFACE, U_HAT, VOLUME, WEIGHT
@@ -40,9 +40,7 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
         end_faces(grid, level, moved, weight, inertia, u_hat, bare, speed, flow, d_left, d_right)
         for k in range(controls):
             f = pipes + k
-            flow[f], d_left[f], d_right[f] = control_flow(
-                grid.control[KIND, k], grid.control[FLAP, k], level[left[f]], level[right[f]], grid.parameters[k]
-            )
+            flow[f], d_left[f], d_right[f] = control_flow(grid, k, work.state[k], level[left[f]], level[right[f]])
         for i in range(diagonal.size):
             diagonal[i] = surface[i]
             change[i] = base[i] - volume[i]

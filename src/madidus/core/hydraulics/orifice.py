@@ -1,8 +1,10 @@
-"""Side orifice, partly full, full or drowned, flowing either way.
+"""Orifices. In a wall: partly full, full or drowned, flowing either way.
 
 Q = Cd A(y) sqrt(2 g H): y the depth over the orifice's invert up to its height, A the opened area, H the head above the
 centre of the flowing opening or above the tail water, whichever is higher. For a full, free orifice this is the
 textbook law with the head to the centre; for a partly full rectangular one it is a weir with C = Cd sqrt(g).
+
+In a floor, or a riser's open top: Q = min(C P H^1.5, Cd A sqrt(2 g H)), a weir around the rim until it drowns.
 """
 
 import numpy as np
@@ -10,10 +12,11 @@ from numba import njit
 
 from .constants import GRAVITY
 
-__all__ = ["orifice_flow"]
+__all__ = ["floor_flow", "orifice_flow"]
 
 # columns of the parameter row
 INVERT, HEIGHT, WIDTH, COEFFICIENT = 0, 1, 2, 3  # width 0: circular
+LEVEL, RIM, AREA = 0, 1, 2  # of a floor opening: C times its perimeter, Cd times its area
 _SMOOTHING = 1e-5  # m of head below which the square root is made linear
 
 
@@ -53,3 +56,27 @@ def _forward(high, low, parameters):  # type: ignore[no-untyped-def]
         return flow, by_area + by_head, -by_head
     centre_rise = 0.5 if y < height else 0.0
     return flow, by_area + by_head * (1.0 - centre_rise), 0.0
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def floor_flow(level_up, level_down, parameters):  # type: ignore[no-untyped-def]
+    """Flow through a level opening, in m3/s, and its derivatives in m2/s; upwards when the lower level is higher."""
+    if level_down > level_up:
+        flow, d_up, d_down = _through_floor(level_down, level_up, parameters)
+        return -flow, -d_down, -d_up
+    return _through_floor(level_up, level_down, parameters)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _through_floor(high, low, parameters):  # type: ignore[no-untyped-def]
+    drowned = low > parameters[LEVEL]
+    head = high - (low if drowned else parameters[LEVEL])
+    if head <= 0.0:
+        return 0.0, 0.0, 0.0
+    root = np.sqrt(head + _SMOOTHING)
+    full = parameters[AREA] * np.sqrt(2.0 * GRAVITY)
+    flow, slope = full * head / root, full * (1.0 / root - 0.5 * head / root**3)
+    rim = parameters[RIM] * head * np.sqrt(head)
+    if not drowned and rim < flow:
+        flow, slope = rim, 1.5 * parameters[RIM] * np.sqrt(head)
+    return flow, slope, -slope if drowned else 0.0

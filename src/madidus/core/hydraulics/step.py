@@ -35,6 +35,7 @@ from .work import (
     U_HAT,
     VOLUME,
     WEIGHT,
+    WORST,
 )  # fmt: skip
 
 __all__ = ["STEP_TOLERANCE", "try_step"]
@@ -224,10 +225,17 @@ def _error(grid, work, dt):  # type: ignore[no-untyped-def]
         bent[a] -= bend
         bent[b] += bend
     first, second = 0.0, 0.0
+    first_at, second_at = 0, 0
     for i in range(grid.cells):
-        first = max(first, (1.0 + _CARE * (1.0 - theta[i])) * GAMMA * dt * abs(jump[i]) / reference[i])
+        own = (1.0 + _CARE * (1.0 - theta[i])) * GAMMA * dt * abs(jump[i]) / reference[i]
+        if own > first:
+            first, first_at = own, i
         bent[i] *= theta[i] * dt
     solve_again(grid.start, grid.column, cell[DIAGONAL], work.matrix, bent)
     for i in range(grid.cells):
-        second = max(second, abs(bent[i]) * surface[i] / reference[i])
-    return max(first, STEP_TOLERANCE * (_SAFETY * second / STEP_TOLERANCE) ** (2.0 / 3.0))
+        own = abs(bent[i]) * surface[i] / reference[i]
+        if own > second:
+            second, second_at = own, i
+    second = STEP_TOLERANCE * (_SAFETY * second / STEP_TOLERANCE) ** (2.0 / 3.0)
+    work.newton[WORST] = first_at if first > second else second_at
+    return max(first, second)

@@ -1,7 +1,8 @@
-"""Sharp-crested weir, free or drowned, flowing either way.
+"""Weir with a level crest and sloping sides, free or drowned, flowing either way.
 
-Q = C L H^1.5; drowned by the factor s^0.385, s = 1 − (tail/head)^1.5 (Villemonte, 1947), made linear where s is small
-so that flow starts from rest with a finite slope.
+Q = C L H^1.5 + 0.8 C z H^2.5, z the slope of each side: a V-notch has L = 0 (8/15 to 2/3 is 0.8); drowned by the factor
+s^0.385, s = 1 − (tail/head)^1.5 (Villemonte, 1947), made linear where s is small so that flow starts from rest with a
+finite slope.
 """
 
 from numba import njit
@@ -9,7 +10,7 @@ from numba import njit
 __all__ = ["weir_flow"]
 
 # columns of the parameter row
-CREST, LENGTH, COEFFICIENT = 0, 1, 2
+CREST, LENGTH, COEFFICIENT, SIDE = 0, 1, 2, 3
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -26,9 +27,10 @@ def _forward(high, low, parameters):  # type: ignore[no-untyped-def]
     head = high - parameters[CREST]
     if head <= 0.0:
         return 0.0, 0.0, 0.0
-    capacity = parameters[COEFFICIENT] * parameters[LENGTH]
+    crest = parameters[COEFFICIENT] * parameters[LENGTH]
+    sides = 0.8 * parameters[COEFFICIENT] * parameters[SIDE] * head
     root = head**0.5
-    flow, slope = capacity * head * root, 1.5 * capacity * root
+    flow, slope = (crest + sides) * head * root, (1.5 * crest + 2.5 * sides) * root
     tail = low - parameters[CREST]
     if tail <= 0.0:
         return flow, slope, 0.0

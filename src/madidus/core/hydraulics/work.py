@@ -15,7 +15,7 @@ THETA, NET, DIAGONAL, CHANGE, MOVED, BENT, INFLOW, INFLOW_END = range(8, 16)
 # rows of Work.face, by face
 FLOW, FLOW_1, FLOW_2, WEIGHT, D_LEFT, D_RIGHT, SPEED, SPEED_1, SPEED_2, INERTIA, U_HAT, BARE = range(12)
 # places in Work.newton
-BEND = 0
+BEND, WORST = range(2)
 
 
 class Work(NamedTuple):
@@ -34,7 +34,9 @@ class Work(NamedTuple):
     wet: np.ndarray  # float64[pipe cell], mean area of the flow, m2
     matrix: np.ndarray  # entries above the diagonal, then below it, then one that nobody reads
     outlet: np.ndarray  # flow into each outfall, and into the sink of lost floods
-    newton: np.ndarray  # BEND: how strongly the error of an iteration grows with the square of its correction, 1/m
+    state: np.ndarray  # int64[control], one bit for each pump that runs
+    newton: np.ndarray  # BEND: how strongly the error of an iteration grows with the square of its correction, 1/m;
+    # WORST: row whose error was largest in the last step
 
 
 def make_work(grid: Grid) -> Work:
@@ -45,5 +47,5 @@ def make_work(grid: Grid) -> Work:
     volumes(grid, cell[LEVEL], np.full(cell.shape[1], np.inf), cell[LEDGER], cell[SURFACE])
     return Work(
         cell, np.zeros((12, grid.left.size)), np.zeros(grid.pipe_row.size), np.zeros(2 * grid.column.size + 1),
-        np.zeros(grid.cell.shape[1] - grid.cells), np.full(1, 1e3),
+        np.zeros(grid.cell.shape[1] - grid.cells), np.zeros(grid.parameters.shape[0], np.int64), np.array([1e3, 0.0]),
     )  # fmt: skip

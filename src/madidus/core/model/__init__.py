@@ -1,7 +1,9 @@
 """The project document as Pydantic models, SI units throughout."""
 
 from .brief import Brief, Criterion
-from .network import Catchment, Link, Network, Node
+from .links import Link
+from .network import Catchment, Network
+from .nodes import Node
 from .project import Option, Project, canonical_json, fingerprint, parse_project
 from .rain import Rain, Rainfall, Shape
 

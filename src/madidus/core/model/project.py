@@ -11,6 +11,7 @@ from .base import ElementId, Name, Part
 from .brief import Brief
 from .network import Network
 from .rain import Rain
+from .run import RunControl
 
 __all__ = ["FORMAT_VERSION", "Option", "Project", "canonical_json", "fingerprint", "parse_project"]
 
@@ -41,6 +42,7 @@ class Project(Part):
     units: Literal["metric"] = "metric"
     brief: Brief = Field(default_factory=Brief)
     rain: Rain = Field(default_factory=Rain)
+    run: RunControl = Field(default_factory=RunControl)
     options: dict[ElementId, Option] = Field(min_length=1, max_length=50)
     backdrop: list[Backdrop] = Field(default_factory=list, max_length=2000)
 

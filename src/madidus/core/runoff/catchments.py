@@ -2,10 +2,11 @@
 
 import numpy as np
 
-from ..hydraulics.simulate import Inflow
+from ..hydraulics.inflow import Inflow
 from ..model.network import Catchment, Network
 from ..model.rain import Runoff
 from ..rainfall.storms import Storm
+from .gather import add_inflows, pass_inlets
 from .time_area import mean_intensity
 
 __all__ = ["effective_area", "inflows"]
@@ -21,7 +22,7 @@ def effective_area(catchment: Catchment, values: Runoff, season: str) -> float:
 
 
 def inflows(network: Network, values: Runoff, storm: Storm) -> Inflow:
-    """Hydrographs at the nodes that receive runoff; catchments without a node give none.
+    """Hydrographs at the nodes: runoff, and what enters besides; catchments without a node give none.
 
     The season 'all year' takes the summer coefficients.
     """
@@ -40,4 +41,5 @@ def inflows(network: Network, values: Runoff, storm: Storm) -> Inflow:
         shape = mean_intensity(storm.times, storm.intensity, entry, times) / 3.6e6
         for node, area in areas.items():
             flow[:, nodes.index(node)] += shape * area
-    return Inflow(times, flow, nodes)
+    runoff = Inflow(times, flow, nodes, np.zeros(len(nodes)))
+    return pass_inlets(network, add_inflows(network, runoff))

@@ -1,0 +1,105 @@
+"""Pipes, channels and trenches as rows of cells and faces."""
+
+from typing import Any
+
+import numpy as np
+
+from ..model.links import Channel, Conduit, Pipe, Trench
+from ..model.network import Network
+from ..model.nodes import AngleLoss, Inlet, Junction, Manhole
+from .constants import INTERVALS
+from .sections import SectionTable, geometry, section_table, trench_table
+from .stores import soaking_wall
+
+__all__ = ["Sections", "bed_at", "ground_curve_of_conduit", "manhole_loss"]
+
+
+def bed_at(conduit: Conduit) -> tuple[float, float]:
+    """Levels of the bed at both ends: the inverts, raised by silt."""
+    silt = conduit.silt if isinstance(conduit, Pipe) else 0.0
+    return conduit.upstream_invert + silt, conduit.downstream_invert + silt
+
+
+def _table_of(conduit: Conduit) -> SectionTable:
+    if isinstance(conduit, Trench):
+        return trench_table(
+            conduit.width, conduit.height, conduit.porosity, conduit.stone_size, conduit.pipe, conduit.roughness
+        )
+    if isinstance(conduit, Channel):
+        return section_table(geometry(conduit.section, is_open=True), is_open=True)
+    shape = geometry(conduit.section)
+    return section_table(shape.above(conduit.silt) if conduit.silt else shape, barrels=conduit.barrels)
+
+
+def _key(conduit: Conduit) -> str:
+    """What the table of a conduit depends on."""
+    if isinstance(conduit, Trench):
+        return conduit.model_dump_json(include={"width", "height", "porosity", "stone_size", "pipe", "roughness"})
+    return conduit.kind + conduit.model_dump_json(include={"section", "barrels", "silt"})
+
+
+class Sections:
+    """Tables of the sections in use, each once."""
+
+    def __init__(self) -> None:
+        self.tables: list[SectionTable] = []
+        self._index: dict[str, int] = {}
+
+    def index(self, conduit: Conduit) -> int:
+        key = _key(conduit)
+        if key not in self._index:
+            self._index[key] = len(self.tables)
+            self.tables.append(_table_of(conduit))
+        return self._index[key]
+
+    def arrays(self) -> dict[str, Any]:
+        tables = self.tables or [SectionTable(1.0, False, *(np.ones(INTERVALS + 1) for _ in range(5)))]
+        return {
+            "section_height": np.array([t.height for t in tables]),
+            "section_per": np.array([INTERVALS / t.height for t in tables]),
+            "section_area": np.array([t.storage for t in tables]),
+            "section_wetted": np.array([np.stack([t.area, t.radius43, t.mean_depth], axis=1) for t in tables]),
+            "section_integral": np.array([t.integral for t in tables]),
+        }
+
+
+def ground_curve_of_conduit(conduit: Conduit, dx: float) -> np.ndarray | None:
+    """Depth and outflow into the ground of one cell, float64[2, row]; None where nothing soaks away."""
+    if isinstance(conduit, Pipe) or conduit.infiltration is None:
+        return None
+    if isinstance(conduit, Trench):
+        depths = np.linspace(0.0, conduit.height, 41)
+        base, sides = np.full(41, conduit.width), 2.0 * depths
+    else:
+        shape = geometry(conduit.section, is_open=True)
+        depths = np.linspace(0.0, shape.height, 41)
+        base = np.full(41, float(shape.width_at(0.0)))
+        sides = shape.perimeter_at(depths) - base
+    return soaking_wall(depths, base * dx, sides * dx, conduit.infiltration)
+
+
+def manhole_loss(network: Network, conduit: Conduit) -> float:
+    """Loss coefficient of the manhole that a conduit leaves, of velocity heads in the conduit.
+
+    By angle: K0 = 0.1 (b/Do) (1 − sin θ) + 1.4 (b/Do)^0.15 sin θ (FHWA HEC-22, 2nd ed., eq. 7-5), b the manhole's
+    diameter, Do the conduit's height, θ between the largest incoming pipe and this one (180° is straight through).
+    """
+    node = network.nodes[conduit.upstream]
+    if not isinstance(node, Manhole | Junction | Inlet) or node.head_loss is None:
+        return 0.0
+    if not isinstance(node.head_loss, AngleLoss):
+        return node.head_loss.coefficient
+    into = [
+        link for link in network.links.values() if isinstance(link, Pipe) and link.downstream == conduit.upstream
+    ]  # fmt: skip
+    if not into:
+        return 0.0
+    main = max(into, key=lambda pipe: pipe.height)
+    before, after = network.nodes[main.upstream], network.nodes[conduit.downstream]
+    a = np.array([node.x - before.x, node.y - before.y])
+    b = np.array([after.x - node.x, after.y - node.y])
+    size = float(np.hypot(*a) * np.hypot(*b))
+    straight = float(a @ b) / size if size > 0.0 else 1.0
+    sine = float(np.sqrt(max(1.0 - straight * straight, 0.0))) if straight > 0.0 else 1.0
+    ratio = float(np.sqrt(4.0 * node.area / np.pi)) / conduit.height
+    return float(0.1 * ratio * (1.0 - sine) + 1.4 * ratio**0.15 * sine)

@@ -1,0 +1,124 @@
+"""What acted when: floods begin and end, flaps shut, pumps start, controls reach the end of their curve."""
+
+from typing import NamedTuple
+
+import numpy as np
+from numba import njit
+
+from .controls import BY_CURVE, PUMP
+from .curve import DISCHARGE, INVERT
+from .layout import CELL, COVER, CURVE, FACE, FLAP, KIND, NODE, OUTWARD, Flattened, Grid
+from .work import FLOW, LEVEL
+
+__all__ = ["Event", "Log", "decode", "make_log", "note_events", "read_log"]
+
+_MOST = 2000  # events that are kept of a storm
+_BAND = 1e-3  # m by which a level must pass a cover to count
+
+
+class Log(NamedTuple):
+    """Signals in groups: floods by row, flaps by pipe end and by control, curve ends by control, pumps by unit."""
+
+    on: np.ndarray  # int8[signal]
+    time: np.ndarray  # float64[event], s
+    signal: np.ndarray  # int32[event]
+    seen: np.ndarray  # [0]: events so far, kept or not
+
+
+class Event(NamedTuple):
+    """Something began (or ended) at a time (s) at an element (its id)."""
+
+    time: float
+    kind: str
+    element: str
+    begins: bool
+
+
+def make_log(grid: Grid) -> Log:
+    """An empty log of a storm in which nothing has acted yet."""
+    controls = grid.parameters.shape[0]
+    signals = grid.cells + grid.end_index.shape[1] + 2 * controls + grid.switch.shape[0]
+    return Log(np.zeros(signals, np.int8), np.zeros(_MOST), np.zeros(_MOST, np.int32), np.zeros(1, np.int64))
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _set(log, signal, value, t):  # type: ignore[no-untyped-def]
+    if log.on[signal] == value:
+        return
+    log.on[signal] = value
+    k = log.seen[0]
+    if k < log.time.size:
+        log.time[k] = t
+        log.signal[k] = signal + 1 if value else -signal - 1
+    log.seen[0] = k + 1
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def note_events(log, grid, work, t):  # type: ignore[no-untyped-def]
+    """Compare the state at t with what was on before."""
+    level, cover, flow = work.cell[LEVEL], grid.cell[COVER], work.face[FLOW]
+    for i in range(grid.cells):
+        if level[i] > cover[i] + _BAND:
+            _set(log, i, 1, t)
+        elif level[i] < cover[i]:
+            _set(log, i, 0, t)
+    base = grid.cells
+    ends = grid.end_index
+    for e in range(ends.shape[1]):
+        if ends[OUTWARD, e]:
+            shut = flow[ends[FACE, e]] == 0.0 and level[ends[NODE, e]] > level[ends[CELL, e]]
+            _set(log, base + e, 1 if shut else 0, t)
+    base += ends.shape[1]
+    first, controls = grid.face.shape[1], grid.parameters.shape[0]
+    for k in range(controls):
+        up, down = level[grid.left[first + k]], level[grid.right[first + k]]
+        if grid.control[FLAP, k]:
+            _set(log, base + k, 1 if down > up else 0, t)
+        kind = grid.control[KIND, k]
+        if kind == BY_CURVE:
+            last = grid.curve[0, grid.curve_start[grid.control[CURVE, k] + 1] - 1]
+            _set(log, base + controls + k, 1 if up - max(down, grid.parameters[k, INVERT]) > last else 0, t)
+        elif kind == PUMP and work.state[k] > 0:
+            which = grid.control[CURVE, k] + work.state[k]
+            aim = grid.parameters[k, DISCHARGE]
+            lift = (down if np.isnan(aim) else max(aim, down)) - up
+            low, high = grid.curve[0, grid.curve_start[which]], grid.curve[0, grid.curve_start[which + 1] - 1]
+            _set(log, base + controls + k, 1 if lift < low or lift > high else 0, t)
+    base += 2 * controls
+    for u in range(grid.switch.shape[0]):
+        k, bit = grid.switch_index[u, 0], grid.switch_index[u, 1]
+        _set(log, base + u, (work.state[k] >> bit) & 1, t)
+
+
+def read_log(log: Log) -> list[tuple[float, int]]:
+    """Times (s) and codes of what happened, for `decode`."""
+    count = min(int(log.seen[0]), _MOST)
+    return list(zip(log.time[:count].tolist(), log.signal[:count].tolist(), strict=True))
+
+
+def decode(codes: list[tuple[float, int]], flat: Flattened) -> list[Event]:
+    """Events in order of time; infiltration has no curve whose end would matter."""
+    grid = flat.grid
+    ends, controls = grid.end_index.shape[1], grid.parameters.shape[0]
+    of_end = {}
+    for id_, (first, last) in flat.pipe_faces.items():
+        of_end[first], of_end[last] = id_, id_
+    of_control = {face - grid.face.shape[1]: id_ for id_, face in flat.control_face.items()}
+    events = []
+    for time, code in codes:
+        signal, begins = abs(code) - 1, code > 0
+        if signal < grid.cells:
+            kind, element = "flood", flat.name_of(signal)
+        elif (signal := signal - grid.cells) < ends:
+            kind, element = "flap shut", of_end[int(grid.end_index[FACE, signal])]
+        elif (signal := signal - ends) < controls:
+            kind, element = "flap shut", of_control.get(signal, "")
+        elif (signal := signal - controls) < controls:
+            kind, element = "beyond its curve", of_control.get(signal, "")
+        else:
+            unit = signal - controls
+            kind = f"pump {int(grid.switch_index[unit, 1]) + 1} runs"
+            element = of_control[int(grid.switch_index[unit, 0])]
+        if element:
+            events.append(Event(time, kind, element, begins))
+    return events

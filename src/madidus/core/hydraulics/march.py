@@ -1,0 +1,228 @@
+"""The time loop of one storm."""
+
+from typing import NamedTuple
+
+import numpy as np
+from numba import njit
+
+from .constants import GAMMA
+from .events import note_events
+from .inflow import inflow_until
+from .pumping import cut_at_switch, switch_pumps
+from .recorder import note_peaks, note_series
+from .step import try_step
+from .work import (
+    BASE,
+    FLOW,
+    FLOW_1,
+    FLOW_2,
+    INFLOW,
+    INFLOW_END,
+    LEDGER,
+    LEVEL,
+    LEVEL_1,
+    LEVEL_2,
+    RATE,
+    SPEED,
+    SPEED_2,
+    WEIGHT,
+    WORST,
+)
+
+__all__ = ["DONE", "FAILED", "Ending", "Hydrographs", "march"]
+
+_LEAST_STEP, _FIRST_STEP = 0.01, 1.0
+_LAST_RESORT = 1e-4  # s, where the iteration does not settle in longer steps
+_AFTER_SWITCH = 2.0  # s, first step after a pump has switched
+_SETTLED_FOR = 600.0  # s that a steady state must have lasted
+DONE, FAILED = 0, 1
+
+# places in the totals of a run
+TIME, STEPS, REJECTED, ITERATIONS, SMALLEST, SMALLEST_AT, SMALLEST_ROW, ENTERED = range(8)
+
+
+class Hydrographs(NamedTuple):
+    """Inflows as the loop reads them; `cumulative` m3 up to each time; `stops` are times on which steps must land."""
+
+    times: np.ndarray
+    flow: np.ndarray
+    after: np.ndarray
+    cumulative: np.ndarray
+    rows: np.ndarray
+    stops: np.ndarray
+
+
+class Ending(NamedTuple):
+    """When a run ends.
+
+    until : s, or −1 for the storm's own end: every outlet back to `receded` of its rise for `lag` s and, where
+    `half_drain` is set, every store back to half of what it took. latest : s. settled : m/s, ends when no level moves
+    faster (0: never). longest : s, longest step.
+    """
+
+    until: float
+    receded: float
+    lag: float
+    half_drain: bool
+    latest: float
+    settled: float
+    longest: float
+    tolerance: float
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _is_over(work, peaks, start_ledger, start_outlet, storage_rows, ending):  # type: ignore[no-untyped-def]
+    ledger, faces = work.cell[LEDGER], work.face.shape[1]
+    if ending.half_drain:
+        for r in storage_rows:
+            gained = peaks.volume[r] - start_ledger[r]
+            if ledger[r] - start_ledger[r] > 0.5 * gained + 1e-3:
+                return False
+    for k in range(work.outlet.size):
+        rise = peaks.flow.top[faces + k] - start_outlet[k]
+        if work.outlet[k] - start_outlet[k] > ending.receded * rise + 1e-5:
+            return False
+    return True
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _set_tides(grid, row, t):  # type: ignore[no-untyped-def]
+    """Levels outside at time t into a row of levels."""
+    for k in range(grid.tide_start.size - 1):
+        first, last = grid.tide_start[k], grid.tide_start[k + 1] - 1
+        if last < first:
+            continue
+        while first < last and grid.tide[0, first + 1] <= t:
+            first += 1
+        level = grid.tide[1, first]
+        if first < last and t > grid.tide[0, first]:
+            span = grid.tide[0, first + 1] - grid.tide[0, first]
+            level += (grid.tide[1, first + 1] - level) * (t - grid.tide[0, first]) / span
+        row[grid.cells + k] = level
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _accept(grid, work, passed, used):  # type: ignore[no-untyped-def]
+    """Make the results of a step of `used` s the state."""
+    cell, face, n = work.cell, work.face, grid.cells
+    ledger, faces = cell[LEDGER], face.shape[1]
+    for i in range(n):
+        cell[RATE, i] = (cell[LEVEL_2, i] - cell[LEVEL_1, i]) / ((1.0 - GAMMA) * used)
+    cell[LEVEL] = cell[LEVEL_2]
+    ledger[:] = cell[BASE]
+    work.outlet[:] = 0.0
+    for f in range(faces):
+        left, right, q = grid.left[f], grid.right[f], face[FLOW_2, f]
+        moved = face[WEIGHT, f] * q
+        ledger[left] -= moved
+        ledger[right] += moved
+        passed[f] += moved + (used - face[WEIGHT, f]) * face[FLOW_1, f]
+        face[FLOW, f] = q
+        face[SPEED, f] = face[SPEED_2, f]
+        if right >= n:
+            work.outlet[right - n] += q
+        if left >= n:
+            work.outlet[left - n] -= q
+    passed[faces:] = ledger[n:]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _retry(work, used, iterations, error, tolerance, totals):  # type: ignore[no-untyped-def]
+    """Length of the step to try instead of one that failed; 0 when it is good enough, −1 when nothing helps."""
+    if iterations == 0:
+        totals[REJECTED] += 1
+        return -1.0 if used <= _LAST_RESORT else max(_LAST_RESORT, 0.35 * used)
+    if error > 4.0 * tolerance and used > _LEAST_STEP:
+        totals[REJECTED] += 1
+        return max(_LEAST_STEP, used * max(0.3, 0.9 * np.sqrt(tolerance / error)))
+    return 0.0
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _to_next_stop(dt, left):  # type: ignore[no-untyped-def]
+    """A step that ends at the next stop, or leaves half of the way for another one, rather than a sliver."""
+    if left <= dt * 1.0001:
+        return left
+    return 0.5 * left if left < 2.0 * dt else dt
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def march(grid, work, peaks, series, log, inflow, storage_rows, ending, totals):  # type: ignore[no-untyped-def]
+    """Run from time 0 to the end. Fills work, peaks, series, log and totals."""
+    cell, tolerance = work.cell, ending.tolerance
+    start_ledger, start_outlet = cell[LEDGER].copy(), work.outlet.copy()
+    volume_now, volume_next = np.zeros(start_ledger.size), np.zeros(start_ledger.size)
+    t, dt = 0.0, min(_FIRST_STEP, ending.longest)
+    pointer, stop = 0, 0
+    peaks.volume[:] = start_ledger[: grid.cells]
+    totals[SMALLEST] = np.inf
+    rain_end = inflow.times[-1] if inflow.times.size else 0.0
+    over_since, still_since = -1.0, -1.0
+    _set_tides(grid, cell[LEVEL], 0.0)
+    switch_pumps(grid, work)
+    note_events(log, grid, work, 0.0)
+    while t < ending.latest:
+        while stop < inflow.stops.size and inflow.stops[stop] <= t + 1e-9:
+            stop += 1
+        target = inflow.stops[stop] if stop < inflow.stops.size else ending.latest
+        if ending.until > 0.0:
+            target = min(target, ending.until)
+        left = target - t
+        dt = min(dt, ending.longest)
+        used = _to_next_stop(dt, left)
+        at_end = inflow_until(
+            inflow.times, inflow.flow, inflow.after, inflow.cumulative, pointer, t + used, volume_next,
+            cell[INFLOW_END], inflow.rows,
+        )  # fmt: skip
+        for r in inflow.rows:
+            cell[INFLOW, r] = volume_next[r] - volume_now[r]
+        _set_tides(grid, cell[LEVEL_1], t + GAMMA * used)
+        _set_tides(grid, cell[LEVEL_2], t + used)
+        iterations, error = try_step(grid, work, used)
+        again = _retry(work, used, iterations, error, tolerance, totals)
+        if again < 0.0:
+            totals[TIME] = t
+            return FAILED
+        if again == 0.0:
+            share = cut_at_switch(grid, work)
+            if share < 1.0 and used * (1.0 - share) > _LAST_RESORT and used > _LEAST_STEP:
+                again = max(_LEAST_STEP, share * used)
+        if again > 0.0:
+            dt = again
+            continue
+        note_series(series, work, t, used)
+        _accept(grid, work, peaks.passed, used)
+        for r in inflow.rows:
+            totals[ENTERED] += cell[INFLOW, r]
+            volume_now[r] = volume_next[r]
+        pointer = at_end
+        t = target if left <= used * 1.0000001 else t + used
+        note_peaks(peaks, grid, work, t)
+        totals[STEPS] += 1
+        totals[ITERATIONS] += iterations
+        if used < totals[SMALLEST]:
+            totals[SMALLEST], totals[SMALLEST_AT], totals[SMALLEST_ROW] = used, t, work.newton[WORST]
+        grown = used * min(2.0, max(0.3, 0.9 * np.sqrt(tolerance / max(error, 1e-12))))
+        dt = max(_LEAST_STEP, grown if used >= dt or grown < dt else dt)
+        if switch_pumps(grid, work):
+            dt = min(dt, _AFTER_SWITCH)
+        note_events(log, grid, work, t)
+        if ending.until > 0.0:
+            if t >= ending.until:
+                break
+        elif ending.settled > 0.0:
+            if np.abs(cell[RATE, : grid.cells]).max() > ending.settled:
+                still_since = -1.0
+            elif still_since < 0.0:
+                still_since = t
+            elif t - still_since >= _SETTLED_FOR:
+                break
+        elif t >= rain_end:
+            if not _is_over(work, peaks, start_ledger, start_outlet, storage_rows, ending):
+                over_since = -1.0
+            elif over_since < 0.0:
+                over_since = t
+            elif t - over_since >= ending.lag:
+                break
+    totals[TIME] = t
+    return DONE

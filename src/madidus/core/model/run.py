@@ -1,0 +1,15 @@
+"""How a storm's run ends. Steps are chosen by the solver alone."""
+
+from pydantic import Field
+
+from .base import Part, Share
+
+__all__ = ["RunControl"]
+
+
+class RunControl(Part):
+    """A storm ends when rain and runoff have ceased and both rules hold."""
+
+    receded: Share = Field(0.75, description="of the rise of its outflow, to which every outfall must fall back")
+    lag: float = Field(600.0, ge=0, le=86_400, description="s for which outfalls must stay below that")
+    half_drain: bool = Field(True, description="every store must have given back half of what it took")
