@@ -6,8 +6,9 @@ import numpy as np
 
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
-from madidus.core.hydraulics.layout import BED, INITIAL, Flattened
+from madidus.core.hydraulics.layout import BED, INITIAL, LENGTH, Flattened
 from madidus.core.hydraulics.simulate import StormRun, simulate
+from madidus.core.hydraulics.work import SPEED
 from madidus.core.model.network import Network
 
 
@@ -43,8 +44,10 @@ class Run:
         self, net: Network, inflow: dict[str, list[tuple[float, float]]], until: float, interval: float, **more
     ):
         self.flat: Flattened = flatten(net, **{k: more.pop(k) for k in ("spacing",) if k in more})
-        for pipe, level in more.pop("full", {}).items():
-            self.flat.grid.cell[INITIAL, self.flat.pipe_rows[identity(pipe)]] = level
+        for element, level in more.pop("full", {}).items():
+            id_ = identity(element)
+            rows = self.flat.pipe_rows.get(id_, [self.flat.node_row.get(id_, -1)])
+            self.flat.grid.cell[INITIAL, rows] = level
         times = np.unique([t for points in inflow.values() for t, _ in points]) if inflow else np.array([0.0, until])
         # a time that a hydrograph gives twice is a jump
         doubled = {t for p in inflow.values() for t in {t for t, _ in p} if sum(s == t for s, _ in p) > 1}
@@ -67,18 +70,46 @@ class Run:
     def level(self, node: str) -> np.ndarray:
         return self.result.series.level[:, self.flat.node_row[identity(node)]]
 
-    def flow(self, link: str, end: int = 1) -> np.ndarray:
+    def flow(self, link: str, end: int = -1) -> np.ndarray:
+        """Flow of a control, or at a face of a conduit: `end` counts from its upstream end, −1 is the last."""
         id_ = identity(link)
         if id_ in self.flat.pipe_faces:
-            return self.result.series.flow[:, self.flat.pipe_faces[id_][end]]
+            first, last = self.flat.pipe_faces[id_]
+            return self.result.series.flow[:, last if end < 0 else first + end]
         return self.result.series.flow[:, self.flat.control_face[id_]]
 
-    def depths(self, pipe: str) -> np.ndarray:
-        """Depth in every cell of a pipe at the end, from upstream."""
+    def passed(self, conduit: str, face: int) -> float:
+        """Volume that passed a face of a conduit, m3; faces count from its upstream end."""
+        return float(self.result.peaks.passed[self.flat.pipe_faces[identity(conduit)][0] + face])
+
+    def levels(self, conduit: str) -> np.ndarray:
+        """Level in every cell of a conduit at the end, from upstream."""
+        return np.array([self.result.series.level[-1, r] for r in self.flat.pipe_rows[identity(conduit)]])
+
+    def depths(self, conduit: str) -> np.ndarray:
+        """Depth in every cell of a conduit at the end, from upstream."""
         grid = self.flat.grid
-        rows = self.flat.pipe_rows[identity(pipe)]
+        rows = self.flat.pipe_rows[identity(conduit)]
         cells = [int(np.nonzero(grid.pipe_row == r)[0][0]) for r in rows]
-        return np.array([self.result.series.level[-1, r] - grid.pipe[BED, c] for r, c in zip(rows, cells, strict=True)])
+        return self.levels(conduit) - grid.pipe[BED, cells]
+
+    def profile(self, conduit: str) -> tuple[np.ndarray, np.ndarray]:
+        """Distances of the cells above the downstream end, and depths there, from downstream."""
+        depths, grid = self.depths(conduit), self.flat.grid
+        first = int(np.nonzero(grid.pipe_row == self.flat.pipe_rows[identity(conduit)][0])[0][0])
+        return (np.arange(len(depths)) + 0.5) * grid.pipe[LENGTH, first], depths[::-1]
+
+    def speeds(self, conduit: str) -> np.ndarray:
+        """Velocity at every face of a conduit at the end, from upstream."""
+        first, last = self.flat.pipe_faces[identity(conduit)]
+        return self.result.end.face[SPEED, first : last + 1]
+
+    def peak_time(self, node: str) -> float:
+        return float(self.result.peaks.level.when[self.flat.node_row[identity(node)]])
+
+    def volume(self, node: str) -> float:
+        """Greatest volume that a node held, m3."""
+        return float(self.result.peaks.volume[self.flat.node_row[identity(node)]])
 
     def at(self, values: np.ndarray, time: float) -> float:
         return float(np.interp(time, self.time, values))

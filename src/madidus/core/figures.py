@@ -5,9 +5,10 @@ from typing import Any
 
 import numpy as np
 
+from .hydraulics.conduits import beds
 from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
 from .hydraulics.simulate import StormRun
-from .model.links import Conduit
+from .model.links import Conduit, Pipe
 from .model.network import Network
 from .model.nodes import Outfall
 
@@ -36,6 +37,10 @@ class Figures:
     spare: np.ndarray
     spare_time: np.ndarray
     summary: dict[str, Any]
+
+
+def _silt(conduit: Conduit) -> float:
+    return conduit.silt if isinstance(conduit, Pipe) else 0.0
 
 
 class Reduction:
@@ -79,10 +84,10 @@ class Reduction:
         starts: list[int] = []
         for index, pipe in pipes:
             cells = flat.pipe_rows[self.links[index]]
-            beds = np.linspace(pipe.upstream_invert, pipe.downstream_invert, len(cells) + 1)
+            floor = beds(pipe, len(cells))
             starts.append(len(place_rows))
             place_rows.extend(cells)
-            soffits.extend(0.5 * (beds[1:] + beds[:-1]) + pipe.height)
+            soffits.extend(0.5 * (floor[1:] + floor[:-1]) + pipe.height - _silt(pipe))
             for end, invert in ((pipe.upstream, pipe.upstream_invert), (pipe.downstream, pipe.downstream_invert)):
                 if flat.node_row[end] < grid.cells:
                     place_rows.append(flat.node_row[end])
@@ -124,7 +129,8 @@ class Reduction:
             "smallest_step": run.smallest_step, "smallest_at": run.smallest_at, "smallest_row": run.smallest_row,
             "events": run.events, "link_oscillation": float(swing.max(initial=0.0)),
             "link_oscillation_at": int(swing.argmax()) if swing.size else -1,
-            "oscillation": float(zigzag.max(initial=0.0)), "oscillation_row": int(zigzag.argmax()) if zigzag.size else -1,
+            "oscillation": float(zigzag.max(initial=0.0)),
+            "oscillation_row": int(zigzag.argmax()) if zigzag.size else -1,
         }  # fmt: skip
         return Figures(
             key, level, level_time, flooded, outflow, outflow_time, left,

@@ -11,13 +11,16 @@ from .constants import INTERVALS
 from .sections import SectionTable, geometry, section_table, trench_table
 from .stores import soaking_wall
 
-__all__ = ["Sections", "bed_at", "ground_curve_of_conduit", "manhole_loss"]
+__all__ = ["Sections", "beds", "ground_curve_of_conduit", "manhole_loss"]
 
 
-def bed_at(conduit: Conduit) -> tuple[float, float]:
-    """Levels of the bed at both ends: the inverts, raised by silt."""
+def beds(conduit: Conduit, cells: int) -> np.ndarray:
+    """Levels of the bed at both ends and between the cells: float64[cells + 1]. Silt raises it."""
     silt = conduit.silt if isinstance(conduit, Pipe) else 0.0
-    return conduit.upstream_invert + silt, conduit.downstream_invert + silt
+    between = conduit.bed if isinstance(conduit, Channel) else []
+    along = [0.0, *(point.chainage for point in between), conduit.length]
+    levels = [conduit.upstream_invert + silt, *(p.level for p in between), conduit.downstream_invert + silt]
+    return np.asarray(np.interp(np.linspace(0.0, conduit.length, cells + 1), along, levels))
 
 
 def _table_of(conduit: Conduit) -> SectionTable:

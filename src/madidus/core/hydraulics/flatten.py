@@ -11,7 +11,7 @@ from ..errors import ModelError
 from ..model.links import Conduit, Control
 from ..model.network import Network
 from ..model.nodes import FixedLevel, LevelSeries, NormalDepth, Outfall, Store
-from .conduits import Sections, bed_at, ground_curve_of_conduit, manhole_loss
+from .conduits import Sections, beds, ground_curve_of_conduit, manhole_loss
 from .constants import GRAVITY, SOLVER_VERSION
 from .elimination import Elimination, minimum_degree_order, plan
 from .layout import COVER, CROWN, FLOOR, INITIAL, PRESSED, REFERENCE, SURGE, Flattened, Grid
@@ -114,8 +114,8 @@ def _number(network: Network, spacing: float) -> _Numbering:
     for (id_, pipe), chain in zip(pipes, chains, strict=True):
         curve = ground_curve_of_conduit(pipe, pipe.length / len(chain))
         if curve is not None:
-            beds = np.linspace(*bed_at(pipe), len(chain) + 1)
-            soaking += [(id_, curve, float(bed)) for bed in 0.5 * (beds[1:] + beds[:-1])]
+            floor = beds(pipe, len(chain))
+            soaking += [(id_, curve, float(bed)) for bed in 0.5 * (floor[1:] + floor[:-1])]
             across += [(cell, sink) for cell in chain]
 
     edges = [*itertools.chain.from_iterable(itertools.pairwise(line) for line in along), *across]
@@ -166,25 +166,25 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
         table = sections.tables[s]
         m, height, full = len(rows), pipe.height, float(np.interp(pipe.height, *_storage(table)))
         dx = pipe.length / m
-        beds = np.linspace(*bed_at(pipe), m + 1)
+        bed_of = beds(pipe, m)
         first_face, first_cell = len(faces), len(cells)
-        rises = [float(d) if d > 0.02 * height else 0.0 for d in np.diff(beds)]
+        rises = [float(d) if d > 0.02 * height else 0.0 for d in np.diff(bed_of)]
         # the bed falls evenly: all cells of a pipe close alike
-        closing, missing, fold = crown_closing(table, rises[0], abs(float(beds[1] - beds[0])) / 2)
+        closing, missing, fold = crown_closing(table, rises[0], abs(float(bed_of[1] - bed_of[0])) / 2)
         for j, r in enumerate(rows):
-            bed = float(min(beds[j], beds[j + 1]) if rises[j] else 0.5 * (beds[j] + beds[j + 1]))
+            bed = float(min(bed_of[j], bed_of[j + 1]) if rises[j] else 0.5 * (bed_of[j] + bed_of[j + 1]))
             cells.append((dx, bed, rises[j], closing, missing, fold, full))
             pipe_row.append(r)
             pipe_section.append(s)
             cell[[FLOOR, INITIAL], r] = bed
             cell[[CROWN, PRESSED], r] = bed + closing
-            cell[REFERENCE, r] = full * dx
+            cell[REFERENCE, r] = full * dx * (0.25 if table.is_open else 1.0)
             cell[SURGE, r] = 3e-3 * full * np.sqrt(GRAVITY * height)
         for j in range(m + 1):
             left, right = max(j - 1, 0), min(j, m - 1)
             # downhill the depth of the upwind cell counts, so that uniform flow is exact; uphill the sill of the face
             side = [
-                beds[j] if rises[i] else max(0.5 * (beds[i] + beds[i + 1]), beds[j]) for i in (left, right)
+                bed_of[j] if rises[i] else max(0.5 * (bed_of[i] + bed_of[i + 1]), bed_of[j]) for i in (left, right)
             ]  # fmt: skip
             faces.append(((1.0 if 0 < j < m else 2.0) / dx, GRAVITY * pipe.roughness**2, *side))
             face_index.append((s, first_cell + j - 1 if j > 0 else -1, first_cell + j if j < m else -1))
@@ -193,12 +193,12 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
         entry = pipe.entry_loss + manhole_loss(network, pipe) + 0.5 * pipe.bend_loss
         for j, at, loss in ((0, pipe.upstream, entry), (m, pipe.downstream, pipe.exit_loss + 0.5 * pipe.bend_loss)):
             node, last = network.nodes[at], j == m
-            gradient = pipe.gradient if last else -pipe.gradient
+            gradient = float(bed_of[-2] - bed_of[-1] if last else bed_of[1] - bed_of[0]) / dx
             normal = isinstance(node, Outfall) and isinstance(node.tail_water, NormalDepth)
             outward = last and (pipe.flap or (isinstance(node, Outfall) and node.flap))
             drop = max(gradient, 1e-4) * 0.5 * dx if normal else 0.0
             cell_bed = faces[first_face + j][2 if last else 3]
-            ends.append((1.0 if last else -1.0, beds[j], cell_bed, loss / dx, drop))
+            ends.append((1.0 if last else -1.0, bed_of[j], cell_bed, loss / dx, drop))
             end_index.append((first_face + j, rows[-1 if last else 0], numbering.row[at], int(outward)))
     return {
         "pipe_row": np.array(pipe_row, dtype=np.int32), "pipe_section": np.array(pipe_section, dtype=np.int32),
@@ -215,7 +215,7 @@ def _node_parts(numbering: _Numbering, cell: np.ndarray) -> dict[str, np.ndarray
         r, is_store = numbering.row[id_], isinstance(node, Store)
         cell[[FLOOR, INITIAL, COVER], r] = node.invert, initial_level(node), node.cover
         at_cover = float(np.interp(node.cover - node.invert, table[0], table[1]))
-        cell[REFERENCE, r] = 0.1 * max(table[1, 0], 0.3 * at_cover) if is_store else 0.5 * table[1, 0]
+        cell[REFERENCE, r] = 0.04 * max(table[1, 0], 0.3 * at_cover) if is_store else 0.5 * table[1, 0]
     tides = []
     for id_, outfall in numbering.outfalls:
         tail, level = outfall.tail_water, outfall.invert - 1000.0

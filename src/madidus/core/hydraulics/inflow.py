@@ -28,8 +28,11 @@ class Inflow:
         values = np.array(list(flows.values()), dtype=np.float64)
         return cls(np.array([0.0, 1.0]), np.stack([values, values]), list(flows), values)
 
-    def stops(self) -> np.ndarray:
-        """Times on which steps must land: jumps above a tenth of the greatest inflow, and peaks of the total."""
+    def stops(self) -> tuple[np.ndarray, np.ndarray]:
+        """Times on which steps must land: jumps above a tenth of the greatest inflow, peaks of the total, sharp bends.
+
+        And for each whether it is such a jump.
+        """
         total = self.flow.sum(axis=1)
         top = float(np.abs(self.flow).max(initial=0.0))
         jumps = [
@@ -47,7 +50,18 @@ class Inflow:
             least = min(least, total[k])
             if total[k] < total[best] and total[k] <= least:
                 best = k
-        return np.unique(np.array([*jumps, *peaks, self.times[-1]] if len(self.times) else [], dtype=np.float64))
+        if not len(self.times):
+            return np.zeros(0), np.zeros(0, dtype=bool)
+        stops = np.unique(np.array([*jumps, *peaks, *self._bends(total), self.times[-1]], dtype=np.float64))
+        return stops, np.isin(stops, jumps)
+
+    def _bends(self, total: np.ndarray) -> np.ndarray:
+        """Times at which the total lies 4 % of its maximum or more off the line between its neighbours."""
+        if len(total) < 3:
+            return np.zeros(0)
+        span = np.maximum(self.times[2:] - self.times[:-2], 1e-9)
+        chord = total[:-2] + (total[2:] - total[:-2]) * (self.times[1:-1] - self.times[:-2]) / span
+        return np.asarray(self.times[1:-1][np.abs(total[1:-1] - chord) > 0.04 * total.max()])
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

@@ -10,7 +10,7 @@ from .events import note_events
 from .inflow import inflow_until
 from .pumping import cut_at_switch, switch_pumps
 from .recorder import note_peaks, note_series
-from .step import try_step
+from .step import end_rate, try_step
 from .work import (
     BASE,
     FLOW,
@@ -50,6 +50,7 @@ class Hydrographs(NamedTuple):
     cumulative: np.ndarray
     rows: np.ndarray
     stops: np.ndarray
+    jumps: np.ndarray  # bool[stop]
 
 
 class Ending(NamedTuple):
@@ -107,7 +108,7 @@ def _accept(grid, work, passed, used):  # type: ignore[no-untyped-def]
     cell, face, n = work.cell, work.face, grid.cells
     ledger, faces = cell[LEDGER], face.shape[1]
     for i in range(n):
-        cell[RATE, i] = (cell[LEVEL_2, i] - cell[LEVEL_1, i]) / ((1.0 - GAMMA) * used)
+        cell[RATE, i] = end_rate(work, i, used)
     cell[LEVEL] = cell[LEVEL_2]
     ledger[:] = cell[BASE]
     work.outlet[:] = 0.0
@@ -157,7 +158,7 @@ def march(grid, work, peaks, series, log, inflow, storage_rows, ending, totals):
     peaks.volume[:] = start_ledger[: grid.cells]
     totals[SMALLEST] = np.inf
     rain_end = inflow.times[-1] if inflow.times.size else 0.0
-    over_since, still_since = -1.0, -1.0
+    over_since, still_since, kink = -1.0, -1.0, True
     _set_tides(grid, cell[LEVEL], 0.0)
     switch_pumps(grid, work)
     note_events(log, grid, work, 0.0)
@@ -190,22 +191,23 @@ def march(grid, work, peaks, series, log, inflow, storage_rows, ending, totals):
         if again > 0.0:
             dt = again
             continue
-        note_series(series, work, t, used)
+        note_series(series, grid, work, t, used, kink)
         _accept(grid, work, peaks.passed, used)
         for r in inflow.rows:
             totals[ENTERED] += cell[INFLOW, r]
             volume_now[r] = volume_next[r]
         pointer = at_end
         t = target if left <= used * 1.0000001 else t + used
-        note_peaks(peaks, grid, work, t)
+        note_peaks(peaks, grid, work, t, kink)
         totals[STEPS] += 1
         totals[ITERATIONS] += iterations
         if used < totals[SMALLEST]:
             totals[SMALLEST], totals[SMALLEST_AT], totals[SMALLEST_ROW] = used, t, work.newton[WORST]
         grown = used * min(2.0, max(0.3, 0.9 * np.sqrt(tolerance / max(error, 1e-12))))
         dt = max(_LEAST_STEP, grown if used >= dt or grown < dt else dt)
+        kink = stop < inflow.stops.size and t == inflow.stops[stop] and inflow.jumps[stop]
         if switch_pumps(grid, work):
-            dt = min(dt, _AFTER_SWITCH)
+            dt, kink = min(dt, _AFTER_SWITCH), True
         note_events(log, grid, work, t)
         if ending.until > 0.0:
             if t >= ending.until:

@@ -5,7 +5,9 @@ from typing import NamedTuple
 import numpy as np
 from numba import njit
 
-from .work import FLOW, FLOW_2, LEDGER, LEVEL, LEVEL_2, SPEED
+from .layout import FLOOR
+from .step import end_rate
+from .work import FLOW, FLOW_2, LEDGER, LEVEL, LEVEL_2, RATE, SPEED
 
 __all__ = ["Peaks", "Series", "Track", "make_peaks", "make_series", "note_peaks", "note_series"]
 
@@ -26,6 +28,8 @@ class Track(NamedTuple):
     zigzag: np.ndarray  # largest of the smallest of three alternating changes
     swing_1: np.ndarray
     swing_2: np.ndarray
+    pace_1: np.ndarray  # of levels: rates of change one and two step ends ago
+    pace_2: np.ndarray
 
 
 class Peaks(NamedTuple):
@@ -90,8 +94,21 @@ def _vertex(t0, t1, t2, v0, v1, v2):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _follow(track, now, t, middle, before, seen, place, count, span):  # type: ignore[no-untyped-def]
-    """Take in the values `now` of the step that ended at t; the newest `count` slices, `span` s long, are a window."""
+def _turn(otherwise, t0, t1, t2, a, b, c):  # type: ignore[no-untyped-def]
+    """Time at which a rate of change a, b, c at three times passes from rising to falling."""
+    if b > 0.0 > c:
+        return t1 + (t2 - t1) * b / (b - c)
+    if a > 0.0 > b:
+        return t0 + (t1 - t0) * a / (a - b)
+    return otherwise
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _follow(track, now, pace, kink, t, middle, before, seen, place, count, span):  # type: ignore[no-untyped-def]
+    """Take in the values `now` of the step that ended at t; the newest `count` slices, `span` s long, are a window.
+
+    pace : rates of change at t, empty where they are not known. kink : whether the inflow jumped at `middle`.
+    """
     dt = t - middle
     long_steps = dt >= _WINDOW and middle - before >= _WINDOW
     top, least, steady, values_1, values_0 = track.top, track.least, track.steady, track.middle, track.before
@@ -100,11 +117,18 @@ def _follow(track, now, t, middle, before, seen, place, count, span):  # type: i
         if v > top[i]:
             top[i], track.when[i] = v, t
         if v1 > v0 and v1 >= v and seen >= 2.0:
-            when, vertex = _vertex(before, middle, t, v0, v1, v)
+            when, vertex = middle, v1
+            if not kink:
+                when, vertex = _vertex(before, middle, t, v0, v1, v)
+                if pace.size > 0:
+                    when = _turn(when, before, middle, t, track.pace_2[i], track.pace_1[i], pace[i])
             if vertex > top[i]:
                 top[i], track.when[i] = vertex, when
             if long_steps:
                 steady[i] = max(steady[i], vertex)
+    if pace.size > 0:
+        track.pace_2[:] = track.pace_1
+        track.pace_1[:] = pace
     slices = track.slices[place]
     swing_1, swing_2, zigzag = track.swing_1, track.swing_2, track.zigzag
     for i in range(now.size):
@@ -130,8 +154,8 @@ def _follow(track, now, t, middle, before, seen, place, count, span):  # type: i
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def note_peaks(peaks, grid, work, t):  # type: ignore[no-untyped-def]
-    """Take in the step that ended at t. Called after the step's results have become the state."""
+def note_peaks(peaks, grid, work, t, kink):  # type: ignore[no-untyped-def]
+    """Take in the step that ended at t, after its results have become the state. kink : inflow jumped at its start."""
     clock, spans, faces = peaks.clock, peaks.spans, work.face.shape[1]
     middle, before, seen, place = clock[_MIDDLE], clock[_BEFORE], clock[_SEEN], int(clock[_SLICE])
     spans[place] += t - middle
@@ -146,8 +170,9 @@ def note_peaks(peaks, grid, work, t):  # type: ignore[no-untyped-def]
     now = peaks.now
     now[:faces] = work.face[FLOW]
     now[faces:] = work.outlet
-    _follow(peaks.level, work.cell[LEVEL, : grid.cells], t, middle, before, seen, place, count, span)
-    _follow(peaks.flow, now, t, middle, before, seen, place, count, span)
+    pace = work.cell[RATE, : grid.cells]
+    _follow(peaks.level, work.cell[LEVEL, : grid.cells], pace, kink, t, middle, before, seen, place, count, span)
+    _follow(peaks.flow, now, pace[:0], kink, t, middle, before, seen, place, count, span)
     for i in range(grid.cells):
         peaks.volume[i] = max(peaks.volume[i], work.cell[LEDGER, i])
     for f in range(faces):
@@ -161,13 +186,30 @@ def note_peaks(peaks, grid, work, t):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def note_series(series, work, t, dt):  # type: ignore[no-untyped-def]
-    """Fill the frames between t and t + dt, before the step's results become the state."""
-    k = series.filled[0]
+def _between(part, dt, first, last, rate_first, rate_last):  # type: ignore[no-untyped-def]
+    """Level within a step from both ends and their rates: Hermite's cubic, its slopes held where it could overshoot."""
+    secant = (last - first) / dt
+    if rate_first * rate_last > 0.0:
+        most = 3.0 * abs(secant) if rate_first * secant > 0.0 else 0.0
+        rate_first = min(max(rate_first, -most), most)
+        rate_last = min(max(rate_last, -most), most)
+    a, b = rate_first - secant, secant - rate_last
+    return first + part * (last - first) + part * (1.0 - part) * dt * (a * (1.0 - part) + b * part)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def note_series(series, grid, work, t, dt, kink):  # type: ignore[no-untyped-def]
+    """Fill the frames between t and t + dt, before the step's results become the state. kink : inflow jumped at t."""
+    k, level, level_2 = series.filled[0], work.cell[LEVEL], work.cell[LEVEL_2]
     while k < series.time.size and series.time[k] <= t + dt:
         part = (series.time[k] - t) / dt
-        for i in range(series.level.shape[1]):
-            series.level[k, i] = work.cell[LEVEL, i] + part * (work.cell[LEVEL_2, i] - work.cell[LEVEL, i])
+        for i in range(level.size):
+            if i < grid.cells:
+                rate = end_rate(work, i, dt)
+                first = 2.0 * (level_2[i] - level[i]) / dt - rate if kink else work.cell[RATE, i]
+                series.level[k, i] = max(_between(part, dt, level[i], level_2[i], first, rate), grid.cell[FLOOR, i])
+            else:
+                series.level[k, i] = level[i] + part * (level_2[i] - level[i])
         for f in range(series.flow.shape[1]):
             series.flow[k, f] = work.face[FLOW, f] + part * (work.face[FLOW_2, f] - work.face[FLOW, f])
         k += 1

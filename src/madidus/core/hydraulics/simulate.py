@@ -97,7 +97,7 @@ def _hydrographs(flat: Flattened, inflow: Inflow) -> Hydrographs:
     rows = np.array([flat.node_row[node] for node in inflow.nodes], dtype=np.int64)
     if np.any(rows >= flat.grid.cells):
         raise ModelError("inflow", "node", "enters at an outfall", "let it enter at a node upstream")
-    return Hydrographs(times, flow, np.ascontiguousarray(inflow.after), cumulative, rows, inflow.stops())
+    return Hydrographs(times, flow, np.ascontiguousarray(inflow.after), cumulative, rows, *inflow.stops())
 
 
 def _begin(flat: Flattened, start: Start | None) -> Work:

@@ -4,6 +4,7 @@ Mass is kept by a ledger: each stage's volumes follow from the flows of its last
 rounding whatever the tolerance of the Newton iteration; its residual is carried into the next step.
 """
 
+import numpy as np
 from numba import njit
 
 from .constants import GAMMA, RATIO
@@ -38,10 +39,11 @@ from .work import (
     WORST,
 )  # fmt: skip
 
-__all__ = ["STEP_TOLERANCE", "try_step"]
+__all__ = ["STEP_TOLERANCE", "end_rate", "try_step"]
 
 STEP_TOLERANCE = 0.008  # of a cell's reference volume
 _LEAST_CHANGE = 0.005  # m, level changes in a step that are not judged for smoothness
+_LEAST_CHANGE_OF_STORE = 0.1  # m
 _SAFETY = 12.0  # on the second-order error
 _CARE = 5.0  # on the first-order error, where a cell has fallen back to backward Euler
 
@@ -85,6 +87,14 @@ def try_step(grid, work, dt):  # type: ignore[no-untyped-def]
     if second == 0:
         return 0, 0.0
     return iterations + second, _error(grid, work, dt)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def end_rate(work, i, dt):  # type: ignore[no-untyped-def]
+    """Rate of the level at the end of a step: the second stage's own, or the step's mean at backward Euler."""
+    cell = work.cell
+    mean, early = (cell[LEVEL_2, i] - cell[LEVEL, i]) / dt, (cell[LEVEL_1, i] - cell[LEVEL, i]) / (GAMMA * dt)
+    return mean + cell[THETA, i] * (1.0 - GAMMA) / GAMMA * (mean - early)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -181,7 +191,9 @@ def _limit(grid, work, dt):  # type: ignore[no-untyped-def]
         a = level_1[i] - level[i]
         p = rate[i] * GAMMA * dt
         share = 1.0
-        bend, smooth = abs(a - p), _LEAST_CHANGE + 0.5 * (abs(a) + abs(p))
+        # the level of a store turns smoothly, however long the step: neither front nor pressure wave passes there
+        least = _LEAST_CHANGE_OF_STORE if pressed[i] == np.inf and surge[i] == np.inf else _LEAST_CHANGE
+        bend, smooth = abs(a - p), least + 0.5 * (abs(a) + abs(p))
         if bend > smooth:
             share = 2.0 - bend / smooth
         drawn, held = -(1.0 - GAMMA) * dt * net[i] - min(inflow[i], 0.0), max(ledger[i], 1e-9)

@@ -1,0 +1,115 @@
+"""Writes docs/verification.md and its plots: every reference case, computed against expected. Run it after a change."""
+
+import sys
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+ROOT = Path(__file__).parents[1]
+sys.path.insert(0, str(ROOT))
+
+from tests.cases.test_reference import CASES, OUT_OF_SCOPE, computed, deviation, reference  # noqa: E402
+
+PLOTS = ROOT / "docs" / "verification"
+
+
+def _show(value: Any) -> str:
+    if isinstance(value, str):
+        return value
+    if isinstance(value, list):
+        return ", ".join(f"{v:.4g}" for v in value)
+    return f"{value:.6g}"
+
+
+def _plot(case: str, entries: list[dict[str, Any]], found: dict[str, Any]) -> str:
+    """Deviation of every judged quantity as a share of what is allowed: inside the band it passes."""
+    shares = []
+    for entry in entries:
+        off, allowed = deviation(entry, found[entry["quantity"]])
+        shares.append(off / allowed if allowed > 0 else 0.0)
+    row, width = 9, 640
+    parts = [
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {row * len(shares) + 24}" font-size="9" '
+        f'font-family="sans-serif" role="img" aria-label="deviations of case {case} as shares of the tolerance">',
+        f'<text x="0" y="9">{case}: deviation / tolerance; the line is 1</text>',
+    ]
+    for k, share in enumerate(shares):
+        length = min(share, 1.5) * 400
+        colour = "#25727d" if share <= 1 else "#9e2a3b"
+        parts.append(
+            f'<rect x="0" y="{16 + k * row}" width="{max(length, 1):.1f}" height="{row - 3}" fill="{colour}"/>'
+        )
+    parts.append(f'<line x1="400" x2="400" y1="14" y2="{18 + row * len(shares)}" stroke="#1d2427"/></svg>')
+    name = f"{case}.svg"
+    (PLOTS / name).write_text("\n".join(parts) + "\n", encoding="utf-8")
+    return f"![Deviations of case {case}](verification/{name})"
+
+
+def _profile(case: str, entry: dict[str, Any], found: dict[str, Any], name: str) -> str:
+    """A profile or a series: expected as a line, computed as rings."""
+    x, expected = np.array(entry["at"], float), np.array(entry["value"], float)
+    values = np.array(found[entry["quantity"]], float)
+    low, high = min(expected.min(), values.min()), max(expected.max(), values.max())
+    px = 40 + (x - x.min()) / (x.max() - x.min()) * 560
+    py = lambda v: 150 - (v - low) / max(high - low, 1e-9) * 130  # noqa: E731
+    line = " ".join(f"{a:.1f},{b:.1f}" for a, b in zip(px, py(expected), strict=True))
+    dots = "".join(
+        f'<circle cx="{a:.1f}" cy="{b:.1f}" r="3" fill="none" stroke="#9e2a3b"/>'
+        for a, b in zip(px, py(values), strict=True)
+    )
+    title = f"{entry['quantity']}, {entry['unit']}: line expected, rings computed"
+    svg = [
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 640 170" font-size="9" font-family="sans-serif" '
+        f'role="img" aria-label="{title}"><text x="40" y="10">{title}</text>',
+        f'<text x="0" y="150">{low:.3g}</text><text x="0" y="24">{high:.3g}</text>',
+        f'<polyline points="{line}" fill="none" stroke="#1d2427"/>{dots}</svg>',
+    ]
+    (PLOTS / name).write_text("\n".join(svg) + "\n", encoding="utf-8")
+    return f"![{entry['quantity']}](verification/{name})"
+
+
+def main() -> None:
+    PLOTS.mkdir(parents=True, exist_ok=True)
+    for old in PLOTS.glob("*.svg"):
+        old.unlink()
+    out = [
+        "# Verification",
+        "",
+        "Written by `tools/verification.py`, which runs the solver on every case of `tests/cases/reference`. "
+        "Expected figures come from closed forms or from independent integration at tight tolerance. The same comparisons are tests "
+        "(`tests/cases/test_reference.py`).",
+        "",
+    ]
+    for case in CASES:
+        card, found = reference(case), computed(case)
+        judged = [e for e in card["expected"] if e["tolerance"] != "information only"]
+        numbers = [e for e in judged if not isinstance(e["value"], str)]
+        out += [f"## {case} {card['title']}", "", f"Proves: {card['proves']}", "", card["explanation"].strip(), ""]
+        out += [_plot(case, numbers, found), ""]
+        lists = [e for e in numbers if isinstance(e["value"], list)]
+        out += [f"{_profile(case, e, found, f'{case}-{k}.svg')}\n" for k, e in enumerate(lists, start=1)]
+        out += ["| quantity | expected | computed | unit | tolerance | |", "|---|---|---|---|---|---|"]
+        for entry in card["expected"]:
+            value = found.get(entry["quantity"])
+            if value is None:
+                continue
+            if entry["tolerance"] == "information only":
+                mark = "information"
+            elif isinstance(value, str):
+                mark = "meets" if value == entry["value"] else "MISSES"
+            else:
+                off, allowed = deviation(entry, value)
+                mark = "meets" if off <= allowed + 1e-9 else "MISSES"
+            if (case, entry["quantity"]) in OUT_OF_SCOPE:
+                mark += ", out of scope: the tip of a frictionless front on a dry bed"
+            out.append(
+                f"| {entry['quantity']} | {_show(entry['value'])} | {_show(value)} | {entry['unit']} "
+                f"| {entry['tolerance']} | {mark} |"
+            )
+        out.append("")
+    (ROOT / "docs" / "verification.md").write_text("\n".join(out), encoding="utf-8")
+
+
+if __name__ == "__main__":
+    main()
