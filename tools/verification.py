@@ -77,8 +77,8 @@ def main() -> None:
         "# Verification",
         "",
         "Written by `tools/verification.py`, which runs the solver on every case of `tests/cases/reference`. "
-        "Expected figures come from closed forms or from independent integration at tight tolerance. The same comparisons are tests "
-        "(`tests/cases/test_reference.py`).",
+        "Expected figures come from closed forms or from independent integration at tight tolerance. "
+        "The same comparisons are tests (`tests/cases/test_reference.py`).",
         "",
     ]
     for case in CASES:
