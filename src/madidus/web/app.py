@@ -16,6 +16,7 @@ from pydantic import BaseModel, Field
 from .. import __version__
 from ..core.checks import check
 from ..core.errors import ModelError
+from ..core.hydraulics.duty import duty_curve
 from ..core.model.project import Project, parse_project
 from ..report.pdf import report_pdf
 from ..report.workbook import workbook
@@ -24,6 +25,7 @@ from ..store.projects import Conflict, Revision, Shelf
 from . import problems
 from .answers import AnswerOut, answer_out
 from .series import storm_series
+from .storm_report import StormReport, storm_report
 
 __all__ = ["answer_events", "make_app"]
 
@@ -57,6 +59,14 @@ class FindingOut(BaseModel):
     field: str
     why: str
     remedy: str
+
+
+class DutyOut(BaseModel):
+    """Rating curve of a control: head (m) or static lift (m) and flow (m3/s)."""
+
+    head: list[float]
+    flow: list[float]
+    of: str
 
 
 class ElementOut(BaseModel):
@@ -242,6 +252,21 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         if storm not in plan.digests:
             raise ModelError("storm", storm, "is not in the ensemble", "pick one from the storm matrix")
         return Response(storm_series(plan, storm, answer.figures.get(storm)), media_type=_ARROW)
+
+    @app.get("/api/projects/{project_id}/storms/{storm}/report")
+    def report_of_storm(project_id: UUID, storm: str) -> StormReport:
+        """Balance by term, oscillation, steps and events of a storm."""
+        _, _, answer = current(project_id)
+        plan = plan_of(answer)
+        if storm not in answer.figures:
+            raise ModelError("storm", storm, "is not in", "run it, or pick another from the storm matrix")
+        return storm_report(plan, answer.figures[storm])
+
+    @app.get("/api/projects/{project_id}/controls/{control}/duty")
+    def duty(project_id: UUID, control: UUID) -> DutyOut:
+        """Rating curve of a control, free of tail water."""
+        project, _, _ = current(project_id)
+        return DutyOut(**duty_curve(project.option.network, str(control))._asdict())
 
     def attachment(name: str, extension: str) -> dict[str, str]:
         plain = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "_" for c in name.lower())[:60]

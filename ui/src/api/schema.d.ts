@@ -221,6 +221,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/storms/{storm}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Report Of Storm
+         * @description Balance by term, oscillation, steps and events of a storm.
+         */
+        get: operations["report_of_storm_api_projects__project_id__storms__storm__report_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/controls/{control}/duty": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Duty
+         * @description Rating curve of a control, free of tail water.
+         */
+        get: operations["duty_api_projects__project_id__controls__control__duty_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/file": {
         parameters: {
             query?: never;
@@ -316,6 +356,18 @@ export interface components {
             balance_error: number | null;
         };
         /**
+         * DutyOut
+         * @description Rating curve of a control: head (m) or static lift (m) and flow (m3/s).
+         */
+        DutyOut: {
+            /** Head */
+            head: number[];
+            /** Flow */
+            flow: number[];
+            /** Of */
+            of: string;
+        };
+        /**
          * ElementOut
          * @description Figures of one element in every storm that is in, by storm key.
          */
@@ -328,6 +380,19 @@ export interface components {
             flow: {
                 [key: string]: number;
             };
+        };
+        /** EventOut */
+        EventOut: {
+            /** Time */
+            time: number;
+            /** Element */
+            element: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Begins */
+            begins: boolean;
         };
         /** FailureOut */
         FailureOut: {
@@ -453,6 +518,48 @@ export interface components {
             oscillation?: number | null;
             /** Steps */
             steps?: number | null;
+        };
+        /**
+         * StormReport
+         * @description Volumes in m3. Oscillation: the largest change of a level (m), or a flow (m3/s), that turned back twice.
+         */
+        StormReport: {
+            /** Before */
+            before: number;
+            /** Entered */
+            entered: number;
+            /** Left */
+            left: number;
+            /** Lost */
+            lost: number;
+            /** Soaked */
+            soaked: number;
+            /** Passed By */
+            passed_by: number;
+            /** After */
+            after: number;
+            /** Balance Error */
+            balance_error: number;
+            /** Level Oscillation */
+            level_oscillation: number;
+            /** Level Oscillation At */
+            level_oscillation_at: string;
+            /** Flow Oscillation */
+            flow_oscillation: number;
+            /** Flow Oscillation At */
+            flow_oscillation_at: string;
+            /** Steps */
+            steps: number;
+            /** Rejected */
+            rejected: number;
+            /** Smallest Step */
+            smallest_step: number;
+            /** Smallest At */
+            smallest_at: number;
+            /** Smallest In */
+            smallest_in: string;
+            /** Events */
+            events: components["schemas"]["EventOut"][];
         };
         /** ValidationError */
         ValidationError: {
@@ -1000,6 +1107,70 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    report_of_storm_api_projects__project_id__storms__storm__report_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                storm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StormReport"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    duty_api_projects__project_id__controls__control__duty_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DutyOut"];
+                };
             };
             /** @description Validation Error */
             422: {

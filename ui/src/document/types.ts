@@ -1,28 +1,117 @@
 /** The project document as the server keeps it: SI units. */
-export type Section = { shape: "circular"; diameter: number } | { shape: "rectangular"; width: number; height: number };
+export type Section =
+  | { shape: "circular"; diameter: number }
+  | { shape: "rectangular"; width: number; height: number }
+  | { shape: "egg"; height: number }
+  | { shape: "arch"; width: number; height: number; rise: number }
+  | { shape: "trapezoidal"; base_width: number; left_slope: number; right_slope: number; height: number }
+  | { shape: "irregular"; stations: { offset: number; elevation: number }[] }
+  | { shape: "widths"; rows: { depth: number; width: number }[] };
+export type Inflow =
+  | { kind: "constant"; flow: number }
+  | { kind: "hydrograph"; rows: { time: number; flow: number }[] }
+  | { kind: "pattern"; mean: number; factors: number[]; start: number };
 type Placed = { name: string; x: number; y: number; invert: number };
-export type Shaft = Placed & { kind: "manhole" | "junction"; cover: number; plan_area: number; ponded_area: number };
-export type Storage = Placed & {
+type Flooding = Placed & {
+  cover: number;
+  inflows: Inflow[];
+  flooding: "stored" | "lost";
+  ponded_area: number;
+  ponded_slope: number;
+};
+export type HeadLoss = { kind: "fixed"; coefficient: number } | { kind: "angle" };
+type Shafted = Flooding & { plan_area: number; head_loss: HeadLoss | null };
+export type Manhole = Shafted & { kind: "manhole"; diameter: number | null; sealed: boolean };
+export type Junction = Shafted & { kind: "junction" };
+export type Inlet = Shafted & { kind: "inlet"; capture: number; bypass: string | null };
+export type Shaft = Manhole | Junction | Inlet;
+export type Infiltration = { rate: number; safety_factor: number; through: "base" | "sides" | "both" };
+type Holding = Flooding & { initial_depth: number; infiltration: Infiltration | null };
+export type Storage = Holding & {
   kind: "storage";
   form: "pond" | "tank";
-  cover: number;
   table: { depth: number; area: number }[];
 };
-export type TailWater = { kind: "free" } | { kind: "normal" } | { kind: "fixed"; level: number };
+export type Basin = Holding & { kind: "basin"; base: [number, number][]; side_slope: number };
+export type Stone = Holding & {
+  kind: "stone";
+  length: number;
+  width: number;
+  stone_depth: number;
+  base_slope: number;
+  porosity: number;
+};
+export type Store = Storage | Basin | Stone;
+export type TailWater =
+  | { kind: "free" }
+  | { kind: "normal" }
+  | { kind: "fixed"; level: number }
+  | { kind: "series"; rows: { time: number; level: number }[] };
 export type Outfall = Placed & { kind: "outfall"; ground: number | null; tail_water: TailWater; flap: boolean };
-export type NetNode = Shaft | Storage | Outfall;
+export type NetNode = Shaft | Store | Outfall;
 type Ends = { name: string; upstream: string; downstream: string; flap: boolean };
-export type Pipe = Ends & {
-  kind: "pipe";
-  section: Section;
+type Run = Ends & {
   length: number;
   upstream_invert: number;
   downstream_invert: number;
   roughness: number;
+  entry_loss: number;
+  exit_loss: number;
+  bend_loss: number;
 };
-export type Orifice = Ends & { kind: "orifice"; invert: number; section: Section; discharge_coefficient: number };
-export type Weir = Ends & { kind: "weir"; crest: number; length: number; coefficient: number };
-export type NetLink = Pipe | Orifice | Weir;
+export type Pipe = Run & { kind: "pipe"; section: Section; barrels: number; silt: number };
+export type Channel = Run & {
+  kind: "channel";
+  section: Section;
+  infiltration: Infiltration | null;
+  bed: { chainage: number; level: number }[];
+};
+export type Trench = Run & {
+  kind: "trench";
+  width: number;
+  height: number;
+  porosity: number;
+  stone_size: number;
+  pipe: { shape: "circular"; diameter: number } | null;
+  infiltration: Infiltration | null;
+};
+export type Conduit = Pipe | Channel | Trench;
+export type Orifice = Ends & {
+  kind: "orifice";
+  position: "side" | "bottom";
+  invert: number;
+  section: Section;
+  discharge_coefficient: number;
+};
+export type Weir = Ends & {
+  kind: "weir";
+  form: "sharp" | "broad" | "v_notch" | "trapezoidal";
+  crest: number;
+  length: number;
+  coefficient: number;
+  side_slope: number;
+};
+export type Riser = Ends & {
+  kind: "riser";
+  crest: number;
+  diameter: number;
+  coefficient: number;
+  discharge_coefficient: number;
+};
+export type FlowCurve = Ends & { kind: "curve"; invert: number; rows: { head: number; flow: number }[] };
+export type PumpUnit = { on: number; off: number; curve: { flow: number; head: number }[] };
+export type RisingMain = {
+  length: number;
+  diameter: number;
+  law: "hazen_williams" | "darcy_weisbach";
+  hazen_williams: number;
+  sand_roughness: number;
+  minor_loss: number;
+  discharge_level: number | null;
+};
+export type Pump = Ends & { kind: "pump"; units: PumpUnit[]; main: RisingMain | null };
+export type Control = Orifice | Weir | Riser | FlowCurve | Pump;
+export type NetLink = Conduit | Control;
 export type Catchment = {
   name: string;
   area: number;
@@ -89,5 +178,24 @@ export function shownOption(project: Project): { id: string; name: string; netwo
   return { id, ...option };
 }
 
-export const heightOf = (section: Section) => (section.shape === "circular" ? section.diameter : section.height);
+export const isConduit = (link: NetLink | undefined): link is Conduit =>
+  link?.kind === "pipe" || link?.kind === "channel" || link?.kind === "trench";
+export const isStore = (node: NetNode | undefined): node is Store =>
+  node?.kind === "storage" || node?.kind === "basin" || node?.kind === "stone";
+
+export function heightOf(section: Section): number {
+  if (section.shape === "circular") return section.diameter;
+  if (section.shape === "widths") return section.rows[section.rows.length - 1]?.depth ?? 0;
+  if (section.shape !== "irregular") return section.height;
+  const levels = section.stations.map((s) => s.elevation);
+  return Math.min(levels[0] ?? 0, levels[levels.length - 1] ?? 0) - Math.min(...levels);
+}
+export const depthOf = (conduit: Conduit) => (conduit.kind === "trench" ? conduit.height : heightOf(conduit.section));
+/** The level at which a control begins to act. */
+export const levelOf = (control: Control) =>
+  control.kind === "orifice" || control.kind === "curve"
+    ? control.invert
+    : control.kind === "pump"
+      ? Math.min(...control.units.map((unit) => unit.off))
+      : control.crest;
 export const topOf = (node: NetNode) => (node.kind === "outfall" ? (node.ground ?? node.invert + 1) : node.cover);

@@ -14,6 +14,10 @@ export type Quantity =
   | "rain"
   | "duration"
   | "minutes"
+  | "slope"
+  | "soaking"
+  | "hours"
+  | "sharp"
   | "plain";
 
 type Rule = { unit: string; factor: number; digits: number; typed?: Record<string, number> };
@@ -34,6 +38,10 @@ const RULES: Record<Quantity, Rule> = {
   rain: { unit: "mm", factor: 1, digits: 1, typed: { mm: 1, cm: 10, in: 25.4 } },
   duration: { unit: "min", factor: 1, digits: 0, typed: { min: 1, h: 60, hr: 60 } },
   minutes: { unit: "min", factor: 1 / 60, digits: 1, typed: { s: 1, min: 60, h: 3600, hr: 3600 } },
+  slope: { unit: "1:", factor: 1, digits: 2, typed: {} },
+  soaking: { unit: "mm/h", factor: 3.6e6, digits: 1, typed: { "mm/h": 1 / 3.6e6, "m/s": 1 } },
+  hours: { unit: "h", factor: 1 / 3600, digits: 2, typed: { s: 1, min: 60, h: 3600 } },
+  sharp: { unit: "mm", factor: 1000, digits: 2 },
   plain: { unit: "", factor: 1, digits: 2 },
 };
 

@@ -1,8 +1,11 @@
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import { LINK_KINDS, type LinkKind, NODE_KINDS, type NodeKind } from "../document/elements";
 import { useProject } from "../document/store";
 import { Inspector } from "../views/Inspector";
 import { LongSection } from "../views/LongSection";
 import { Plan } from "../views/Plan";
+
+const isLink = (kind: string | null): kind is LinkKind => kind !== null && kind in LINK_KINDS;
 
 const KEPT = "madidus.plan-share";
 const clamp = (share: number) => Math.min(0.85, Math.max(0.15, Number.isFinite(share) ? share : 0.56));
@@ -16,6 +19,12 @@ export function NetworkStage() {
     setShare(clamp(value));
     localStorage.setItem(KEPT, String(clamp(value)));
   };
+  const [adding, setAdding] = useState<NodeKind | LinkKind | null>(null);
+  useEffect(() => {
+    const leave = (event: globalThis.KeyboardEvent) => event.key === "Escape" && setAdding(null);
+    window.addEventListener("keydown", leave);
+    return () => window.removeEventListener("keydown", leave);
+  }, []);
   const drag = (event: PointerEvent) => {
     const box = column.current?.getBoundingClientRect();
     if (box && event.buttons === 1) keep((event.clientY - box.top) / box.height);
@@ -29,8 +38,9 @@ export function NetworkStage() {
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col" ref={column}>
+        <Palette adding={adding} choose={setAdding} />
         <div className="flex min-h-0" style={{ flex: `${share} 1 0` }}>
-          <Plan />
+          <Plan adding={adding} added={() => isLink(adding) || setAdding(null)} />
         </div>
         <div
           role="separator"
@@ -75,5 +85,39 @@ export function NetworkStage() {
       </div>
       <Inspector />
     </>
+  );
+}
+
+/** What can be laid on the plan. A node is laid once; links go on until Escape. */
+function Palette({
+  adding,
+  choose,
+}: {
+  adding: NodeKind | LinkKind | null;
+  choose: (kind: NodeKind | LinkKind | null) => void;
+}) {
+  const button = (kind: NodeKind | LinkKind, label: string) => (
+    <button
+      key={kind}
+      type="button"
+      aria-pressed={adding === kind}
+      data-testid={`lay-${kind}`}
+      className={`whitespace-nowrap px-2 py-[3px] ${adding === kind ? "bg-ink text-hi" : "text-ink2"}`}
+      onClick={() => choose(adding === kind ? null : kind)}
+    >
+      {label}
+    </button>
+  );
+  return (
+    <div
+      role="toolbar"
+      aria-label="Lay on the plan"
+      className="flex h-[26px] shrink-0 items-center overflow-x-auto border-b border-rule px-2"
+    >
+      <span className="pr-1 font-semibold">Lay</span>
+      {Object.entries(NODE_KINDS).map(([kind, label]) => button(kind as NodeKind, label))}
+      <span className="mx-1 h-4 border-l border-rule2" />
+      {Object.entries(LINK_KINDS).map(([kind, label]) => button(kind as LinkKind, label))}
+    </div>
   );
 }

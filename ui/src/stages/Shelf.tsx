@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, call, type ShelfEntry } from "../api/client";
-import { type Project, shownOption } from "../document/types";
+import { isStore, type Project, shownOption } from "../document/types";
 import { showMargin } from "../document/units";
 import { Gauge } from "../instrument/Gauge";
 
@@ -251,8 +251,8 @@ function Thumbnail({ project }: { project: Project }) {
             key={id}
             cx={x}
             cy={y}
-            r={n.kind === "storage" ? 7 : 2.4}
-            fill={n.kind === "storage" ? "var(--color-water2)" : "var(--color-hi)"}
+            r={isStore(n) ? 7 : 2.4}
+            fill={isStore(n) ? "var(--color-water2)" : "var(--color-hi)"}
             stroke="var(--color-ink)"
           />
         );

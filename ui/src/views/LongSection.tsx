@@ -1,8 +1,9 @@
 import { useMemo } from "react";
 import { useProject } from "../document/store";
-import { heightOf, topOf } from "../document/types";
+import { depthOf, isConduit, isStore, levelOf, type Stone, topOf } from "../document/types";
 import { clock, show } from "../document/units";
 import { useWidth } from "../instrument/useWidth";
+import { CONTROL_MARK } from "./controlMark";
 import { runThrough } from "./path";
 
 /** Ground, covers, pipes and water along the run of the picked element, at the moment of the clock. */
@@ -41,7 +42,7 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
   const { network, cursor, series, answer, point } = useProject();
   if (!network) return null;
   const links = path.map((id) => ({ id, link: network.links[id] })).filter((x) => x.link !== undefined);
-  const lengths = links.map(({ link }) => (link?.kind === "pipe" ? link.length : 6));
+  const lengths = links.map(({ link }) => (isConduit(link) ? link.length : 6));
   const chainage = [0];
   for (const length of lengths) chainage.push((chainage[chainage.length - 1] ?? 0) + length);
   const ids = [links[0]?.link?.upstream ?? "", ...links.map(({ link }) => link?.downstream ?? "")];
@@ -68,6 +69,13 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
   let lastLabel = -100;
   return (
     <svg width={width} height={height} data-testid="long-section" role="img" aria-label="Long section drawing">
+      <defs>
+        <pattern id="stones" width={8} height={8} patternUnits="userSpaceOnUse">
+          <rect width={8} height={8} fill="var(--color-hi)" />
+          <circle cx={2} cy={2} r={1.4} fill="var(--color-rule2)" />
+          <circle cx={6} cy={6} r={1.4} fill="var(--color-rule2)" />
+        </pattern>
+      </defs>
       {marks.map((z) => (
         <g key={z}>
           <line x1={left - 4} x2={width - 8} y1={y(z)} y2={y(z)} stroke="var(--color-rule)" />
@@ -88,22 +96,35 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
       {links.map(({ id, link }, i) => {
         const [a, b] = [chainage[i] ?? 0, chainage[i + 1] ?? 0];
         const picked = id === cursor.element;
-        if (link?.kind !== "pipe") {
-          const z = link?.kind === "orifice" ? link.invert : (link?.crest ?? 0);
+        if (!isConduit(link)) {
+          if (!link) return null;
+          const [cx, cy] = [(x(a) + x(b)) / 2, y(levelOf(link)) - 8];
           return (
-            <g key={id} onClick={() => point({ element: id })} className="cursor-pointer">
-              <line
-                x1={(x(a) + x(b)) / 2}
-                x2={(x(a) + x(b)) / 2}
-                y1={y(z)}
-                y2={y(z) - 14}
+            <g
+              key={id}
+              onClick={() => point({ element: id })}
+              className="cursor-pointer"
+              data-testid={`section-${link.name}`}
+            >
+              <line x1={cx} x2={cx} y1={y(levelOf(link))} y2={y(low)} stroke="var(--color-ink)" strokeDasharray="2 2" />
+              <circle
+                cx={cx}
+                cy={cy}
+                r={8}
+                fill={picked ? "var(--color-ink)" : "var(--color-hi)"}
                 stroke="var(--color-ink)"
-                strokeWidth={picked ? 5 : 3}
+              />
+              <path
+                d={CONTROL_MARK[link.kind]}
+                transform={`translate(${cx} ${cy})`}
+                fill="none"
+                stroke={picked ? "var(--color-hi)" : "var(--color-ink)"}
+                strokeWidth={1.4}
               />
             </g>
           );
         }
-        const d = heightOf(link.section);
+        const d = depthOf(link);
         const [z0, z1] = [link.upstream_invert, link.downstream_invert];
         const head = series ? series.at(`head:${id}`, cursor.moment) : Number.NaN;
         const foot = series ? series.at(`foot:${id}`, cursor.moment) : Number.NaN;
@@ -122,14 +143,16 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
           >
             <polygon
               points={`${x(a)},${y(z0)} ${x(b)},${y(z1)} ${x(b)},${y(z1 + d)} ${x(a)},${y(z0 + d)}`}
-              fill="var(--color-hi)"
+              fill={link.kind === "trench" ? "url(#stones)" : "var(--color-hi)"}
               stroke="var(--color-ink)"
               strokeWidth={picked ? 2.2 : 1}
+              strokeDasharray={link.kind === "channel" ? "7 3" : undefined}
             />
             {Number.isFinite(w0) && Number.isFinite(w1) && (
               <polygon
                 points={`${x(a)},${y(z0)} ${x(b)},${y(z1)} ${x(b)},${y(w1)} ${x(a)},${y(w0)}`}
                 fill={full ? "var(--color-water5)" : "var(--color-water3)"}
+                opacity={link.kind === "trench" ? 0.6 : 1}
               />
             )}
             {full && (
@@ -142,7 +165,7 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
         if (!node) return null;
         const id = ids[i] ?? "";
         const c = x(chainage[i] ?? 0);
-        const half = node.kind === "storage" ? 16 : shaft / 2;
+        const half = isStore(node) ? 16 : shaft / 2;
         const h = level(id);
         const wet = node.kind !== "outfall" && Number.isFinite(h) ? Math.max(h, node.invert) : null;
         const picked = id === cursor.element;
@@ -166,7 +189,8 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
               stroke="var(--color-ink)"
               strokeWidth={picked ? 2.2 : 1}
             />
-            {wet !== null && (
+            {node.kind === "stone" && <StoneBed stone={node} wet={wet} c={c} half={26} y={y} />}
+            {wet !== null && node.kind !== "stone" && (
               <rect
                 x={c - half + 0.5}
                 y={y(Math.min(wet, top))}
@@ -229,5 +253,45 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
         ))}
       </g>
     </svg>
+  );
+}
+
+/** Stone over a base that rises away from the low end, and the level water that stands in it. */
+function StoneBed({
+  stone,
+  wet,
+  c,
+  half,
+  y,
+}: {
+  stone: Stone;
+  wet: number | null;
+  c: number;
+  half: number;
+  y: (level: number) => number;
+}) {
+  const rise = stone.base_slope * stone.length;
+  const [left, right] = [c - half, c + half];
+  const { invert, stone_depth } = stone;
+  const base = `${right},${y(invert)} ${left},${y(invert + rise)}`;
+  const surface = wet === null ? invert : Math.min(wet, invert + stone_depth);
+  // level water ends where the base rises above it
+  const reach = rise > 0 ? Math.min((surface - invert) / rise, 1) : 1;
+  const far = right - 2 * half * reach;
+  return (
+    <g data-testid="stone-bed">
+      <polygon
+        points={`${base} ${left},${y(invert + rise + stone_depth)} ${right},${y(invert + stone_depth)}`}
+        fill="url(#stones)"
+        stroke="var(--color-ink)"
+      />
+      {surface > invert && (
+        <polygon
+          points={`${right},${y(invert)} ${far},${y(invert + rise * reach)} ${far},${y(surface)} ${right},${y(surface)}`}
+          fill="var(--color-water4)"
+          opacity={0.65}
+        />
+      )}
+    </g>
   );
 }

@@ -8,8 +8,18 @@ import { Projection } from "ol/proj";
 import VectorSource from "ol/source/Vector";
 import { Fill, Stroke, Style, Text } from "ol/style";
 import View from "ol/View";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
+import {
+  isNodeKind,
+  LINK_KINDS,
+  type LinkKind,
+  makeLink,
+  makeNode,
+  NODE_KINDS,
+  type NodeKind,
+} from "../document/elements";
 import { useProject } from "../document/store";
+import { isStore } from "../document/types";
 import { clock } from "../document/units";
 import { drawNode } from "./nodeSymbol";
 import { pipeStyles } from "./pipeStyle";
@@ -33,7 +43,16 @@ function groundStyle(picked: boolean): Style {
 }
 
 /** The network over its backdrop: tone by how full, chevrons by direction, rings by depth used. North is up. */
-export function Plan({ still = false }: { still?: boolean }) {
+export function Plan({
+  still = false,
+  adding = null,
+  added,
+}: {
+  still?: boolean;
+  /** The kind of element that clicks lay, or none. */
+  adding?: NodeKind | LinkKind | null;
+  added?: () => void;
+}) {
   const target = useRef<HTMLDivElement>(null);
   const map = useRef<OlMap | null>(null);
   const network = useProject((s) => s.network);
@@ -50,6 +69,30 @@ export function Plan({ still = false }: { still?: boolean }) {
     nodes: new VectorSource(),
   });
   const fitted = useRef<string | null>(null);
+  const [from, setFrom] = useState<string | null>(null);
+  const laying = useRef({ kind: adding, click: (_x: number, _y: number, _hit: string | null) => {} });
+  laying.current = {
+    kind: adding,
+    click: (x, y, hit) => {
+      const { network, optionPath, edit, point } = useProject.getState();
+      if (!network || !adding) return;
+      const id = crypto.randomUUID();
+      const lay = (collection: string, value: unknown) => {
+        void edit([{ op: "add", path: `${optionPath}/${collection}/${id}`, value }]);
+        point({ element: id });
+        setFrom(null);
+        added?.();
+      };
+      if (isNodeKind(adding)) lay("nodes", makeNode(network, adding, x, y));
+      else if (hit && network.nodes[hit]) {
+        if (from && from !== hit) lay("links", makeLink(network, adding, from, hit));
+        else setFrom(hit);
+      }
+    },
+  };
+  useEffect(() => {
+    if (!adding) setFrom(null);
+  }, [adding]);
 
   useEffect(() => {
     if (!target.current) return;
@@ -67,11 +110,14 @@ export function Plan({ still = false }: { still?: boolean }) {
     });
     m.on("click", (event) => {
       const hit = m.forEachFeatureAtPixel(event.pixel, (f) => f.getId(), { hitTolerance: 5 });
-      if (typeof hit === "string") point({ element: hit });
+      const [x = 0, y = 0] = event.coordinate;
+      if (laying.current.kind) laying.current.click(x, y, typeof hit === "string" ? hit : null);
+      else if (typeof hit === "string") point({ element: hit });
     });
     m.on("pointermove", (event) => {
       const hit = m.forEachFeatureAtPixel(event.pixel, (f) => f.getId(), { hitTolerance: 5 });
-      if (target.current) target.current.style.cursor = typeof hit === "string" ? "pointer" : "";
+      if (target.current)
+        target.current.style.cursor = laying.current.kind ? "crosshair" : typeof hit === "string" ? "pointer" : "";
     });
     map.current = m;
     // tests find elements on the canvas through this
@@ -144,7 +190,7 @@ export function Plan({ still = false }: { still?: boolean }) {
           hitDetectionRenderer: (pixel, state) => {
             const [px = 0, py = 0] = pixel as number[];
             state.context.beginPath();
-            state.context.arc(px, py, (node.kind === "storage" ? 16 : 7) * state.pixelRatio, 0, 2 * Math.PI);
+            state.context.arc(px, py, (isStore(node) ? 16 : 7) * state.pixelRatio, 0, 2 * Math.PI);
             state.context.fill();
           },
         }),
@@ -174,7 +220,17 @@ export function Plan({ still = false }: { still?: boolean }) {
       <p className="flex gap-3 px-2 py-1">
         <b className="text-[14px] font-semibold">Plan</b>
         <span className="text-ink2">{storm ? `${storm.label} at ${clock(cursor.moment)}` : "as drawn"}</span>
-        {!still && (
+        {adding && (
+          <span role="status" className="text-ochre-ink" data-testid="laying">
+            {isNodeKind(adding)
+              ? `click where the ${NODE_KINDS[adding].toLowerCase()} is`
+              : from
+                ? `${LINK_KINDS[adding]} from ${network?.nodes[from]?.name}: click the node where it ends`
+                : `${LINK_KINDS[adding]}: click the node where it begins`}
+            ; Escape ends
+          </span>
+        )}
+        {!still && !adding && (
           <span className="ml-auto text-[11px] text-ink3">
             ring: soffit to cover used · white dashes: surcharged · drop: floods
           </span>

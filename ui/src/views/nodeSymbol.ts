@@ -1,5 +1,5 @@
 import { useProject } from "../document/store";
-import { heightOf } from "../document/types";
+import { depthOf, isConduit, isStore, type NetNode, type Store } from "../document/types";
 
 /** Draw a node: a ring whose arc is how much of the depth from soffit to cover is used, or a store with its water. */
 export function drawNode(
@@ -22,24 +22,9 @@ export function drawNode(
   c.strokeStyle = "#1d2427";
   c.lineWidth = picked ? 3 : 1.3;
   let radius = 6;
-  if (node.kind === "storage") {
+  if (isStore(node)) {
     radius = 15;
-    const share = Number.isFinite(level)
-      ? Math.min(Math.max((level - node.invert) / (node.cover - node.invert), 0), 1)
-      : 0;
-    c.beginPath();
-    if (node.form === "pond") c.ellipse(0, 0, 19, 13, 0, 0, 2 * Math.PI);
-    else c.rect(-16, -11, 32, 22);
-    c.fillStyle = "#dce9e3";
-    c.fill();
-    c.save();
-    c.clip();
-    c.fillStyle = "#73aeb0";
-    c.fillRect(-20, 13 - 26 * share, 40, 26);
-    c.restore();
-    if (node.form === "tank") c.setLineDash([4, 2]);
-    c.stroke();
-    c.setLineDash([]);
+    drawStore(c, node, level);
   } else if (node.kind === "outfall") {
     c.beginPath();
     c.rect(-5, -5, 10, 10);
@@ -53,18 +38,19 @@ export function drawNode(
     c.stroke();
   } else {
     c.beginPath();
+    if (node.kind === "junction") radius = 4;
     c.arc(0, 0, radius, 0, 2 * Math.PI);
     c.fillStyle = "#fcfaf3";
     c.fill();
     const soffit = Object.values(network.links).reduce(
       (top, l) =>
-        l.kind !== "pipe"
-          ? top
-          : Math.max(
+        isConduit(l)
+          ? Math.max(
               top,
-              l.upstream === id ? l.upstream_invert + heightOf(l.section) : -1e9,
-              l.downstream === id ? l.downstream_invert + heightOf(l.section) : -1e9,
-            ),
+              l.upstream === id ? l.upstream_invert + depthOf(l) : -1e9,
+              l.downstream === id ? l.downstream_invert + depthOf(l) : -1e9,
+            )
+          : top,
       -1e9,
     );
     const used = Number.isFinite(level) ? (level - soffit) / Math.max(node.cover - soffit, 0.01) : 0;
@@ -78,6 +64,7 @@ export function drawNode(
     c.beginPath();
     c.arc(0, 0, radius, 0, 2 * Math.PI);
     c.stroke();
+    drawLid(c, node);
   }
   if (node.kind !== "outfall" && Number.isFinite(level) && level > node.cover) {
     c.fillStyle = "#9e2a3b";
@@ -105,4 +92,68 @@ export function drawNode(
     c.fillText(node.name, radius + 3, -radius + 1);
   }
   c.restore();
+}
+
+/** A store by its kind: an oval pond, a rectangle with banks for one by side slope, a dashed tank, a bed of stones. */
+function drawStore(c: CanvasRenderingContext2D, store: Store, level: number) {
+  const share = Number.isFinite(level)
+    ? Math.min(Math.max((level - store.invert) / (store.cover - store.invert), 0), 1)
+    : 0;
+  c.beginPath();
+  if (store.kind === "storage" && store.form === "pond") c.ellipse(0, 0, 19, 13, 0, 0, 2 * Math.PI);
+  else c.rect(-17, -12, 34, 24);
+  c.fillStyle = "#dce9e3";
+  c.fill();
+  c.save();
+  c.clip();
+  c.fillStyle = "#73aeb0";
+  c.fillRect(-20, 13 - 26 * share, 40, 26);
+  c.restore();
+  if (store.kind === "storage" && store.form === "tank") c.setLineDash([4, 2]);
+  c.stroke();
+  c.setLineDash([]);
+  c.lineWidth = 1;
+  if (store.kind === "basin") {
+    c.strokeRect(-10, -6, 20, 12);
+    for (const [sx, sy] of [
+      [-1, -1],
+      [1, -1],
+      [1, 1],
+      [-1, 1],
+    ] as const) {
+      c.beginPath();
+      c.moveTo(17 * sx, 12 * sy);
+      c.lineTo(10 * sx, 6 * sy);
+      c.stroke();
+    }
+  }
+  if (store.kind === "stone") {
+    c.fillStyle = "#65665f";
+    for (let i = 0; i < 5; i++)
+      for (let j = 0; j < 3; j++) {
+        c.beginPath();
+        c.arc(-13 + 6.5 * i + (j % 2) * 3, -7 + 7 * j, 1.7, 0, 2 * Math.PI);
+        c.fill();
+      }
+  }
+}
+
+/** Bars of a grating over an inlet, a bolt on a sealed manhole. */
+function drawLid(c: CanvasRenderingContext2D, node: NetNode) {
+  c.lineWidth = 1;
+  if (node.kind === "inlet")
+    for (const x of [-3, 0, 3]) {
+      c.beginPath();
+      c.moveTo(x, -Math.sqrt(36 - x * x));
+      c.lineTo(x, Math.sqrt(36 - x * x));
+      c.stroke();
+    }
+  if (node.kind === "manhole" && node.sealed) {
+    c.beginPath();
+    c.moveTo(-4.2, -4.2);
+    c.lineTo(4.2, 4.2);
+    c.moveTo(4.2, -4.2);
+    c.lineTo(-4.2, 4.2);
+    c.stroke();
+  }
 }

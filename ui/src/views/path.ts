@@ -1,14 +1,14 @@
-import type { Network } from "../document/types";
+import { isConduit, levelOf, type Network } from "../document/types";
 
 /** Links from the head of the run that an element lies on, down to the outfall. */
 export function runThrough(network: Network, element: string | null): string[] {
   const links = Object.entries(network.links);
   const preferPipe = (a: string, b: string) => {
     const [p, q] = [network.links[a], network.links[b]];
-    return Number(q?.kind === "pipe") - Number(p?.kind === "pipe") || (level(q) ?? 0) - (level(p) ?? 0);
+    return Number(isConduit(q)) - Number(isConduit(p)) || (level(q) ?? 0) - (level(p) ?? 0);
   };
   const level = (link: Network["links"][string] | undefined) =>
-    link?.kind === "pipe" ? -link.upstream_invert : link?.kind === "orifice" ? -link.invert : link ? -link.crest : 0;
+    isConduit(link) ? -link.upstream_invert : link ? -levelOf(link) : 0;
   const below = (node: string) =>
     links
       .filter(([, l]) => l.upstream === node)
@@ -25,7 +25,7 @@ export function runThrough(network: Network, element: string | null): string[] {
       const link = network.links[id];
       if (!link || seen.has(link.upstream)) continue;
       const [more] = visit(link.upstream, new Set([...seen, node]));
-      const total = more + (link.kind === "pipe" ? link.length : 1);
+      const total = more + (isConduit(link) ? link.length : 1);
       if (total > best[0]) best = [total, id];
     }
     lengthAbove.set(node, best);

@@ -1,0 +1,60 @@
+"""What a storm's run says about itself: where the water went, how smooth it was, what acted when."""
+
+from pydantic import BaseModel
+
+from ..core.ensemble import Plan
+from ..core.figures import Figures
+from ..core.hydraulics.events import decode
+
+__all__ = ["StormReport", "storm_report"]
+
+
+class EventOut(BaseModel):
+    time: float  # s
+    element: str  # id
+    name: str
+    kind: str
+    begins: bool
+
+
+class StormReport(BaseModel):
+    """Volumes in m3. Oscillation: the largest change of a level (m), or a flow (m3/s), that turned back twice."""
+
+    before: float
+    entered: float
+    left: float
+    lost: float
+    soaked: float
+    passed_by: float
+    after: float
+    balance_error: float
+    level_oscillation: float
+    level_oscillation_at: str
+    flow_oscillation: float
+    flow_oscillation_at: str
+    steps: int
+    rejected: int
+    smallest_step: float
+    smallest_at: float
+    smallest_in: str
+    events: list[EventOut]
+
+
+def storm_report(plan: Plan, figures: Figures) -> StormReport:
+    """Report of one storm, elements by their names."""
+    s, flat, label = figures.summary, plan.flat, plan.network.label
+    name_of = lambda row: label(flat.name_of(row)) if row >= 0 else ""  # noqa: E731
+    link_at = int(s["link_oscillation_at"])
+    return StormReport(
+        **{term: s[term] for term in ("before", "entered", "left", "lost", "soaked", "after", "balance_error")},
+        passed_by=plan.inflow[figures.key].passed_by,
+        level_oscillation=s["oscillation"], level_oscillation_at=name_of(int(s["oscillation_row"])),
+        flow_oscillation=s["link_oscillation"],
+        flow_oscillation_at=label(plan.links[link_at]) if link_at >= 0 else "",
+        steps=int(s["steps"]), rejected=int(s["rejected"]), smallest_step=s["smallest_step"],
+        smallest_at=s["smallest_at"], smallest_in=name_of(int(s["smallest_row"])),
+        events=[
+            EventOut(time=e.time, element=e.element, name=label(e.element), kind=e.kind, begins=e.begins)
+            for e in decode([(t, int(code)) for t, code in s["events"]], flat)
+        ],
+    )  # fmt: skip

@@ -1,0 +1,199 @@
+import type { Change } from "./store";
+import type { NetLink, NetNode, Network } from "./types";
+
+/** What can be laid on the plan: nodes with one click, links with a click on each of their nodes. */
+export const NODE_KINDS = {
+  manhole: "Manhole",
+  junction: "Junction",
+  inlet: "Inlet",
+  pond: "Pond, by areas",
+  basin: "Pond, by side slope",
+  tank: "Tank",
+  stone: "Stone-filled store",
+  outfall: "Outfall",
+} as const;
+export const LINK_KINDS = {
+  pipe: "Pipe",
+  channel: "Channel",
+  trench: "Filter trench",
+  orifice: "Orifice",
+  weir: "Weir",
+  riser: "Riser",
+  curve: "Flow curve",
+  pump: "Pump",
+} as const;
+export type NodeKind = keyof typeof NODE_KINDS;
+export type LinkKind = keyof typeof LINK_KINDS;
+export const isNodeKind = (kind: string): kind is NodeKind => kind in NODE_KINDS;
+
+const LETTER: Record<NodeKind | LinkKind, string> = {
+  manhole: "M",
+  junction: "J",
+  inlet: "G",
+  pond: "P",
+  basin: "P",
+  tank: "T",
+  stone: "S",
+  outfall: "O",
+  pipe: "L",
+  channel: "C",
+  trench: "F",
+  orifice: "Orifice ",
+  weir: "Weir ",
+  riser: "Riser ",
+  curve: "Control ",
+  pump: "Pump ",
+};
+
+/** The first free name of a kind: M1, M2, …  */
+export function freshName(network: Network, kind: NodeKind | LinkKind): string {
+  const taken = new Set([...Object.values(network.nodes), ...Object.values(network.links)].map((e) => e.name));
+  for (let k = 1; ; k++) if (!taken.has(`${LETTER[kind]}${k}`)) return `${LETTER[kind]}${k}`;
+}
+
+function nearest(network: Network, x: number, y: number): { ground: number; invert: number } {
+  let best = { ground: 10, invert: 8.5 };
+  let least = Number.POSITIVE_INFINITY;
+  for (const node of Object.values(network.nodes)) {
+    const distance = Math.hypot(node.x - x, node.y - y);
+    if (distance >= least) continue;
+    least = distance;
+    best = { ground: node.kind === "outfall" ? (node.ground ?? node.invert + 1) : node.cover, invert: node.invert };
+  }
+  return best.ground > best.invert ? best : { ground: best.invert + 1.5, invert: best.invert };
+}
+
+/** A new node at a place; levels as at the nearest node there is. */
+export function makeNode(network: Network, kind: NodeKind, x: number, y: number): Partial<NetNode> {
+  const { ground, invert } = nearest(network, x, y);
+  const at = { name: freshName(network, kind), x: round(x, 2), y: round(y, 2), invert: round(invert, 3) };
+  const cover = round(ground, 3);
+  const deep = round(cover - invert, 3);
+  switch (kind) {
+    case "outfall":
+      return { ...at, kind, ground: cover };
+    case "inlet":
+      return { ...at, kind, cover, capture: 0.02 };
+    case "pond":
+    case "tank":
+      return {
+        ...at,
+        kind: "storage",
+        form: kind,
+        cover,
+        table: [
+          { depth: 0, area: kind === "pond" ? 100 : 50 },
+          { depth: deep, area: kind === "pond" ? 200 : 50 },
+        ],
+      };
+    case "basin":
+      return {
+        ...at,
+        kind,
+        cover,
+        side_slope: 3,
+        base: [
+          [-8, -5],
+          [8, -5],
+          [8, 5],
+          [-8, 5],
+        ].map(([dx = 0, dy = 0]) => [round(x + dx, 2), round(y + dy, 2)]) as [number, number][],
+      };
+    case "stone":
+      return {
+        ...at,
+        kind,
+        cover,
+        length: 10,
+        width: 5,
+        stone_depth: Math.min(deep, 0.5),
+        base_slope: 0.01,
+        porosity: 0.35,
+      };
+    default:
+      return { ...at, kind, cover };
+  }
+}
+
+/** A new link between two nodes; its length is the drawn one, its inverts those of the nodes. */
+export function makeLink(network: Network, kind: LinkKind, upstream: string, downstream: string): Partial<NetLink> {
+  const [a, b] = [network.nodes[upstream], network.nodes[downstream]];
+  const ends = { name: freshName(network, kind), upstream, downstream };
+  const low = a?.invert ?? 0;
+  const high = a && a.kind !== "outfall" ? a.cover : low + 1.5;
+  const conduit = {
+    ...ends,
+    length: Math.max(round(Math.hypot((a?.x ?? 0) - (b?.x ?? 0), (a?.y ?? 0) - (b?.y ?? 0)), 2), 1),
+    upstream_invert: low,
+    downstream_invert: b?.invert ?? 0,
+  };
+  const crest = round(low + 0.7 * (high - low), 3);
+  switch (kind) {
+    case "pipe":
+      return { ...conduit, kind, section: { shape: "circular", diameter: 0.3 } };
+    case "channel":
+      return {
+        ...conduit,
+        kind,
+        section: { shape: "trapezoidal", base_width: 0.5, left_slope: 2, right_slope: 2, height: 0.5 },
+      };
+    case "trench":
+      return { ...conduit, kind, width: 0.6, height: 1, porosity: 0.35, pipe: { shape: "circular", diameter: 0.15 } };
+    case "orifice":
+      return { ...ends, kind, invert: low, section: { shape: "circular", diameter: 0.1 } };
+    case "weir":
+      return { ...ends, kind, crest, length: 1 };
+    case "riser":
+      return { ...ends, kind, crest, diameter: 0.6 };
+    case "curve":
+      return {
+        ...ends,
+        kind,
+        invert: low,
+        rows: [
+          { head: 0, flow: 0 },
+          { head: 0.2, flow: 0.004 },
+          { head: 0.4, flow: 0.0035 },
+          { head: 1, flow: 0.005 },
+        ],
+      };
+    default:
+      return {
+        ...ends,
+        kind: "pump",
+        units: [
+          {
+            on: round(low + 0.6 * (high - low), 3),
+            off: round(low + 0.2 * (high - low), 3),
+            curve: [
+              { flow: 0, head: 10 },
+              { flow: 0.01, head: 8 },
+              { flow: 0.02, head: 3 },
+            ],
+          },
+        ],
+      };
+  }
+}
+
+/** Everything that goes when an element goes: itself, and the links of a node. What names it elsewhere is let go. */
+export function removal(network: Network, path: string, id: string): { changes: Change[]; also: string[] } {
+  const changes: Change[] = [];
+  const also: string[] = [];
+  if (network.links[id]) return { changes: [{ op: "remove", path: `${path}/links/${id}` }], also };
+  if (network.catchments[id]) return { changes: [{ op: "remove", path: `${path}/catchments/${id}` }], also };
+  for (const [key, link] of Object.entries(network.links))
+    if (link.upstream === id || link.downstream === id) {
+      changes.push({ op: "remove", path: `${path}/links/${key}` });
+      also.push(link.name);
+    }
+  for (const [key, ground] of Object.entries(network.catchments))
+    if (ground.node === id) changes.push({ op: "replace", path: `${path}/catchments/${key}/node`, value: null });
+  for (const [key, node] of Object.entries(network.nodes))
+    if (node.kind === "inlet" && node.bypass === id)
+      changes.push({ op: "replace", path: `${path}/nodes/${key}/bypass`, value: null });
+  changes.push({ op: "remove", path: `${path}/nodes/${id}` });
+  return { changes, also };
+}
+
+const round = (value: number, digits: number) => Number(value.toFixed(digits));

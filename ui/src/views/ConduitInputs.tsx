@@ -1,0 +1,156 @@
+import { useProject } from "../document/store";
+import { type Channel, type Conduit, depthOf, heightOf, type Pipe, type Trench } from "../document/types";
+import { show } from "../document/units";
+import { Choice } from "../primitives/Choice";
+import { Figure } from "../primitives/Figure";
+import { NumberField } from "../primitives/NumberField";
+import { Rows } from "../primitives/Rows";
+import { fullBore, gradientOf, LADDER } from "./hydraulics";
+import { InfiltrationInputs } from "./InfiltrationInputs";
+import { CLOSED, OPEN, SectionInputs } from "./SectionInputs";
+import { useCommit } from "./useCommit";
+
+/** Sizes around the present one, each with what it carries full. */
+function Ladder({ pipe, commit }: { pipe: Pipe; commit: (field: string) => (value: unknown) => void }) {
+  const d = heightOf(pipe.section);
+  const gradient = gradientOf(pipe);
+  const nearest = LADDER.reduce(
+    (best, size, i) => (Math.abs(size - d) < Math.abs((LADDER[best] ?? 0) - d) ? i : best),
+    0,
+  );
+  const from = Math.min(Math.max(nearest - 2, 0), LADDER.length - 5);
+  return (
+    <div className="mb-2 flex items-end justify-between" role="radiogroup" aria-label="Diameter">
+      {LADDER.slice(from, from + 5).map((size) => {
+        const capacity = fullBore({ shape: "circular", diameter: size }, pipe.roughness, gradient);
+        const chosen = Math.abs(size - d) < 1e-6;
+        const r = 6 + (size / (LADDER[from + 4] ?? 1)) * 11;
+        return (
+          <button
+            key={size}
+            type="button"
+            role="radio"
+            aria-checked={chosen}
+            data-testid={`size-${Math.round(size * 1000)}`}
+            onClick={() => !chosen && commit("section/diameter")(size)}
+            className={`flex w-[47px] flex-col items-center px-1 py-1 ${chosen ? "bg-ink text-hi" : ""}`}
+          >
+            <svg width={36} height={36} aria-hidden="true">
+              <circle
+                cx={18}
+                cy={18}
+                r={r}
+                fill="var(--color-water2)"
+                stroke={chosen ? "var(--color-hi)" : "var(--color-ink)"}
+              />
+            </svg>
+            <span className="figure">{Math.round(size * 1000)}</span>
+            <span className={`figure text-[11px] ${chosen ? "" : "text-ink3"}`}>{show(capacity, "flow", 0)}</span>
+          </button>
+        );
+      })}
+    </div>
+  );
+}
+
+/** What a pipe, a channel or a trench is given, and what that implies. */
+export function ConduitInputs({ id, run }: { id: string; run: Conduit }) {
+  const { network } = useProject();
+  const commit = useCommit("links", id);
+  const gradient = gradientOf(run);
+  const number = (label: string, field: string, value: number, quantity: Parameters<typeof show>[1]) => (
+    <NumberField label={label} value={value} quantity={quantity} commit={commit(field)} testId={field} />
+  );
+  return (
+    <>
+      {run.kind === "pipe" && run.section.shape === "circular" && <Ladder pipe={run} commit={commit} />}
+      {run.kind === "trench" ? (
+        <TrenchInputs run={run} commit={commit} />
+      ) : (
+        <SectionInputs section={run.section} shapes={run.kind === "pipe" ? CLOSED : OPEN} commit={commit("section")} />
+      )}
+      {number("Length", "length", run.length, "length")}
+      {number(`Invert at ${network?.nodes[run.upstream]?.name}`, "upstream_invert", run.upstream_invert, "level")}
+      {number(`Invert at ${network?.nodes[run.downstream]?.name}`, "downstream_invert", run.downstream_invert, "level")}
+      {number("Roughness", "roughness", run.roughness, "roughness")}
+      {run.kind === "pipe" && number("Barrels", "barrels", run.barrels, "years")}
+      {run.kind === "pipe" && number("Silt", "silt", run.silt, "diameter")}
+      <details>
+        <summary className="text-ink2">Losses in velocity heads</summary>
+        {number("Entry", "entry_loss", run.entry_loss, "plain")}
+        {number("Bends", "bend_loss", run.bend_loss, "plain")}
+        {number("Exit", "exit_loss", run.exit_loss, "plain")}
+        <Choice
+          label="Flap"
+          value={run.flap ? "yes" : "no"}
+          options={{ no: "none", yes: "lets nothing back" }}
+          commit={(value) => commit("flap")(value === "yes")}
+        />
+      </details>
+      {run.kind === "channel" && <BedInputs run={run} commit={commit} />}
+      {run.kind !== "pipe" && <InfiltrationInputs value={run.infiltration} commit={commit("infiltration")} />}
+      <Figure label="Gradient" value={gradient > 0 ? `1 in ${Math.round(1 / gradient)}` : "runs uphill"} unit="" />
+      {run.kind === "pipe" && fullBore(run.section, run.roughness, gradient) !== null && (
+        <Figure
+          label="Capacity running full"
+          value={show((fullBore(run.section, run.roughness, gradient) ?? 0) * run.barrels, "flow")}
+          unit="L/s"
+        />
+      )}
+      {run.kind !== "pipe" && <Figure label="Bank above bed" value={show(depthOf(run), "length")} unit="m" />}
+    </>
+  );
+}
+
+type Commit = (field: string) => (value: unknown) => void;
+
+function TrenchInputs({ run, commit }: { run: Trench; commit: Commit }) {
+  return (
+    <>
+      <NumberField label="Width" value={run.width} quantity="diameter" commit={commit("width")} />
+      <NumberField label="Depth of stone" value={run.height} quantity="diameter" commit={commit("height")} />
+      <NumberField label="Voids" value={run.porosity} quantity="share" commit={commit("porosity")} />
+      <NumberField label="Stone size" value={run.stone_size} quantity="diameter" commit={commit("stone_size")} />
+      <Choice
+        label="Perforated pipe"
+        value={run.pipe ? "yes" : "no"}
+        options={{ yes: "on the floor", no: "none" }}
+        commit={(value) => commit("pipe")(value === "yes" ? { shape: "circular", diameter: 0.15 } : null)}
+      />
+      {run.pipe && (
+        <NumberField
+          label="Diameter"
+          value={run.pipe.diameter}
+          quantity="diameter"
+          commit={(diameter) => commit("pipe")({ shape: "circular", diameter })}
+        />
+      )}
+    </>
+  );
+}
+
+function BedInputs({ run, commit }: { run: Channel; commit: Commit }) {
+  if (run.bed.length === 0)
+    return (
+      <button
+        type="button"
+        className="textlink text-[11px]"
+        onClick={() =>
+          commit("bed")([{ chainage: run.length / 2, level: (run.upstream_invert + run.downstream_invert) / 2 }])
+        }
+      >
+        give the bed levels between its ends
+      </button>
+    );
+  return (
+    <Rows
+      title="Bed between the ends"
+      columns={[
+        { key: "chainage", label: "from upstream", quantity: "length" },
+        { key: "level", label: "level", quantity: "level" },
+      ]}
+      rows={run.bed}
+      commit={commit("bed")}
+    />
+  );
+}

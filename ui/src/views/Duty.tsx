@@ -1,0 +1,82 @@
+import { useEffect, useState } from "react";
+import { api, call } from "../api/client";
+import { useProject } from "../document/store";
+import { show } from "../document/units";
+
+type Curve = { head: number[]; flow: number[]; of: string };
+
+/** A control's rating curve with its worst duty on it: the greatest flow of all storms. */
+export function Duty({ id }: { id: string }) {
+  const { id: project, revision, answer, series, cursor } = useProject();
+  const [curve, setCurve] = useState<Curve | null>(null);
+  useEffect(() => {
+    if (!project || !revision) return;
+    let current = true;
+    call(
+      api.GET("/api/projects/{project_id}/controls/{control}/duty", {
+        params: { path: { project_id: project, control: id } },
+      }),
+    )
+      .then((found) => current && setCurve(found))
+      .catch(() => current && setCurve(null)); // refused inputs are told by the checks
+    return () => {
+      current = false;
+    };
+  }, [project, id, revision]);
+  if (!curve) return null;
+  const [width, height, left, bottom] = [246, 118, 30, 16];
+  const top = Math.max(...curve.flow, 1e-6);
+  const [low, high] = [Math.min(...curve.head), Math.max(...curve.head)];
+  const x = (q: number) => left + (q / top) * (width - left - 8);
+  const y = (h: number) => height - bottom - ((h - low) / Math.max(high - low, 1e-9)) * (height - bottom - 8);
+  const worst = answer?.links[id];
+  const now = series ? series.at(`flow:${id}`, cursor.moment) : Number.NaN;
+  const headOf = (q: number) => {
+    for (let k = 1; k < curve.flow.length; k++) {
+      const [a, b] = [curve.flow[k - 1] ?? 0, curve.flow[k] ?? 0];
+      if (Math.min(a, b) <= q && q <= Math.max(a, b) && a !== b)
+        return (curve.head[k - 1] ?? 0) + ((q - a) / (b - a)) * ((curve.head[k] ?? 0) - (curve.head[k - 1] ?? 0));
+    }
+    return null;
+  };
+  const duty = worst ? headOf(worst.flow) : null;
+  return (
+    <figure className="mt-2" data-testid="duty">
+      <figcaption className="text-[11px] text-ink3">
+        {curve.of} m over flow L/s; ring: the most of all storms{Number.isFinite(now) ? ", dot: now" : ""}
+      </figcaption>
+      <svg width={width} height={height} role="img" aria-label="rating curve with the worst duty point">
+        <line x1={left} x2={left} y1={6} y2={height - bottom} stroke="var(--color-ink)" />
+        <line x1={left} x2={width - 4} y1={height - bottom} y2={height - bottom} stroke="var(--color-ink)" />
+        {[low, high].map((h) => (
+          <text key={h} x={left - 4} y={y(h) + 4} fontSize={10.5} textAnchor="end" className="figure">
+            {h.toFixed(1)}
+          </text>
+        ))}
+        <text x={width - 6} y={height - 3} fontSize={10.5} textAnchor="end" className="figure">
+          {show(top, "flow")}
+        </text>
+        <polyline
+          points={curve.flow.map((q, k) => `${x(q)},${y(curve.head[k] ?? 0)}`).join(" ")}
+          fill="none"
+          stroke="var(--color-water5)"
+          strokeWidth={1.6}
+        />
+        {duty !== null && worst && (
+          <circle
+            cx={x(worst.flow)}
+            cy={y(duty)}
+            r={4.5}
+            fill="none"
+            stroke="var(--color-madder)"
+            strokeWidth={1.8}
+            data-testid="worst-duty"
+          />
+        )}
+        {Number.isFinite(now) && headOf(now) !== null && (
+          <circle cx={x(now)} cy={y(headOf(now) ?? 0)} r={2.6} fill="var(--color-ink)" />
+        )}
+      </svg>
+    </figure>
+  );
+}

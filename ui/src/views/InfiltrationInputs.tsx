@@ -1,0 +1,46 @@
+import type { Infiltration } from "../document/types";
+import { Choice } from "../primitives/Choice";
+import { NumberField } from "../primitives/NumberField";
+
+/** Whether and how fast water soaks away through base and sides. */
+export function InfiltrationInputs({
+  value,
+  commit,
+}: {
+  value: Infiltration | null;
+  commit: (value: Infiltration | null) => void;
+}) {
+  return (
+    <>
+      <Choice
+        label="Soaks away"
+        value={value?.through ?? "no"}
+        options={{ no: "no", base: "through the base", sides: "through the sides", both: "base and sides" }}
+        commit={(through) =>
+          commit(
+            through === "no"
+              ? null
+              : { rate: value?.rate ?? 1e-5, safety_factor: value?.safety_factor ?? 2, through: through as "both" },
+          )
+        }
+        testId="soaks"
+      />
+      {value && (
+        <>
+          <NumberField
+            label="Measured rate"
+            value={value.rate}
+            quantity="soaking"
+            commit={(rate) => commit({ ...value, rate })}
+          />
+          <NumberField
+            label="Safety factor"
+            value={value.safety_factor}
+            quantity="plain"
+            commit={(safety_factor) => commit({ ...value, safety_factor })}
+          />
+        </>
+      )}
+    </>
+  );
+}

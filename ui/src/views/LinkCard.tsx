@@ -1,0 +1,50 @@
+import { LINK_KINDS } from "../document/elements";
+import { useProject } from "../document/store";
+import { isConduit, type NetLink } from "../document/types";
+import { show } from "../document/units";
+import { Figure } from "../primitives/Figure";
+import { ByDuration } from "./ByDuration";
+import { ConduitInputs } from "./ConduitInputs";
+import { ControlInputs } from "./ControlInputs";
+import { Duty } from "./Duty";
+import { Hydrograph } from "./Hydrograph";
+import { Title } from "./Title";
+
+/** A picked link: inputs, its rating curve when it is a control, peaks. */
+export function LinkCard({ id, link }: { id: string; link: NetLink }) {
+  const { network, answer, before } = useProject();
+  const worst = answer?.links[id];
+  const old = before?.links[id];
+  const storm = (key: string | null | undefined) => answer?.storms.find((s) => s.key === key)?.label ?? "";
+  return (
+    <>
+      <Title
+        name={link.name}
+        id={id}
+        kind={LINK_KINDS[link.kind]}
+        note={`${network?.nodes[link.upstream]?.name} to ${network?.nodes[link.downstream]?.name}`}
+      />
+      {isConduit(link) ? (
+        <ConduitInputs id={id} run={link} />
+      ) : (
+        <>
+          <ControlInputs id={id} control={link} />
+          <Duty id={id} />
+        </>
+      )}
+      <h3 className="mt-2 border-t border-rule pt-1 font-semibold">Peaks</h3>
+      <Figure label="Flow" value={show(worst?.flow, "flow")} unit="L/s" note={storm(worst?.flow_storm)} />
+      {old && worst && Math.abs(old.flow - worst.flow) > 5e-5 && (
+        <p className="text-right text-[11px] text-ink3">
+          was <span className="figure">{show(old.flow, "flow")}</span> L/s
+        </p>
+      )}
+      {worst?.speed != null && <Figure label="Speed" value={show(worst.speed, "speed")} unit="m/s" note="" />}
+      {worst?.spare != null && (
+        <Figure label="Below soffit" value={show(worst.spare, "length")} unit="m" note={storm(worst.spare_storm)} />
+      )}
+      <Hydrograph column={`flow:${id}`} quantity="flow" label="Flow" />
+      <ByDuration id={id} />
+    </>
+  );
+}

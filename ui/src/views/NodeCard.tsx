@@ -1,0 +1,73 @@
+import { useProject } from "../document/store";
+import type { NetNode } from "../document/types";
+import { show } from "../document/units";
+import { Figure } from "../primitives/Figure";
+import { ByDuration } from "./ByDuration";
+import { DrainsHere } from "./CatchmentCard";
+import { Hydrograph } from "./Hydrograph";
+import { NodeInputs } from "./NodeInputs";
+import { Title } from "./Title";
+
+const NAMES: Record<string, string> = {
+  manhole: "Manhole",
+  junction: "Junction",
+  inlet: "Inlet",
+  pond: "Pond",
+  tank: "Tank",
+  basin: "Pond",
+  stone: "Stone store",
+  outfall: "Outfall",
+};
+
+const areaOf = (points: [number, number][]) =>
+  Math.abs(
+    points.reduce((sum, [x, y], i) => {
+      const [x1, y1] = points[(i + 1) % points.length] ?? [0, 0];
+      return sum + x * y1 - x1 * y;
+    }, 0) / 2,
+  );
+
+/** A picked node: inputs, what drains to it, peaks. */
+export function NodeCard({ id, node }: { id: string; node: NetNode }) {
+  const { answer, before } = useProject();
+  const worst = answer?.nodes[id];
+  const old = before?.nodes[id];
+  const storm = (key: string | null | undefined) => answer?.storms.find((s) => s.key === key)?.label ?? "";
+  const kind = NAMES[node.kind === "storage" ? node.form : node.kind] ?? "";
+  return (
+    <>
+      <Title
+        id={id}
+        name={node.name}
+        kind={kind}
+        note={
+          node.kind === "outfall"
+            ? `tail water: ${node.tail_water.kind}`
+            : `${(node.cover - node.invert).toFixed(2)} m deep`
+        }
+      />
+      <NodeInputs id={id} node={node} />
+      {answer?.nodes[id] && node.kind === "basin" && (
+        <Figure label="Base" value={show(areaOf(node.base), "area")} unit="m²" />
+      )}
+      {node.kind !== "outfall" && <DrainsHere id={id} />}
+      <h3 className="mt-2 border-t border-rule pt-1 font-semibold">Peaks</h3>
+      {node.kind === "outfall" ? (
+        <Figure label="Outflow" value={show(worst?.outflow, "flow")} unit="L/s" note={storm(worst?.outflow_storm)} />
+      ) : (
+        <>
+          <Figure label="Level" value={show(worst?.level, "level")} unit="m" note={storm(worst?.level_storm)} />
+          {old && worst && Math.abs(old.level - worst.level) > 5e-4 && (
+            <p className="text-right text-[11px] text-ink3">
+              was <span className="figure">{show(old.level, "level")}</span> m
+            </p>
+          )}
+          <Figure label="Below cover" value={show(worst ? node.cover - worst.level : null, "length")} unit="m" />
+          <Figure label="Flooded" value={show(worst?.flooded, "volume")} unit="m³" />
+          <Hydrograph column={`level:${id}`} quantity="level" label="Level" limit={node.cover} />
+        </>
+      )}
+      <ByDuration id={id} limit={node.kind === "outfall" ? undefined : node.cover} />
+    </>
+  );
+}

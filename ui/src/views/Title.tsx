@@ -1,0 +1,55 @@
+import { useState } from "react";
+import { removal } from "../document/elements";
+import { useProject } from "../document/store";
+
+/** Name and kind of the picked element; its name can be changed, and it can be removed with what hangs on it. */
+export function Title({ id, name, kind, note }: { id: string; name: string; kind: string; note: string }) {
+  const { network, optionPath, edit, point } = useProject();
+  const [naming, setNaming] = useState(false);
+  if (!network) return null;
+  const collection = network.links[id] ? "links" : "nodes";
+  const { changes, also } = removal(network, optionPath, id);
+  const rename = (text: string) => {
+    setNaming(false);
+    if (text.trim() && text.trim() !== name)
+      void edit([{ op: "replace", path: `${optionPath}/${collection}/${id}/name`, value: text.trim() }]);
+  };
+  return (
+    <header className="mb-2 border-b border-rule pb-1">
+      <h2 className="flex items-baseline gap-1 text-[15px] font-semibold" data-testid="inspector-title">
+        {kind}{" "}
+        {naming ? (
+          <input
+            className="field !w-[110px] !text-left"
+            defaultValue={name}
+            aria-label="name"
+            // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
+            autoFocus
+            onBlur={(event) => rename(event.target.value)}
+            onKeyDown={(event) => {
+              if (event.key === "Enter") rename(event.currentTarget.value);
+              if (event.key === "Escape") setNaming(false);
+            }}
+          />
+        ) : (
+          <button type="button" title="rename" onClick={() => setNaming(true)}>
+            {name}
+          </button>
+        )}
+        <button
+          type="button"
+          className="textlink ml-auto text-[11px] font-normal"
+          title={also.length ? `takes ${also.join(", ")} with it` : undefined}
+          data-testid="remove-element"
+          onClick={() => {
+            void edit(changes);
+            point({ element: null });
+          }}
+        >
+          remove{also.length ? ` with ${also.length} link${also.length > 1 ? "s" : ""}` : ""}
+        </button>
+      </h2>
+      <p className="text-[11px] text-ink2">{note}</p>
+    </header>
+  );
+}
