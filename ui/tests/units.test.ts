@@ -25,6 +25,7 @@ describe("units", () => {
   });
   it("signs margins", () => {
     expect(showMargin(-0.00094, "m3/s")).toEqual({ text: "−0.9", unit: "L/s" });
+    expect(showMargin(-0.0042, "m")).toEqual({ text: "−4", unit: "mm" });
     expect(showMargin(0, "m")).toEqual({ text: "+0.00", unit: "m" });
   });
   it("tells the time in hours", () => {

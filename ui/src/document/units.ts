@@ -81,12 +81,13 @@ export function parse(text: string, quantity: Quantity): number | null {
 
 /** A margin with its sign, in the unit that its criterion is read in. */
 export function showMargin(value: number | null | undefined, unit: string): { text: string; unit: string } {
-  const factor = unit === "m3/s" ? 1000 : 1;
   const shown = unit === "m3/s" ? "L/s" : unit === "m3" ? "m³" : unit;
   if (value === null || value === undefined) return { text: "–", unit: shown };
-  const digits = unit === "m" ? 2 : 1;
-  const text = (Math.abs(value) * factor).toFixed(digits);
-  return { text: `${value < 0 ? "−" : "+"}${text}`, unit: shown };
+  const signed = (size: number, digits: number) => `${value < 0 ? "−" : "+"}${size.toFixed(digits)}`;
+  // a margin that would round to nothing is told in millimetres: its sign decides
+  if (unit === "m" && value !== 0 && Math.abs(value) < 0.005)
+    return { text: signed(Math.abs(value) * 1000, 0), unit: "mm" };
+  return { text: signed(Math.abs(value) * (unit === "m3/s" ? 1000 : 1), unit === "m" ? 2 : 1), unit: shown };
 }
 
 /** Seconds as 06:00 (hours and minutes). */

@@ -1,6 +1,7 @@
 import { useProject } from "../document/store";
 import { StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
+import { StormReport } from "./StormReport";
 
 /** The run: progress, the matrix in numbers, and how far each storm can be trusted. */
 export function Storms() {
@@ -46,6 +47,7 @@ export function Storms() {
           {answer?.verdicts[cursor.rule]?.name}; above summer, below winter
         </p>
         <div ref={ref}>{width > 0 && <StormMatrix width={width} cell={24} numbers />}</div>
+        {cursor.storm && <StormReport storm={cursor.storm} />}
       </div>
       <aside
         // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard

@@ -189,7 +189,7 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
               stroke="var(--color-ink)"
               strokeWidth={picked ? 2.2 : 1}
             />
-            {node.kind === "stone" && <StoneBed stone={node} wet={wet} c={c} half={26} y={y} />}
+            {node.kind === "stone" && <StoneBed stone={node} wet={wet} c={c} half={16} y={y} />}
             {wet !== null && node.kind !== "stone" && (
               <rect
                 x={c - half + 0.5}

@@ -1,0 +1,95 @@
+import { useEffect, useState } from "react";
+import { api, call } from "../api/client";
+import type { components } from "../api/schema";
+import { useProject } from "../document/store";
+import { clock, show } from "../document/units";
+import { Figure } from "../primitives/Figure";
+
+type Report = components["schemas"]["StormReport"];
+
+/** Where the water of a storm went, how smooth its run was, and what acted when. */
+export function StormReport({ storm }: { storm: string }) {
+  const { id, answer, point } = useProject();
+  const [report, setReport] = useState<Report | null>(null);
+  const label = answer?.storms.find((s) => s.key === storm)?.label;
+  const version = answer?.storms.find((s) => s.key === storm)?.state === "in" ? answer.revision : null;
+  useEffect(() => {
+    if (!id || version === null) return;
+    let current = true;
+    call(api.GET("/api/projects/{project_id}/storms/{storm}/report", { params: { path: { project_id: id, storm } } }))
+      .then((found) => current && setReport(found))
+      .catch(() => current && setReport(null)); // a storm that has just become stale: the next answer brings it back
+    return () => {
+      current = false;
+    };
+  }, [id, storm, version]);
+  if (!report) return null;
+  const volume = (name: string, value: number, note?: string) =>
+    value !== 0 && <Figure label={name} value={show(value, "volume")} unit="m³" note={note ?? ""} />;
+  return (
+    <section
+      aria-label="Storm report"
+      className="mt-2 grid max-w-[780px] grid-cols-2 gap-x-8 border-t border-ink pt-2"
+      data-testid="storm-report"
+    >
+      <div>
+        <p>
+          <b className="text-[15px] font-semibold">{label}</b> <span className="text-ink2">where the water went</span>
+        </p>
+        {volume("Stood before", report.before)}
+        {volume("Entered", report.entered)}
+        {volume("Left by outfalls", report.left)}
+        {volume("Lost in floods", report.lost)}
+        {volume("Soaked away", report.soaked)}
+        {volume("Ran past inlets", report.passed_by, "never entered")}
+        {volume("Stands at the end", report.after)}
+        <Figure
+          label="Missing, of all handled"
+          value={report.balance_error.toExponential(0).replace("-", "−")}
+          unit=""
+          note=""
+        />
+        <Figure
+          label="Level turns back"
+          value={show(report.level_oscillation, "sharp")}
+          unit="mm"
+          note={report.level_oscillation_at}
+        />
+        <Figure
+          label="Flow turns back"
+          value={show(report.flow_oscillation, "flow", 2)}
+          unit="L/s"
+          note={report.flow_oscillation_at}
+        />
+        <Figure
+          label={`Shortest of ${report.steps} steps`}
+          value={report.smallest_step.toFixed(2)}
+          unit="s"
+          note={`${report.smallest_in}, ${clock(report.smallest_at)}`}
+        />
+      </div>
+      <div>
+        <p className="font-semibold">What acted when</p>
+        {report.events.length === 0 && <p className="text-ink3">nothing flooded, no flap shut, no pump ran</p>}
+        <ol>
+          {report.events.slice(0, 200).map((event, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: events have no other identity
+            <li key={i} className="flex gap-2 border-b border-rule py-[2px]">
+              <span className="figure">{clock(event.time)}</span>
+              <button
+                type="button"
+                className="textlink"
+                onClick={() => point({ element: event.element, moment: event.time })}
+              >
+                {event.name}
+              </button>
+              <span className={event.kind === "flood" && event.begins ? "text-madder" : ""}>
+                {event.kind} {event.begins ? "begins" : "ends"}
+              </span>
+            </li>
+          ))}
+        </ol>
+      </div>
+    </section>
+  );
+}
