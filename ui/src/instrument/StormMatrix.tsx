@@ -80,7 +80,8 @@ export function StormMatrix({
               const h = cell - (stacked ? 2 : 0);
               const governs = verdict?.storm === storm.key;
               const picked = cursor.storm === storm.key;
-              const text = margin ? showMargin(margin[0], verdict?.unit ?? "m").text : "";
+              const shown = margin ? showMargin(margin[0], verdict?.unit ?? "m") : null;
+              const text = shown ? `${shown.text}${shown.unit === "mm" ? " mm" : ""}` : "";
               return (
                 <g
                   key={storm.key}

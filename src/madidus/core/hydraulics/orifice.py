@@ -4,13 +4,14 @@ Q = Cd A(y) sqrt(2 g H): y the depth over the orifice's invert up to its height,
 centre of the flowing opening or above the tail water, whichever is higher. For a full, free orifice this is the
 textbook law with the head to the centre; for a partly full rectangular one it is a weir with C = Cd sqrt(g).
 
-In a floor, or a riser's open top: Q = min(C P H^1.5, Cd A sqrt(2 g H)), a weir around the rim until it drowns.
+In a floor, or a riser's open top: the lesser of a weir around the rim and Cd A sqrt(2 g H), H the difference of levels.
 """
 
 import numpy as np
 from numba import njit
 
 from .constants import GRAVITY
+from .weir import over_crest
 
 __all__ = ["floor_flow", "orifice_flow"]
 
@@ -69,14 +70,14 @@ def floor_flow(level_up, level_down, parameters):  # type: ignore[no-untyped-def
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _through_floor(high, low, parameters):  # type: ignore[no-untyped-def]
-    drowned = low > parameters[LEVEL]
-    head = high - (low if drowned else parameters[LEVEL])
+    level = parameters[LEVEL]
+    head = high - max(low, level)
     if head <= 0.0:
         return 0.0, 0.0, 0.0
+    rim, rim_up, rim_down = over_crest(high, low, level, parameters[RIM], 0.0)
     root = np.sqrt(head + _SMOOTHING)
     full = parameters[AREA] * np.sqrt(2.0 * GRAVITY)
     flow, slope = full * head / root, full * (1.0 / root - 0.5 * head / root**3)
-    rim = parameters[RIM] * head * np.sqrt(head)
-    if not drowned and rim < flow:
-        flow, slope = rim, 1.5 * parameters[RIM] * np.sqrt(head)
-    return flow, slope, -slope if drowned else 0.0
+    if rim < flow:
+        return rim, rim_up, rim_down
+    return flow, slope, -slope if low > level else 0.0

@@ -7,7 +7,7 @@ finite slope.
 
 from numba import njit
 
-__all__ = ["weir_flow"]
+__all__ = ["over_crest", "weir_flow"]
 
 # columns of the parameter row
 CREST, LENGTH, COEFFICIENT, SIDE = 0, 1, 2, 3
@@ -16,22 +16,24 @@ CREST, LENGTH, COEFFICIENT, SIDE = 0, 1, 2, 3
 @njit(cache=True, nogil=True, error_model="numpy")
 def weir_flow(level_up, level_down, parameters):  # type: ignore[no-untyped-def]
     """Flow in m3/s and its derivatives by both levels in m2/s; negative when the downstream level is higher."""
+    level = parameters[CREST]
+    crest = parameters[COEFFICIENT] * parameters[LENGTH]
+    sides = 0.8 * parameters[COEFFICIENT] * parameters[SIDE]
     if level_down > level_up:
-        flow, d_up, d_down = _forward(level_down, level_up, parameters)
+        flow, d_up, d_down = over_crest(level_down, level_up, level, crest, sides)
         return -flow, -d_down, -d_up
-    return _forward(level_up, level_down, parameters)
+    return over_crest(level_up, level_down, level, crest, sides)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _forward(high, low, parameters):  # type: ignore[no-untyped-def]
-    head = high - parameters[CREST]
+def over_crest(high, low, level, crest, sides):  # type: ignore[no-untyped-def]
+    """Flow over a crest at `level` from the higher side: crest H^1.5 + sides H^2.5, drowned by the lower one."""
+    head = high - level
     if head <= 0.0:
         return 0.0, 0.0, 0.0
-    crest = parameters[COEFFICIENT] * parameters[LENGTH]
-    sides = 0.8 * parameters[COEFFICIENT] * parameters[SIDE] * head
     root = head**0.5
-    flow, slope = (crest + sides) * head * root, (1.5 * crest + 2.5 * sides) * root
-    tail = low - parameters[CREST]
+    flow, slope = (crest + sides * head) * head * root, (1.5 * crest + 2.5 * sides * head) * root
+    tail = low - level
     if tail <= 0.0:
         return flow, slope, 0.0
     ratio = tail / head
