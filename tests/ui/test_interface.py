@@ -239,3 +239,63 @@ def test_a_stage_picked_while_the_address_is_written_is_kept(demo: Page):
         expect(demo).to_have_url(re.compile(f"/{stage}"))
         demo.wait_for_timeout(250)
         expect(demo).to_have_url(re.compile(f"/{stage}"))
+
+
+def on_plan(page: Page, x: float, y: float):
+    """Click a place of the plan, in the project's metres."""
+    plan = page.get_by_test_id("plan")
+    box = plan.bounding_box()
+    px, py = plan.evaluate("(e, [x, y]) => e.pixelOf(x, y)", [x, y])
+    page.mouse.click(box["x"] + px, box["y"] + py)
+
+
+def test_every_element_can_be_laid_edited_and_removed(demo: Page):
+    demo.locator("nav a[href*='/network']").click()
+    nodes = ["manhole", "junction", "inlet", "pond", "basin", "tank", "stone", "outfall"]
+    for k, kind in enumerate(nodes):
+        demo.get_by_test_id(f"lay-{kind}").click()
+        on_plan(demo, 345, 20 + 18 * k)
+        expect(demo.get_by_test_id(f"lay-{kind}")).to_have_attribute("aria-pressed", "false")
+        expect(demo.get_by_test_id("inspector-title")).to_be_visible()
+    up_to_date(demo)
+    links = ["pipe", "channel", "trench", "orifice", "weir", "riser", "curve", "pump"]
+    below = 20 + 18 * 7
+    for kind in links:
+        demo.get_by_test_id(f"lay-{kind}").click()
+        on_plan(demo, 345, 20 + 18 * 4)
+        expect(demo.get_by_test_id("laying")).to_contain_text("where it ends")
+        on_plan(demo, 345, below)
+        expect(demo.get_by_test_id("laying")).to_contain_text("where it begins")
+        demo.keyboard.press("Escape")
+        expect(demo.get_by_test_id("laying")).to_have_count(0)
+        if kind in ("orifice", "weir", "riser", "curve", "pump"):
+            expect(demo.get_by_test_id("duty")).to_be_visible()
+    demo.get_by_test_id("remove-element").click()
+    expect(demo.get_by_test_id("inspector")).to_contain_text("Pick a pipe")
+    up_to_date(demo)
+    for _ in range(17):
+        demo.get_by_test_id("undo").click()
+    up_to_date(demo)
+
+
+def test_a_weir_takes_another_form_and_says_what_it_carries(demo: Page):
+    demo.locator("nav a[href*='/network']").click()
+    demo.goto(demo.url)
+    up_to_date(demo)
+    pick(demo, "P1 orifice")
+    demo.get_by_label("Opening in").select_option("bottom")
+    up_to_date(demo)
+    expect(demo.get_by_test_id("worst-duty")).to_be_visible()
+    demo.get_by_test_id("undo").click()
+    up_to_date(demo)
+
+
+def test_a_storm_tells_where_its_water_went(demo: Page):
+    demo.locator("nav a[href*='/storms']").click()
+    report = demo.get_by_test_id("storm-report")
+    expect(report).to_contain_text("Left by outfalls")
+    demo.locator("aside table tr", has_text="100 yr +40 %, 15 min, winter").click()
+    expect(report).to_contain_text("flood begins")
+    report.get_by_role("button", name="manhole").first.click()
+    demo.locator("nav a[href*='/network']").click()
+    expect(demo.get_by_test_id("inspector-title")).to_contain_text("Manhole")

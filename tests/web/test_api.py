@@ -203,3 +203,41 @@ def test_the_interface_is_typed_by_the_present_api(client):
     """ui/openapi.json is what its types are generated from."""
     kept = json.loads((Path(__file__).parents[2] / "ui" / "openapi.json").read_text(encoding="utf-8"))
     assert client.get("/openapi.json").json() == kept
+
+
+def test_a_storm_reports_where_its_water_went_and_what_acted(client, project):
+    id_of = project["id"]
+    answer = settled(client, id_of)
+    report = client.get(f"/api/projects/{id_of}/storms/{answer['storms'][0]['key']}/report").json()
+    gone = report["left"] + report["lost"] + report["soaked"] + report["after"]
+    assert gone == pytest.approx(report["before"] + report["entered"], rel=1e-9)
+    assert report["steps"] > 0
+    assert report["smallest_in"]
+    flooded = [s["key"] for s in answer["storms"] if s["return_period"] == 100]
+    events = [e for key in flooded for e in client.get(f"/api/projects/{id_of}/storms/{key}/report").json()["events"]]
+    assert any(e["kind"] == "flood" and e["begins"] for e in events)
+
+
+def test_steady_flow_and_capacity(client, project):
+    id_of = project["id"]
+    network = next(iter(project["document"]["options"].values()))["network"]
+    head = next(id_ for id_, node in network["nodes"].items() if node["name"] == "E1")
+    profile = client.post(f"/api/projects/{id_of}/steady", json={"inflows": {head: 0.004}}).json()
+    assert sum(profile["outflow"].values()) == pytest.approx(0.004, rel=0.01)
+    assert profile["reaches"]
+    found = client.post(f"/api/projects/{id_of}/capacity", json={"inflows": {head: 0.01}, "keep": "below cover"}).json()
+    assert set(found) == {"own", "free", "normal"}
+    assert all(one["multiple"] > 0 for one in found.values())
+    refused = client.post(f"/api/projects/{id_of}/steady", json={"inflows": {head: -1}})
+    assert refused.status_code == 422
+    assert "negative" in refused.text
+
+
+def test_a_control_gives_its_rating_curve(client, project):
+    id_of = project["id"]
+    links = next(iter(project["document"]["options"].values()))["network"]["links"]
+    control = next(id_ for id_, link in links.items() if link["kind"] == "orifice")
+    duty = client.get(f"/api/projects/{id_of}/controls/{control}/duty").json()
+    assert duty["of"] == "head"
+    assert duty["flow"] == sorted(duty["flow"])
+    assert client.get(f"/api/projects/{id_of}/controls/{id_of}/duty").status_code == 422

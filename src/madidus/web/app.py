@@ -17,7 +17,9 @@ from .. import __version__
 from ..core.checks import check
 from ..core.errors import ModelError
 from ..core.hydraulics.duty import duty_curve
+from ..core.model.nodes import Free, NormalDepth, TailWater
 from ..core.model.project import Project, parse_project
+from ..core.steady import Keep, capacity, steady
 from ..report.pdf import report_pdf
 from ..report.workbook import workbook
 from ..runs.manager import Answer, RunManager
@@ -67,6 +69,42 @@ class DutyOut(BaseModel):
     head: list[float]
     flow: list[float]
     of: str
+
+
+class SteadyIn(BaseModel):
+    """Inflows in m3/s by node id; `tail_water` replaces that of every outfall when it is given."""
+
+    inflows: dict[UUID, float] = Field(max_length=10_000)
+    tail_water: TailWater | None = None
+
+
+class ReachOut(BaseModel):
+    chainage: list[float]
+    bed: list[float]
+    level: list[float]
+    speed: list[float]
+    froude: list[float]
+    jumps: list[float]
+
+
+class SteadyOut(BaseModel):
+    level: dict[str, float]
+    flow: dict[str, float]
+    outflow: dict[str, float]
+    reaches: dict[str, ReachOut]
+
+
+class CapacityIn(BaseModel):
+    """A pattern of inflows in m3/s by node id, and what it must keep."""
+
+    inflows: dict[UUID, float] = Field(max_length=10_000)
+    keep: Keep
+
+
+class CapacityOut(BaseModel):
+    multiple: float
+    flow: float
+    element: str
 
 
 class ElementOut(BaseModel):
@@ -267,6 +305,26 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         """Rating curve of a control, free of tail water."""
         project, _, _ = current(project_id)
         return DutyOut(**duty_curve(project.option.network, str(control))._asdict())
+
+    @app.post("/api/projects/{project_id}/steady")
+    def steady_flow(project_id: UUID, given: SteadyIn) -> SteadyOut:
+        """The profile that steady inflows settle to."""
+        project, _, _ = current(project_id)
+        inflows = {str(id_): flow for id_, flow in given.inflows.items()}
+        profile = steady(project.option.network, inflows, given.tail_water)
+        reaches = {id_: ReachOut(**reach._asdict()) for id_, reach in profile.reaches.items()}
+        return SteadyOut(level=profile.level, flow=profile.flow, outflow=profile.outflow, reaches=reaches)
+
+    @app.post("/api/projects/{project_id}/capacity")
+    def capacity_of(project_id: UUID, given: CapacityIn) -> dict[str, CapacityOut]:
+        """The largest multiple of inflows that keeps a criterion, with each kind of tail water side by side."""
+        project, _, _ = current(project_id)
+        inflows = {str(id_): flow for id_, flow in given.inflows.items()}
+        tails: dict[str, TailWater | None] = {"own": None, "free": Free(), "normal": NormalDepth()}
+        return {
+            name: CapacityOut(**capacity(project.option.network, inflows, given.keep, tail)._asdict())
+            for name, tail in tails.items()
+        }
 
     def attachment(name: str, extension: str) -> dict[str, str]:
         plain = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "_" for c in name.lower())[:60]

@@ -261,6 +261,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/steady": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Steady Flow
+         * @description The profile that steady inflows settle to.
+         */
+        post: operations["steady_flow_api_projects__project_id__steady_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/capacity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Capacity Of
+         * @description The largest multiple of inflows that keeps a criterion, with each kind of tail water side by side.
+         */
+        post: operations["capacity_of_api_projects__project_id__capacity_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/file": {
         parameters: {
             query?: never;
@@ -356,6 +396,30 @@ export interface components {
             balance_error: number | null;
         };
         /**
+         * CapacityIn
+         * @description A pattern of inflows in m3/s by node id, and what it must keep.
+         */
+        CapacityIn: {
+            /** Inflows */
+            inflows: {
+                [key: string]: number;
+            };
+            /**
+             * Keep
+             * @enum {string}
+             */
+            keep: "below soffit" | "below cover";
+        };
+        /** CapacityOut */
+        CapacityOut: {
+            /** Multiple */
+            multiple: number;
+            /** Flow */
+            flow: number;
+            /** Element */
+            element: string;
+        };
+        /**
          * DutyOut
          * @description Rating curve of a control: head (m) or static lift (m) and flow (m3/s).
          */
@@ -416,10 +480,57 @@ export interface components {
             /** Remedy */
             remedy: string;
         };
+        /** FixedLevel */
+        FixedLevel: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fixed";
+            /**
+             * Level
+             * @description m above the project's datum
+             */
+            level: number;
+        };
+        /** Free */
+        Free: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "free";
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
+        };
+        /** LevelRow */
+        LevelRow: {
+            /**
+             * Time
+             * @description s from the start of the storm
+             */
+            time: number;
+            /**
+             * Level
+             * @description m above the project's datum
+             */
+            level: number;
+        };
+        /**
+         * LevelSeries
+         * @description A tide or another water: levels joined by straight lines, the first and last held.
+         */
+        LevelSeries: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "series";
+            /** Rows */
+            rows: components["schemas"]["LevelRow"][];
         };
         /** LinkWorst */
         LinkWorst: {
@@ -452,6 +563,14 @@ export interface components {
             /** Outflow Storm */
             outflow_storm?: string | null;
         };
+        /** NormalDepth */
+        NormalDepth: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "normal";
+        };
         /** ProjectOut */
         ProjectOut: {
             /**
@@ -472,6 +591,21 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** ReachOut */
+        ReachOut: {
+            /** Chainage */
+            chainage: number[];
+            /** Bed */
+            bed: number[];
+            /** Level */
+            level: number[];
+            /** Speed */
+            speed: number[];
+            /** Froude */
+            froude: number[];
+            /** Jumps */
+            jumps: number[];
+        };
         /** ShelfEntry */
         ShelfEntry: {
             /**
@@ -488,6 +622,37 @@ export interface components {
                 [key: string]: unknown;
             };
             answer: components["schemas"]["AnswerOut"];
+        };
+        /**
+         * SteadyIn
+         * @description Inflows in m3/s by node id; `tail_water` replaces that of every outfall when it is given.
+         */
+        SteadyIn: {
+            /** Inflows */
+            inflows: {
+                [key: string]: number;
+            };
+            /** Tail Water */
+            tail_water?: (components["schemas"]["Free"] | components["schemas"]["NormalDepth"] | components["schemas"]["FixedLevel"] | components["schemas"]["LevelSeries"]) | null;
+        };
+        /** SteadyOut */
+        SteadyOut: {
+            /** Level */
+            level: {
+                [key: string]: number;
+            };
+            /** Flow */
+            flow: {
+                [key: string]: number;
+            };
+            /** Outflow */
+            outflow: {
+                [key: string]: number;
+            };
+            /** Reaches */
+            reaches: {
+                [key: string]: components["schemas"]["ReachOut"];
+            };
         };
         /** StormOut */
         StormOut: {
@@ -1170,6 +1335,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DutyOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    steady_flow_api_projects__project_id__steady_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SteadyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SteadyOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    capacity_of_api_projects__project_id__capacity_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CapacityIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["CapacityOut"];
+                    };
                 };
             };
             /** @description Validation Error */

@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { useProject } from "../document/store";
-import { depthOf, isConduit, isStore, levelOf, type Stone, topOf } from "../document/types";
+import { type Control, depthOf, isConduit, isStore, levelOf, type Stone, topOf } from "../document/types";
 import { clock, show } from "../document/units";
 import { useWidth } from "../instrument/useWidth";
 import { CONTROL_MARK } from "./controlMark";
@@ -96,34 +96,7 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
       {links.map(({ id, link }, i) => {
         const [a, b] = [chainage[i] ?? 0, chainage[i + 1] ?? 0];
         const picked = id === cursor.element;
-        if (!isConduit(link)) {
-          if (!link) return null;
-          const [cx, cy] = [(x(a) + x(b)) / 2, y(levelOf(link)) - 8];
-          return (
-            <g
-              key={id}
-              onClick={() => point({ element: id })}
-              className="cursor-pointer"
-              data-testid={`section-${link.name}`}
-            >
-              <line x1={cx} x2={cx} y1={y(levelOf(link))} y2={y(low)} stroke="var(--color-ink)" strokeDasharray="2 2" />
-              <circle
-                cx={cx}
-                cy={cy}
-                r={8}
-                fill={picked ? "var(--color-ink)" : "var(--color-hi)"}
-                stroke="var(--color-ink)"
-              />
-              <path
-                d={CONTROL_MARK[link.kind]}
-                transform={`translate(${cx} ${cy})`}
-                fill="none"
-                stroke={picked ? "var(--color-hi)" : "var(--color-ink)"}
-                strokeWidth={1.4}
-              />
-            </g>
-          );
-        }
+        if (!isConduit(link)) return null;
         const d = depthOf(link);
         const [z0, z1] = [link.upstream_invert, link.downstream_invert];
         const head = series ? series.at(`head:${id}`, cursor.moment) : Number.NaN;
@@ -233,6 +206,19 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
           </g>
         );
       })}
+      {links.map(({ id, link }, i) =>
+        !link || isConduit(link) ? null : (
+          <ControlSign
+            key={id}
+            control={link}
+            cx={(x(chainage[i] ?? 0) + x(chainage[i + 1] ?? 0)) / 2}
+            sill={y(levelOf(link))}
+            foot={y(low)}
+            picked={id === cursor.element}
+            pick={() => point({ element: id })}
+          />
+        ),
+      )}
       <polyline
         points={nodes.map((n, i) => `${x(chainage[i] ?? 0)},${y(n ? topOf(n) : 0)}`).join(" ")}
         fill="none"
@@ -253,6 +239,43 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
         ))}
       </g>
     </svg>
+  );
+}
+
+/** A control's mark over its sill. */
+function ControlSign({
+  control,
+  cx,
+  sill,
+  foot,
+  picked,
+  pick,
+}: {
+  control: Control;
+  cx: number;
+  sill: number;
+  foot: number;
+  picked: boolean;
+  pick: () => void;
+}) {
+  return (
+    <g onClick={pick} className="cursor-pointer" data-testid={`section-${control.name}`}>
+      <line x1={cx} x2={cx} y1={sill} y2={foot} stroke="var(--color-ink)" strokeDasharray="2 2" />
+      <circle
+        cx={cx}
+        cy={sill - 8}
+        r={8}
+        fill={picked ? "var(--color-ink)" : "var(--color-hi)"}
+        stroke="var(--color-ink)"
+      />
+      <path
+        d={CONTROL_MARK[control.kind]}
+        transform={`translate(${cx} ${sill - 8})`}
+        fill="none"
+        stroke={picked ? "var(--color-hi)" : "var(--color-ink)"}
+        strokeWidth={1.4}
+      />
+    </g>
   );
 }
 

@@ -2,6 +2,7 @@ import { defaults as controls } from "ol/control/defaults";
 import { boundingExtent } from "ol/extent";
 import Feature from "ol/Feature";
 import { LineString, Point, Polygon } from "ol/geom";
+import { defaults as interactions } from "ol/interaction/defaults";
 import VectorLayer from "ol/layer/Vector";
 import OlMap from "ol/Map";
 import { Projection } from "ol/proj";
@@ -19,7 +20,7 @@ import {
   type NodeKind,
 } from "../document/elements";
 import { useProject } from "../document/store";
-import { isStore } from "../document/types";
+import { isStore, type Network } from "../document/types";
 import { clock } from "../document/units";
 import { drawNode } from "./nodeSymbol";
 import { pipeStyles } from "./pipeStyle";
@@ -33,6 +34,19 @@ const BACKDROP: Record<string, { fill?: string; stroke: string; dash?: number[] 
   paving: { fill: "#f0eadb", stroke: "#a39a86" },
   path: { stroke: "#a39a86", dash: [5, 4] },
 };
+
+/** Pixels within which a click finds a node to begin or end a link at. */
+const SNAP = 18;
+
+function nodeNear(network: Network, x: number, y: number, within: number): string | null {
+  let found: string | null = null;
+  let least = within;
+  for (const [key, node] of Object.entries(network.nodes)) {
+    const distance = Math.hypot(node.x - x, node.y - y);
+    if (distance < least) [least, found] = [distance, key];
+  }
+  return found;
+}
 
 /** A catchment: a faint hairline, inked when it is picked. */
 function groundStyle(picked: boolean): Style {
@@ -70,10 +84,10 @@ export function Plan({
   });
   const fitted = useRef<string | null>(null);
   const [from, setFrom] = useState<string | null>(null);
-  const laying = useRef({ kind: adding, click: (_x: number, _y: number, _hit: string | null) => {} });
+  const laying = useRef({ kind: adding, click: (_x: number, _y: number, _within: number) => {} });
   laying.current = {
     kind: adding,
-    click: (x, y, hit) => {
+    click: (x, y, within) => {
       const { network, optionPath, edit, point } = useProject.getState();
       if (!network || !adding) return;
       const id = crypto.randomUUID();
@@ -84,7 +98,9 @@ export function Plan({
         added?.();
       };
       if (isNodeKind(adding)) lay("nodes", makeNode(network, adding, x, y));
-      else if (hit && network.nodes[hit]) {
+      else {
+        const hit = nodeNear(network, x, y, within);
+        if (!hit) return;
         if (from && from !== hit) lay("links", makeLink(network, adding, from, hit));
         else setFrom(hit);
       }
@@ -100,6 +116,8 @@ export function Plan({
     const m = new OlMap({
       target: target.current,
       controls: controls({ attribution: false, rotate: false, zoom: !still }),
+      // two quick clicks lay a link; they must not zoom the ground away between them
+      interactions: interactions({ doubleClickZoom: false }),
       layers: [
         new VectorLayer({ source: backdrop }),
         new VectorLayer({ source: grounds }),
@@ -109,10 +127,13 @@ export function Plan({
       view: new View({ projection: GRID, center: [0, 0], resolution: 1, enableRotation: false }),
     });
     m.on("click", (event) => {
-      const hit = m.forEachFeatureAtPixel(event.pixel, (f) => f.getId(), { hitTolerance: 5 });
       const [x = 0, y = 0] = event.coordinate;
-      if (laying.current.kind) laying.current.click(x, y, typeof hit === "string" ? hit : null);
-      else if (typeof hit === "string") point({ element: hit });
+      if (laying.current.kind) {
+        laying.current.click(x, y, SNAP * (m.getView().getResolution() ?? 1));
+        return;
+      }
+      const hit = m.forEachFeatureAtPixel(event.pixel, (f) => f.getId(), { hitTolerance: 5 });
+      if (typeof hit === "string") point({ element: hit });
     });
     m.on("pointermove", (event) => {
       const hit = m.forEachFeatureAtPixel(event.pixel, (f) => f.getId(), { hitTolerance: 5 });

@@ -16,29 +16,31 @@ export function Title({ id, name, kind, note }: { id: string; name: string; kind
   };
   return (
     <header className="mb-2 border-b border-rule pb-1">
-      <h2 className="flex items-baseline gap-1 text-[15px] font-semibold" data-testid="inspector-title">
-        {kind}{" "}
-        {naming ? (
-          <input
-            className="field !w-[110px] !text-left"
-            defaultValue={name}
-            aria-label="name"
-            // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
-            autoFocus
-            onBlur={(event) => rename(event.target.value)}
-            onKeyDown={(event) => {
-              if (event.key === "Enter") rename(event.currentTarget.value);
-              if (event.key === "Escape") setNaming(false);
-            }}
-          />
-        ) : (
-          <button type="button" title="rename" onClick={() => setNaming(true)}>
-            {name}
-          </button>
-        )}
+      <div className="flex items-baseline gap-2">
+        <h2 className="text-[15px] font-semibold" data-testid="inspector-title">
+          {kind}{" "}
+          {naming ? (
+            <input
+              className="field !w-[110px] !text-left"
+              defaultValue={name}
+              aria-label="name"
+              // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
+              autoFocus
+              onBlur={(event) => rename(event.target.value)}
+              onKeyDown={(event) => {
+                if (event.key === "Enter") rename(event.currentTarget.value);
+                if (event.key === "Escape") setNaming(false);
+              }}
+            />
+          ) : (
+            <button type="button" title="rename" onClick={() => setNaming(true)}>
+              {name}
+            </button>
+          )}
+        </h2>
         <button
           type="button"
-          className="textlink ml-auto text-[11px] font-normal"
+          className="textlink ml-auto text-[11px]"
           title={also.length ? `takes ${also.join(", ")} with it` : undefined}
           data-testid="remove-element"
           onClick={() => {
@@ -48,7 +50,7 @@ export function Title({ id, name, kind, note }: { id: string; name: string; kind
         >
           remove{also.length ? ` with ${also.length} link${also.length > 1 ? "s" : ""}` : ""}
         </button>
-      </h2>
+      </div>
       <p className="text-[11px] text-ink2">{note}</p>
     </header>
   );

@@ -8,6 +8,7 @@ from numba import njit
 from .constants import GAMMA
 from .events import note_events
 from .inflow import inflow_until
+from .layout import FLOOR
 from .pumping import cut_at_switch, switch_pumps
 from .recorder import note_peaks, note_series
 from .step import end_rate, try_step
@@ -87,33 +88,33 @@ def _is_over(work, peaks, start_ledger, start_outlet, storage_rows, ending):  # 
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _set_tides(grid, row, t):  # type: ignore[no-untyped-def]
+def _set_tides(tide, start, cells, row, t):  # type: ignore[no-untyped-def]
     """Levels outside at time t into a row of levels."""
-    for k in range(grid.tide_start.size - 1):
-        first, last = grid.tide_start[k], grid.tide_start[k + 1] - 1
+    for k in range(start.size - 1):
+        first, last = start[k], start[k + 1] - 1
         if last < first:
             continue
-        while first < last and grid.tide[0, first + 1] <= t:
+        while first < last and tide[0, first + 1] <= t:
             first += 1
-        level = grid.tide[1, first]
-        if first < last and t > grid.tide[0, first]:
-            span = grid.tide[0, first + 1] - grid.tide[0, first]
-            level += (grid.tide[1, first + 1] - level) * (t - grid.tide[0, first]) / span
-        row[grid.cells + k] = level
+        level = tide[1, first]
+        if first < last and t > tide[0, first]:
+            span = tide[0, first + 1] - tide[0, first]
+            level += (tide[1, first + 1] - level) * (t - tide[0, first]) / span
+        row[cells + k] = level
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _accept(grid, work, passed, used):  # type: ignore[no-untyped-def]
+def _accept(n, lefts, rights, work, passed, used):  # type: ignore[no-untyped-def]
     """Make the results of a step of `used` s the state."""
-    cell, face, n = work.cell, work.face, grid.cells
+    cell, face = work.cell, work.face
     ledger, faces = cell[LEDGER], face.shape[1]
     for i in range(n):
-        cell[RATE, i] = end_rate(work, i, used)
+        cell[RATE, i] = end_rate(cell, i, used)
     cell[LEVEL] = cell[LEVEL_2]
     ledger[:] = cell[BASE]
     work.outlet[:] = 0.0
     for f in range(faces):
-        left, right, q = grid.left[f], grid.right[f], face[FLOW_2, f]
+        left, right, q = lefts[f], rights[f], face[FLOW_2, f]
         moved = face[WEIGHT, f] * q
         ledger[left] -= moved
         ledger[right] += moved
@@ -159,8 +160,9 @@ def march(grid, work, peaks, series, log, inflow, storage_rows, ending, totals):
     totals[SMALLEST] = np.inf
     rain_end = inflow.times[-1] if inflow.times.size else 0.0
     over_since, still_since, kink = -1.0, -1.0, True
-    _set_tides(grid, cell[LEVEL], 0.0)
-    switch_pumps(grid, work)
+    _set_tides(grid.tide, grid.tide_start, grid.cells, cell[LEVEL], 0.0)
+    upstream = grid.left[grid.face.shape[1] :]
+    switch_pumps(grid.switch, grid.switch_index, upstream, cell, work.state)
     note_events(log, grid, work, 0.0)
     while t < ending.latest:
         while stop < inflow.stops.size and inflow.stops[stop] <= t + 1e-9:
@@ -177,28 +179,28 @@ def march(grid, work, peaks, series, log, inflow, storage_rows, ending, totals):
         )  # fmt: skip
         for r in inflow.rows:
             cell[INFLOW, r] = volume_next[r] - volume_now[r]
-        _set_tides(grid, cell[LEVEL_1], t + GAMMA * used)
-        _set_tides(grid, cell[LEVEL_2], t + used)
+        _set_tides(grid.tide, grid.tide_start, grid.cells, cell[LEVEL_1], t + GAMMA * used)
+        _set_tides(grid.tide, grid.tide_start, grid.cells, cell[LEVEL_2], t + used)
         iterations, error = try_step(grid, work, used)
         again = _retry(work, used, iterations, error, tolerance, totals)
         if again < 0.0:
             totals[TIME] = t
             return FAILED
         if again == 0.0:
-            share = cut_at_switch(grid, work)
+            share = cut_at_switch(grid.switch, grid.switch_index, upstream, cell, work.state)
             if share < 1.0 and used * (1.0 - share) > _LAST_RESORT and used > _LEAST_STEP:
                 again = max(_LEAST_STEP, share * used)
         if again > 0.0:
             dt = again
             continue
-        note_series(series, grid, work, t, used, kink)
-        _accept(grid, work, peaks.passed, used)
+        note_series(series, grid.cell[FLOOR], grid.cells, cell, work.face, t, used, kink)
+        _accept(grid.cells, grid.left, grid.right, work, peaks.passed, used)
         for r in inflow.rows:
             totals[ENTERED] += cell[INFLOW, r]
             volume_now[r] = volume_next[r]
         pointer = at_end
         t = target if left <= used * 1.0000001 else t + used
-        note_peaks(peaks, grid, work, t, kink)
+        note_peaks(peaks, cell, work.face, work.outlet, grid.cells, t, kink)
         totals[STEPS] += 1
         totals[ITERATIONS] += iterations
         if used < totals[SMALLEST]:
@@ -206,7 +208,7 @@ def march(grid, work, peaks, series, log, inflow, storage_rows, ending, totals):
         grown = used * min(2.0, max(0.3, 0.9 * np.sqrt(tolerance / max(error, 1e-12))))
         dt = max(_LEAST_STEP, grown if used >= dt or grown < dt else dt)
         kink = stop < inflow.stops.size and t == inflow.stops[stop] and inflow.jumps[stop]
-        if switch_pumps(grid, work):
+        if switch_pumps(grid.switch, grid.switch_index, upstream, cell, work.state):
             dt, kink = min(dt, _AFTER_SWITCH), True
         note_events(log, grid, work, t)
         if ending.until > 0.0:

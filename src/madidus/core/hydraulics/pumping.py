@@ -10,15 +10,18 @@ _NEAR = 1e-4  # m from a switching level, that counts as being there
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def cut_at_switch(grid, work):  # type: ignore[no-untyped-def]
-    """Share of the step after which the first pump would switch; 1 when none does, or when the step ends there."""
-    share, first = 1.0, grid.face.shape[1]
-    for u in range(grid.switch.shape[0]):
-        k, bit = grid.switch_index[u, 0], grid.switch_index[u, 1]
-        row = grid.left[first + k]
-        old, new = work.cell[LEVEL, row], work.cell[LEVEL_2, row]
-        runs = (work.state[k] >> bit) & 1
-        at = grid.switch[u, 1] if runs else grid.switch[u, 0]
+def cut_at_switch(switch, index, left, cell, state):  # type: ignore[no-untyped-def]
+    """Share of the step after which the first pump would switch; 1 when none does, or when the step ends there.
+
+    switch, index : as in `Grid`; left : rows upstream of the controls.
+    """
+    share = 1.0
+    for u in range(switch.shape[0]):
+        k, bit = index[u, 0], index[u, 1]
+        row = left[k]
+        old, new = cell[LEVEL, row], cell[LEVEL_2, row]
+        runs = (state[k] >> bit) & 1
+        at = switch[u, 1] if runs else switch[u, 0]
         beyond = at - new if runs else new - at
         if beyond > _NEAR and new != old:
             share = min(share, max((at - old) / (new - old), 0.0))
@@ -26,14 +29,14 @@ def cut_at_switch(grid, work):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def switch_pumps(grid, work):  # type: ignore[no-untyped-def]
+def switch_pumps(switch, index, left, cell, state):  # type: ignore[no-untyped-def]
     """Start and stop pumps whose level has been reached; tells whether any did."""
-    any_did, first = False, grid.face.shape[1]
-    for u in range(grid.switch.shape[0]):
-        k, bit = grid.switch_index[u, 0], grid.switch_index[u, 1]
-        level = work.cell[LEVEL, grid.left[first + k]]
-        runs = (work.state[k] >> bit) & 1
-        if (runs and level <= grid.switch[u, 1] + _NEAR) or (not runs and level >= grid.switch[u, 0] - _NEAR):
-            work.state[k] ^= 1 << bit
+    any_did = False
+    for u in range(switch.shape[0]):
+        k, bit = index[u, 0], index[u, 1]
+        level = cell[LEVEL, left[k]]
+        runs = (state[k] >> bit) & 1
+        if (runs and level <= switch[u, 1] + _NEAR) or (not runs and level >= switch[u, 0] - _NEAR):
+            state[k] ^= 1 << bit
             any_did = True
     return any_did

@@ -5,7 +5,6 @@ from typing import NamedTuple
 import numpy as np
 from numba import njit
 
-from .layout import FLOOR
 from .step import end_rate
 from .work import FLOW, FLOW_2, LEDGER, LEVEL, LEVEL_2, RATE, SPEED
 
@@ -154,9 +153,9 @@ def _follow(track, now, pace, kink, t, middle, before, seen, place, count, span)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def note_peaks(peaks, grid, work, t, kink):  # type: ignore[no-untyped-def]
+def note_peaks(peaks, cell, face, outlet, cells, t, kink):  # type: ignore[no-untyped-def]
     """Take in the step that ended at t, after its results have become the state. kink : inflow jumped at its start."""
-    clock, spans, faces = peaks.clock, peaks.spans, work.face.shape[1]
+    clock, spans, faces = peaks.clock, peaks.spans, face.shape[1]
     middle, before, seen, place = clock[_MIDDLE], clock[_BEFORE], clock[_SEEN], int(clock[_SLICE])
     spans[place] += t - middle
     closes = spans[place] >= _WINDOW / _SLICES
@@ -168,15 +167,15 @@ def note_peaks(peaks, grid, work, t, kink):  # type: ignore[no-untyped-def]
         if span < _WINDOW:
             count = 0
     now = peaks.now
-    now[:faces] = work.face[FLOW]
-    now[faces:] = work.outlet
-    pace = work.cell[RATE, : grid.cells]
-    _follow(peaks.level, work.cell[LEVEL, : grid.cells], pace, kink, t, middle, before, seen, place, count, span)
+    now[:faces] = face[FLOW]
+    now[faces:] = outlet
+    pace = cell[RATE, :cells]
+    _follow(peaks.level, cell[LEVEL, :cells], pace, kink, t, middle, before, seen, place, count, span)
     _follow(peaks.flow, now, pace[:0], kink, t, middle, before, seen, place, count, span)
-    for i in range(grid.cells):
-        peaks.volume[i] = max(peaks.volume[i], work.cell[LEDGER, i])
+    for i in range(cells):
+        peaks.volume[i] = max(peaks.volume[i], cell[LEDGER, i])
     for f in range(faces):
-        peaks.speed[f] = max(peaks.speed[f], abs(work.face[SPEED, f]))
+        peaks.speed[f] = max(peaks.speed[f], abs(face[SPEED, f]))
     if closes:
         place = (place + 1) % _SLICES
         spans[place] = 0.0
@@ -198,19 +197,19 @@ def _between(part, dt, first, last, rate_first, rate_last):  # type: ignore[no-u
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def note_series(series, grid, work, t, dt, kink):  # type: ignore[no-untyped-def]
+def note_series(series, floor, cells, cell, face, t, dt, kink):  # type: ignore[no-untyped-def]
     """Fill the frames between t and t + dt, before the step's results become the state. kink : inflow jumped at t."""
-    k, level, level_2 = series.filled[0], work.cell[LEVEL], work.cell[LEVEL_2]
+    k, level, level_2 = series.filled[0], cell[LEVEL], cell[LEVEL_2]
     while k < series.time.size and series.time[k] <= t + dt:
         part = (series.time[k] - t) / dt
         for i in range(level.size):
-            if i < grid.cells:
-                rate = end_rate(work, i, dt)
-                first = 2.0 * (level_2[i] - level[i]) / dt - rate if kink else work.cell[RATE, i]
-                series.level[k, i] = max(_between(part, dt, level[i], level_2[i], first, rate), grid.cell[FLOOR, i])
+            if i < cells:
+                rate = end_rate(cell, i, dt)
+                first = 2.0 * (level_2[i] - level[i]) / dt - rate if kink else cell[RATE, i]
+                series.level[k, i] = max(_between(part, dt, level[i], level_2[i], first, rate), floor[i])
             else:
                 series.level[k, i] = level[i] + part * (level_2[i] - level[i])
         for f in range(series.flow.shape[1]):
-            series.flow[k, f] = work.face[FLOW, f] + part * (work.face[FLOW_2, f] - work.face[FLOW, f])
+            series.flow[k, f] = face[FLOW, f] + part * (face[FLOW_2, f] - face[FLOW, f])
         k += 1
     series.filled[0] = k

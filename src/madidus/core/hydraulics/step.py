@@ -90,9 +90,8 @@ def try_step(grid, work, dt):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def end_rate(work, i, dt):  # type: ignore[no-untyped-def]
+def end_rate(cell, i, dt):  # type: ignore[no-untyped-def]
     """Rate of the level at the end of a step: the second stage's own, or the step's mean at backward Euler."""
-    cell = work.cell
     mean, early = (cell[LEVEL_2, i] - cell[LEVEL, i]) / dt, (cell[LEVEL_1, i] - cell[LEVEL, i]) / (GAMMA * dt)
     return mean + cell[THETA, i] * (1.0 - GAMMA) / GAMMA * (mean - early)
 
@@ -113,7 +112,7 @@ def _advect(grid, work, dt, second, flow, volume):  # type: ignore[no-untyped-de
     The first stage starts from uⁿ; the second adds the explicit share of the first, and extrapolates flows and
     velocities to its own time. flow, volume : of the stage before.
     """
-    face, wet, per_dx = work.face, work.wet, grid.face[PER_DX]
+    face, wet, per_dx, theta = work.face, work.wet, grid.face[PER_DX], work.cell[THETA]
     speed, speed_1, weight = face[SPEED], face[SPEED_1], face[WEIGHT]
     for i in range(wet.size):
         wet[i] = volume[grid.pipe_row[i]] / grid.pipe[LENGTH, i]
@@ -127,9 +126,9 @@ def _advect(grid, work, dt, second, flow, volume):  # type: ignore[no-untyped-de
             bare += (1.0 - w / dt) / GAMMA * (speed_1[f] - speed[f])
         taken, brought = 0.0, 0.0
         if before >= 0:
-            taken, brought = _carry(grid, work, second, flow, f, f - 1)
+            taken, brought = _carry(grid.face_index, grid.left[f], face, theta, second, flow, f, f - 1)
         if after >= 0:
-            from_after, brought_after = _carry(grid, work, second, flow, f, f + 1)
+            from_after, brought_after = _carry(grid.face_index, grid.right[f], face, theta, second, flow, f, f + 1)
             taken += from_after
             brought += brought_after
         face[BARE, f] = bare
@@ -138,27 +137,26 @@ def _advect(grid, work, dt, second, flow, volume):  # type: ignore[no-untyped-de
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _carry(grid, work, second, flow, f, other):  # type: ignore[no-untyped-def]
+def _carry(face_index, cell, face, theta, second, flow, f, other):  # type: ignore[no-untyped-def]
     """Flow into the momentum cell of face f through the pipe cell towards the face `other`, and the momentum it brings.
 
     Both count twice the mean flow of the two faces. Velocity in the cell is upwind, its slope limited (van Leer, 1974).
     """
-    face, way = work.face, other - f
-    cell = grid.right[f] if way > 0 else grid.left[f]
+    way = other - f
     speed, speed_1 = face[SPEED], face[SPEED_1]
     q, ahead = flow[f] + flow[other], 0.0
     if second:
-        ahead = work.cell[THETA, cell] * RATIO
+        ahead = theta[cell] * RATIO
         q += ahead * (q - face[FLOW, f] - face[FLOW, other])
     q *= -way  # into the momentum cell
     now = speed_1 if second else speed
     if q <= 0.0:  # water leaves by this side with a velocity that differs from that of the face
-        further = grid.face_index[BEFORE if way > 0 else AFTER, f] >= 0
+        further = face_index[BEFORE if way > 0 else AFTER, f] >= 0
         return 0.0, q * _half_slope(now, other, f, f - way) if further else 0.0
     carried = now[other]
     if second:
         carried += ahead * (speed_1[other] - speed[other])
-    if grid.face_index[AFTER if way > 0 else BEFORE, other] >= 0:
+    if face_index[AFTER if way > 0 else BEFORE, other] >= 0:
         carried += _half_slope(now, f, other, other + way)
     return q, q * carried
 
