@@ -56,13 +56,12 @@ class Sections:
         return self._index[key]
 
     def arrays(self) -> dict[str, Any]:
-        tables = self.tables or [SectionTable(1.0, False, *(np.ones(INTERVALS + 1) for _ in range(5)))]
+        tables = self.tables or [SectionTable(1.0, False, *(np.ones(INTERVALS + 1) for _ in range(4)))]
         return {
             "section_height": np.array([t.height for t in tables]),
             "section_per": np.array([INTERVALS / t.height for t in tables]),
             "section_area": np.array([t.storage for t in tables]),
             "section_wetted": np.array([np.stack([t.area, t.radius43, t.mean_depth], axis=1) for t in tables]),
-            "section_integral": np.array([t.integral for t in tables]),
         }
 
 

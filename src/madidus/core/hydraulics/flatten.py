@@ -168,12 +168,11 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
         dx = pipe.length / m
         bed_of = beds(pipe, m)
         first_face, first_cell = len(faces), len(cells)
-        rises = [float(d) if d > 0.02 * height else 0.0 for d in np.diff(bed_of)]
         # the bed falls evenly: all cells of a pipe close alike
-        closing, missing, fold = crown_closing(table, rises[0], abs(float(bed_of[1] - bed_of[0])) / 2)
+        closing, missing, fold = crown_closing(table, abs(float(bed_of[1] - bed_of[0])) / 2)
         for j, r in enumerate(rows):
-            bed = float(min(bed_of[j], bed_of[j + 1]) if rises[j] else 0.5 * (bed_of[j] + bed_of[j + 1]))
-            cells.append((dx, bed, rises[j], closing, missing, fold, full))
+            bed = float(0.5 * (bed_of[j] + bed_of[j + 1]))
+            cells.append((dx, bed, closing, missing, fold, full))
             pipe_row.append(r)
             pipe_section.append(s)
             cell[[FLOOR, INITIAL], r] = bed
@@ -182,10 +181,9 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
             cell[SURGE, r] = 3e-3 * full * np.sqrt(GRAVITY * height)
         for j in range(m + 1):
             left, right = max(j - 1, 0), min(j, m - 1)
-            # downhill the depth of the upwind cell counts, so that uniform flow is exact; uphill the sill of the face
-            side = [
-                bed_of[j] if rises[i] else max(0.5 * (bed_of[i] + bed_of[i + 1]), bed_of[j]) for i in (left, right)
-            ]  # fmt: skip
+            # downhill the depth of the upwind cell counts, so that uniform flow is exact; uphill the sill of the face:
+            # which way a conduit is drawn makes no difference
+            side = [max(0.5 * (bed_of[i] + bed_of[i + 1]), bed_of[j]) for i in (left, right)]
             faces.append(((1.0 if 0 < j < m else 2.0) / dx, GRAVITY * pipe.roughness**2, *side))
             face_index.append((s, first_cell + j - 1 if j > 0 else -1, first_cell + j if j < m else -1))
             if 0 < j < m:
@@ -202,7 +200,7 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
             end_index.append((first_face + j, rows[-1 if last else 0], numbering.row[at], int(outward)))
     return {
         "pipe_row": np.array(pipe_row, dtype=np.int32), "pipe_section": np.array(pipe_section, dtype=np.int32),
-        "pipe": _columns(cells, 7), "face": _columns(faces, 4), "face_index": _indices(face_index, 3),
+        "pipe": _columns(cells, 6), "face": _columns(faces, 4), "face_index": _indices(face_index, 3),
         "inner": np.array(inner, dtype=np.int32), "end": _columns(ends, 5), "end_index": _indices(end_index, 4),
         **sections.arrays(),
     }  # fmt: skip

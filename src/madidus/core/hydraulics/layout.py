@@ -14,7 +14,7 @@ import numpy as np
 __all__ = ["Flattened", "Grid"]
 
 # rows of Grid.pipe, by pipe cell
-LENGTH, BED, RISE, CLOSING, MISSING, FOLD, FULL = range(7)
+LENGTH, BED, CLOSING, MISSING, FOLD, FULL = range(6)
 # rows of Grid.node, by row of a node's table
 DEPTH, AREA, VOLUME_AT = range(3)
 # rows of Grid.cell, by row of the level vector
@@ -32,8 +32,8 @@ KIND, FLAP, CURVE = range(3)
 class Grid(NamedTuple):
     """What the solver reads.
 
-    pipe : LENGTH; BED at mid-cell, the lower end's where the cell rises downstream; RISE of such a cell, else 0;
-    CLOSING depth at which the crown begins to close, MISSING area still open there, FOLD e-folding depth; FULL area.
+    pipe : LENGTH; BED at mid-cell; CLOSING depth at which the crown begins to close, MISSING area still open there,
+    FOLD e-folding depth; FULL area.
     cell : FLOOR lowest level; CROWN level at which a pipe cell begins to close, +inf for nodes; REFERENCE volume that
     scales the error of a step; PRESSED level above which a cell is under pressure (a pipe's crown, a node's lowest
     one); SURGE net flow that means pressure waves in a pipe cell; INITIAL level; COVER
@@ -50,7 +50,6 @@ class Grid(NamedTuple):
     section_per: np.ndarray  # float64[section], intervals of the tables per m
     section_area: np.ndarray  # float64[section, INTERVALS + 1], what the section holds
     section_wetted: np.ndarray  # float64[section, INTERVALS + 1, 3], flowing area, effective R^(4/3), mean depth
-    section_integral: np.ndarray  # float64[section, INTERVALS + 1], area integrated over depth
     # cells
     pipe_row: np.ndarray
     pipe_section: np.ndarray

@@ -214,7 +214,6 @@ class SectionTable(NamedTuple):
     area: np.ndarray  # float64[INTERVALS + 1], m2
     radius43: np.ndarray  # float64[INTERVALS + 1], m^(4/3), effective hydraulic radius to the power 4/3
     mean_depth: np.ndarray  # float64[INTERVALS + 1], m, area over top width
-    integral: np.ndarray  # float64[INTERVALS + 1], m3 per m: storage integrated over depth
 
 
 def section_table(shape: Geometry, *, is_open: bool = False, barrels: int = 1) -> SectionTable:
@@ -234,7 +233,7 @@ def section_table(shape: Geometry, *, is_open: bool = False, barrels: int = 1) -
             conveyance[top:] = np.linspace(conveyance[top], conveyance[-1], INTERVALS + 1 - top)
         radii[1:] = (conveyance[1:] / areas[1:]) ** 1.5
     mean_depth = areas / np.maximum(widths, 1e-3 * widths.max())
-    return _table(height, is_open, barrels * areas, barrels * areas, radii ** (4 / 3), mean_depth)
+    return SectionTable(height, is_open, barrels * areas, barrels * areas, radii ** (4 / 3), mean_depth)
 
 
 def trench_table(
@@ -259,44 +258,25 @@ def trench_table(
     flowing = in_pipe + voids + over * width
     radii = np.divide(conveyance * roughness, flowing, out=np.zeros_like(depths), where=flowing > 0.0) ** 1.5
     storage = voids + in_pipe + over * width
-    return _table(table_height, True, storage, flowing, radii ** (4 / 3), flowing / width)
+    return SectionTable(table_height, True, storage, flowing, radii ** (4 / 3), flowing / width)
 
 
-def _table(
-    height: float, is_open: bool, storage: np.ndarray, area: np.ndarray, radius43: np.ndarray, mean_depth: np.ndarray
-) -> SectionTable:
-    step = height / INTERVALS
-    integral = np.concatenate([[0.0], np.cumsum(0.5 * (storage[1:] + storage[:-1]) * step)])
-    return SectionTable(height, is_open, storage, area, radius43, mean_depth, integral)
-
-
-def crown_closing(table: SectionTable, rise: float, half_drop: float) -> tuple[float, float, float]:
+def crown_closing(table: SectionTable, half_drop: float) -> tuple[float, float, float]:
     """Depth at which the crown of a cell begins to close (m), the area still open there (m2), the e-folding depth (m).
 
     The crown of a cell closes smoothly instead of through a slot: the longer the bed drops within the cell, the longer
-    the closing. An open section never closes. rise : of the bed within an adverse cell, else 0. half_drop : of the bed
-    over half the cell.
+    the closing. An open section never closes. half_drop : of the bed over half the cell.
     """
     if table.is_open:
         return np.inf, 0.0, 1.0
     height = table.height
     wanted = min(max(0.5 * half_drop / height, 0.15), 0.6) * height
-    top = height + rise
-    depths = np.linspace(0.0, top, 2001)[1:-1]
+    depths = np.linspace(0.0, height, 2001)[1:-1]
     marks = np.linspace(0.0, height, len(table.storage))
     full = table.storage[-1]
-    if rise > 0.0:
-        integral = lambda y: np.where(  # noqa: E731
-            y > height, table.integral[-1] + full * (y - height), np.interp(np.maximum(y, 0.0), marks, table.integral)
-        )
-        area_at = lambda y: np.where(y >= height, full, np.interp(np.maximum(y, 0.0), marks, table.storage))  # noqa: E731
-        areas = (integral(depths) - integral(depths - rise)) / rise
-        widths = (area_at(depths) - area_at(depths - rise)) / rise
-    else:
-        areas = np.interp(depths, marks, table.storage)
-        index = np.minimum((depths / height * (len(marks) - 1)).astype(int), len(marks) - 2)
-        widths = np.diff(table.storage)[index] / marks[1]
-    fold = (full - areas) / np.maximum(widths, 1e-12)
+    areas = np.interp(depths, marks, table.storage)
+    index = np.minimum((depths / height * (len(marks) - 1)).astype(int), len(marks) - 2)
+    fold = (full - areas) / np.maximum(np.diff(table.storage)[index] / marks[1], 1e-12)
     # the closing starts at the highest depth whose own fold is still as long as wanted
     enough = np.nonzero(fold >= wanted)[0]
     i = int(enough[-1]) if len(enough) else 0

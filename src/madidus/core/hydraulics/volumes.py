@@ -4,7 +4,7 @@ import numpy as np
 from numba import njit
 
 from .constants import INTERVALS, NEARLY_STILL
-from .layout import AREA, BED, CLOSING, DEPTH, FOLD, FULL, LENGTH, MISSING, RISE, VOLUME_AT
+from .layout import AREA, BED, CLOSING, DEPTH, FOLD, FULL, LENGTH, MISSING, VOLUME_AT
 
 __all__ = ["volumes"]
 
@@ -17,19 +17,19 @@ def volumes(grid, level, moved, volume, surface):  # type: ignore[no-untyped-def
     """
     _pipe_volumes(
         level, moved, volume, surface, grid.pipe_row, grid.pipe_section, grid.pipe, grid.section_height,
-        grid.section_per, grid.section_area, grid.section_integral,
+        grid.section_per, grid.section_area,
     )  # fmt: skip
     _node_volumes(level, moved, volume, surface, grid.node_row, grid.node_bed, grid.node_table, grid.node)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _pipe_volumes(  # type: ignore[no-untyped-def]
-    level, moved, volume, surface, row, section, pipe, heights, pers, areas, integrals
+    level, moved, volume, surface, row, section, pipe, heights, pers, areas
 ):
-    """Up to the depth of closing the section's own area counts (in a cell that rises downstream: a level pool over its
-    sloping bed). Above it the crown closes smoothly instead of through a slot; the extra storage is at most 0.6 %.
+    """Up to the depth of closing the section's own area counts. Above it the crown closes smoothly instead of through a
+    slot; the extra storage is at most 0.6 %.
     """
-    length, bed, rise, closing = pipe[LENGTH], pipe[BED], pipe[RISE], pipe[CLOSING]
+    length, bed, closing = pipe[LENGTH], pipe[BED], pipe[CLOSING]
     for c in range(row.size):
         r, s = row[c], section[c]
         if abs(moved[r]) < NEARLY_STILL:
@@ -44,7 +44,7 @@ def _pipe_volumes(  # type: ignore[no-untyped-def]
             thin = 1e-5 * height
             volume[r] = length[c] * (pipe[FULL, c] - shut + thin * x + 0.005 * height * height - late * height)
             surface[r] = length[c] * (shut / pipe[FOLD, c] + thin + late)
-        elif rise[c] == 0.0:
+        else:
             per = pers[s]
             position = max(y, 0.0) * per
             i = min(int(position), INTERVALS - 1)
@@ -52,24 +52,6 @@ def _pipe_volumes(  # type: ignore[no-untyped-def]
             step = areas[s, i + 1] - low
             volume[r] = length[c] * (low + (position - i) * step)
             surface[r] = length[c] * step * per
-        else:
-            upper, upper_area = _integral(y, height, areas, integrals, s)
-            lower, lower_area = _integral(y - rise[c], height, areas, integrals, s)
-            volume[r] = length[c] * (upper - lower) / rise[c]
-            surface[r] = length[c] * max(upper_area - lower_area, 1e-9) / rise[c]
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def _integral(y, height, area, integral, s):  # type: ignore[no-untyped-def]
-    """Area integrated over depth up to y, and the area at y."""
-    if y <= 0.0:
-        return 0.0, 0.0
-    if y >= height:
-        return integral[s, -1] + area[s, -1] * (y - height), area[s, -1]
-    position = y / height * INTERVALS
-    i = min(int(position), INTERVALS - 1)
-    at = area[s, i] + (position - i) * (area[s, i + 1] - area[s, i])
-    return integral[s, i] + 0.5 * (area[s, i] + at) * (position - i) * height / INTERVALS, at
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

@@ -1,0 +1,157 @@
+"""What must hold on any network: random trees of every kind of element under random storms."""
+
+import uuid
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from madidus.core.hydraulics.flatten import flatten
+from madidus.core.hydraulics.inflow import Inflow
+from madidus.core.hydraulics.simulate import simulate
+from madidus.core.hydraulics.work import LEVEL
+from madidus.core.model.network import Network
+
+SECTIONS = [
+    {"shape": "circular", "diameter": 0.45}, {"shape": "egg", "height": 0.6},
+    {"shape": "rectangular", "width": 0.5, "height": 0.4}, {"shape": "arch", "width": 0.6, "height": 0.5, "rise": 0.3},
+]  # fmt: skip
+DITCH = {"shape": "trapezoidal", "base_width": 0.4, "left_slope": 1.5, "right_slope": 2.0, "height": 0.8}
+CURVE = [{"head": h, "flow": q} for h, q in ((0, 0), (0.2, 0.02), (0.4, 0.015), (1.5, 0.04))]
+UNIT = {"curve": [{"flow": 0, "head": 8}, {"flow": 0.03, "head": 5}, {"flow": 0.06, "head": 1}]}
+
+
+def identity(seed: int, name: str) -> str:
+    return str(uuid.uuid5(uuid.NAMESPACE_OID, f"{seed}/{name}"))
+
+
+def store(rng, bottom: float) -> dict:
+    """A store of a random kind, deep enough to hold a storm or not."""
+    kind = rng.choice(["storage", "basin", "stone"])
+    base = {"kind": str(kind), "invert": bottom, "cover": bottom + 2.0}
+    soaks = {"infiltration": {"rate": 2e-5, "safety_factor": 2}} if rng.random() < 0.5 else {}
+    if kind == "storage":
+        area = float(rng.uniform(20, 200))
+        return {**base, "table": [{"depth": 0, "area": area}, {"depth": 2, "area": 1.5 * area}], **soaks}
+    if kind == "basin":
+        w, h = rng.uniform(5, 12, 2)
+        return {**base, "base": [(0, 0), (w, 0), (w, h), (0, h)], "side_slope": float(rng.uniform(0, 3)), **soaks}
+    return {**base, "length": 20, "width": float(rng.uniform(3, 10)), "stone_depth": 1.2, "porosity": 0.35,
+            "base_slope": float(rng.choice([0.0, 0.01, 0.03])), **soaks}  # fmt: skip
+
+
+def control(rng, level: float) -> dict:
+    """A way out of a store."""
+    kind = str(rng.choice(["orifice", "bottom", "weir", "v_notch", "riser", "curve", "pump"]))
+    return {
+        "orifice": {"kind": "orifice", "invert": level, "section": {"shape": "circular", "diameter": 0.15}},
+        "bottom": {"kind": "orifice", "position": "bottom", "invert": level,
+                   "section": {"shape": "rectangular", "width": 0.2, "height": 0.1}},
+        "weir": {"kind": "weir", "crest": level + 0.6, "length": 1.0},
+        "v_notch": {"kind": "weir", "form": "v_notch", "crest": level + 0.3, "length": 0, "side_slope": 0.6},
+        "riser": {"kind": "riser", "crest": level + 0.8, "diameter": 0.5},
+        "curve": {"kind": "curve", "invert": level, "rows": CURVE},
+        "pump": {"kind": "pump", "units": [{**UNIT, "on": level + 0.9, "off": level + 0.2}],
+                 "main": {"length": 50, "diameter": 0.2}},
+    }[kind]  # fmt: skip
+
+
+def random_network(seed: int, turned: bool = False) -> tuple[Network, list[str]]:
+    """A tree of conduits into a store with two ways out; `turned` draws every pipe the other way round."""
+    rng = np.random.default_rng(seed)
+    count = int(rng.integers(3, 9))
+    nodes: dict[str, dict] = {"out": {"kind": "outfall", "invert": 9.0}}
+    links: dict[str, dict] = {}
+    nodes["store"] = store(rng, 10.0)
+    for k in range(2):
+        links[f"control{k}"] = {**control(rng, 10.0), "upstream": "store", "downstream": "out"}
+    inverts = [10.4]
+    for k in range(count):
+        below = int(rng.integers(max(0, k - 2), k + 1))  # 0 is the store
+        length, gradient = float(rng.uniform(15, 90)), float(rng.uniform(-0.002, 0.03))
+        up = max(inverts[below] + gradient * length, 10.0)
+        inverts.append(up)
+        shaft = str(rng.choice(["manhole", "junction", "sealed"]))
+        kind = "manhole" if shaft == "sealed" else shaft
+        nodes[f"n{k + 1}"] = {
+            "kind": kind, "invert": min(up, inverts[below]) if below else up, "cover": up + float(rng.uniform(1, 2.5)),
+            "flooding": str(rng.choice(["stored", "lost"])), **({"sealed": True} if shaft == "sealed" else {}),
+        }  # fmt: skip
+        ends = {"upstream": f"n{k + 1}", "downstream": f"n{below}" if below else "store"}
+        run = {**ends, "length": length, "upstream_invert": up, "downstream_invert": inverts[below]}
+        kind = str(rng.choice(["pipe", "pipe", "channel", "trench"]))
+        links[f"c{k}"] = {
+            "pipe": {"kind": "pipe", "section": SECTIONS[int(rng.integers(4))], "barrels": int(rng.integers(1, 3))},
+            "channel": {"kind": "channel", "section": DITCH},
+            "trench": {"kind": "trench", "width": 0.6, "height": 1.0, "porosity": 0.35,
+                       "pipe": {"shape": "circular", "diameter": 0.2}},
+        }[kind] | run  # fmt: skip
+    if turned:
+        for link in links.values():
+            if "length" in link and "upstream_invert" in link:
+                link["upstream"], link["downstream"] = link["downstream"], link["upstream"]
+                a, b = link["upstream_invert"], link["downstream_invert"]
+                link["upstream_invert"], link["downstream_invert"] = b, a
+    name = lambda key: identity(seed, key)  # noqa: E731
+    for link in links.values():
+        for end in ("upstream", "downstream"):
+            at = nodes[link[end]]
+            if at["kind"] != "outfall" and f"{end}_invert" in link:
+                at["invert"] = min(at["invert"], link[f"{end}_invert"])
+    network = Network.model_validate(
+        {"nodes": {name(k): {"name": k, **v} for k, v in nodes.items()},
+         "links": {name(k): {"name": k, **v, "upstream": name(v["upstream"]), "downstream": name(v["downstream"])}
+                   for k, v in links.items()}}
+    )  # fmt: skip
+    return network, [name(f"n{k + 1}") for k in range(count)]
+
+
+def storm(seed: int, nodes: list[str]) -> Inflow:
+    rng = np.random.default_rng(seed + 1)
+    peak = rng.uniform(0.0, 0.06, len(nodes))
+    shape = np.array([0.0, 1.0, 0.3, 0.0])
+    return Inflow(np.array([0.0, 600, 1500, 3000]), shape[:, None] * peak[None, :], nodes, np.zeros(len(nodes)))
+
+
+@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(seed=st.integers(0, 100_000))
+def test_volume_closes_and_levels_stay_within_bounds(seed):
+    network, nodes = random_network(seed)
+    flat = flatten(network)
+    run = simulate(flat, storm(seed, nodes), until=7200.0)
+    assert abs(run.balance.error) < 1e-9
+    floor, least = flat.grid.cell[0, : flat.grid.cells], run.peaks.level.least
+    assert np.all(least >= floor - 1e-9)
+    assert np.all(np.isfinite(run.end.cell[LEVEL]))
+    assert run.peaks.level.top.max() < 60.0
+
+
+@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(seed=st.integers(0, 100_000))
+def test_a_network_drawn_the_other_way_round_has_the_same_levels(seed):
+    """Mirrored pipes carry mirrored flow: the direction of drawing is not one of flow."""
+    (one, nodes), (other, _) = random_network(seed), random_network(seed, turned=True)
+    a, b = flatten(one), flatten(other)
+    first, second = simulate(a, storm(seed, nodes), until=4000.0), simulate(b, storm(seed, nodes), until=4000.0)
+    for id_ in nodes:
+        level = first.peaks.level.steady[a.node_row[id_]]
+        assert second.peaks.level.steady[b.node_row[id_]] == pytest.approx(level, abs=0.02)
+
+
+@settings(max_examples=12, deadline=None)
+@given(seed=st.integers(0, 100_000), level=st.floats(10.3, 11.5))
+def test_still_water_stays_still_on_any_bed(seed, level):
+    network, _ = random_network(seed)
+    flat = flatten(network)
+    cell = flat.grid.cell
+    cell[5, : flat.grid.cells] = np.maximum(level, cell[0, : flat.grid.cells])
+    # no way out, no soaking: every control shut by a level outside that stands as high
+    kept = np.array(
+        [flat.grid.left[f] >= flat.grid.cells or f < flat.grid.face.shape[1] for f in range(flat.grid.left.size)]
+    )
+    flat.grid.parameters[:, 0] = 1e3
+    run = simulate(flat, Inflow.steady({}), until=600.0)
+    wet = cell[5, : flat.grid.cells] <= level + 1e-12
+    assert kept.any()
+    assert np.abs(run.end.cell[LEVEL, : flat.grid.cells] - cell[5, : flat.grid.cells])[wet].max(initial=0.0) < 1e-6
