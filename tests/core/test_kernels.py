@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from madidus.core.hydraulics.elimination import minimum_degree_order, plan, solve, solve_again
 from madidus.core.hydraulics.flatten import flatten
-from madidus.core.hydraulics.layout import BED, FULL, LENGTH
+from madidus.core.hydraulics.layout import BED, END_BED, FULL, LENGTH
 from madidus.core.hydraulics.momentum import end_faces, inner_faces
 from madidus.core.hydraulics.sections import critical_depth, uniform_flow
 from madidus.core.hydraulics.volumes import volumes
@@ -112,8 +112,10 @@ def test_slopes_of_the_flow_have_the_stable_sign_and_match_differences(a, first,
 
 
 def near_crown(flat, level):
-    depths = [level[row] - flat.grid.face[side, f] for f in range(3) for side, row in
-              ((2, flat.grid.left[f]), (3, flat.grid.right[f]))]  # fmt: skip
+    """Whether any depth that a face may read, over its own bed or over the end of the pipe, is just below the crown."""
+    grid = flat.grid
+    beds = [*grid.face[2], *grid.face[3], *grid.end[END_BED]]
+    depths = [level[row] - bed for row in range(grid.cells) for bed in beds]
     return any(0.97 * 0.6 - 0.01 < depth < 0.601 for depth in depths)
 
 

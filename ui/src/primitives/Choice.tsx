@@ -16,7 +16,7 @@ export function Choice({
     <label className="flex items-center justify-between gap-2 py-[3px]">
       <span>{label}</span>
       <select
-        className="field !w-[118px]"
+        className="field !w-[124px] !font-sans"
         value={value}
         data-testid={testId}
         onChange={(event) => commit(event.target.value)}
