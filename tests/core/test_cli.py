@@ -75,3 +75,39 @@ def test_an_unknown_node_is_named(run, small):
     result, _ = run(small)
     assert result.exit_code == 2
     assert link["name"] in result.output.replace("\n", "")
+
+
+def test_one_of_two_separate_networks_runs_alone(run, small):
+    option = next(iter(small["options"].values()))["network"]
+    away = {
+        f"00000000-0000-4000-8000-00000000000{k}": node
+        for k, node in enumerate(
+            [
+                {"kind": "manhole", "name": "Z1", "cover": 12, "invert": 10},
+                {"kind": "outfall", "name": "Z2", "invert": 9},
+            ]
+        )
+    }
+    up, down = away
+    option["nodes"].update(away)
+    option["links"]["00000000-0000-4000-8000-0000000000aa"] = {
+        "kind": "pipe", "name": "ZP", "upstream": up, "downstream": down, "length": 50, "upstream_invert": 10,
+        "downstream_invert": 9, "section": {"shape": "circular", "diameter": 0.3},
+    }  # fmt: skip
+    result, out = run(small, "--only", "Z1")
+    assert result.exit_code == 0
+    names = set(pyarrow.parquet.read_table(out / "peaks.parquet").column("name").to_pylist())
+    assert names == {"Z1", "Z2", "ZP"}
+    assert "is not in the project" in run(small, "--only", "nobody")[0].output.replace("\n", " ")
+
+
+def test_steady_flow_and_capacity_are_printed(small, tmp_path):
+    path = tmp_path / "small.madidus.json"
+    path.write_text(json.dumps(small), encoding="utf-8")
+    printed = CliRunner().invoke(app, ["steady", str(path), "--inflow", "E1=4", "--tail", "free"])
+    profile = json.loads(printed.stdout)
+    assert profile["outflow_m3s"]["O1"] == pytest.approx(0.004, rel=0.01)
+    table = CliRunner().invoke(app, ["capacity", str(path), "--inflow", "E1=4", "--keep", "cover"]).stdout
+    assert all(word in table for word in ("own", "free", "normal"))
+    wrong = CliRunner().invoke(app, ["steady", str(path), "--inflow", "E1=much"])
+    assert wrong.exit_code == 2

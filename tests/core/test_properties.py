@@ -146,12 +146,8 @@ def test_still_water_stays_still_on_any_bed(seed, level):
     flat = flatten(network)
     cell = flat.grid.cell
     cell[5, : flat.grid.cells] = np.maximum(level, cell[0, : flat.grid.cells])
-    # no way out, no soaking: every control shut by a level outside that stands as high
-    kept = np.array(
-        [flat.grid.left[f] >= flat.grid.cells or f < flat.grid.face.shape[1] for f in range(flat.grid.left.size)]
-    )
+    # no way out, no soaking: every control begins to act far above the water, and pumps lift too high
     flat.grid.parameters[:, 0] = 1e3
     run = simulate(flat, Inflow.steady({}), until=600.0)
     wet = cell[5, : flat.grid.cells] <= level + 1e-12
-    assert kept.any()
     assert np.abs(run.end.cell[LEVEL, : flat.grid.cells] - cell[5, : flat.grid.cells])[wet].max(initial=0.0) < 1e-6
