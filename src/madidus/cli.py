@@ -5,6 +5,7 @@ import os
 import time
 from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import asdict
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -104,7 +105,7 @@ def steady(
         "level_m": {name(id_): round(z, 4) for id_, z in profile.level.items()},
         "flow_m3s": {name(id_): round(q, 6) for id_, q in profile.flow.items()},
         "outflow_m3s": {name(id_): round(q, 6) for id_, q in profile.outflow.items()},
-        "reaches": {name(id_): reach._asdict() for id_, reach in profile.reaches.items()},
+        "reaches": {name(id_): asdict(reach) for id_, reach in profile.reaches.items()},
     }
     print(json.dumps(named, indent=1, ensure_ascii=False))
 

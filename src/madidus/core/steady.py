@@ -5,7 +5,8 @@ them need no special treatment.
 """
 
 from collections.abc import Mapping
-from typing import Literal, NamedTuple
+from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -30,7 +31,8 @@ _FINE = 1.0 / 500.0  # of the multiple, to which a capacity is found
 _MOST = 1e6  # times the pattern
 
 
-class Reach(NamedTuple):
+@dataclass(frozen=True)
+class Reach:
     """A conduit's profile from upstream, at mid-cells. jumps : m from upstream, where depth rises through critical."""
 
     chainage: list[float]
@@ -41,7 +43,8 @@ class Reach(NamedTuple):
     jumps: list[float]
 
 
-class Profile(NamedTuple):
+@dataclass(frozen=True)
+class Profile:
     """Steady levels at nodes (m), flows of links (m3/s), outflows (m3/s) and the profile of every conduit, by id."""
 
     level: dict[str, float]
@@ -50,7 +53,8 @@ class Profile(NamedTuple):
     reaches: dict[str, Reach]
 
 
-class Capacity(NamedTuple):
+@dataclass(frozen=True)
+class Capacity:
     """The largest multiple of a pattern of inflows that keeps a criterion, and the element that sets it."""
 
     multiple: float

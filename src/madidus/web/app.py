@@ -16,10 +16,10 @@ from pydantic import BaseModel, Field
 from .. import __version__
 from ..core.checks import check
 from ..core.errors import ModelError
-from ..core.hydraulics.duty import duty_curve
+from ..core.hydraulics.duty import Duty, duty_curve
 from ..core.model.nodes import Free, NormalDepth, TailWater
 from ..core.model.project import Project, parse_project
-from ..core.steady import Keep, capacity, steady
+from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..report.pdf import report_pdf
 from ..report.workbook import workbook
 from ..runs.manager import Answer, RunManager
@@ -63,14 +63,6 @@ class FindingOut(BaseModel):
     remedy: str
 
 
-class DutyOut(BaseModel):
-    """Rating curve of a control: head (m) or static lift (m) and flow (m3/s)."""
-
-    head: list[float]
-    flow: list[float]
-    of: str
-
-
 class SteadyIn(BaseModel):
     """Inflows in m3/s by node id; `tail_water` replaces that of every outfall when it is given."""
 
@@ -78,33 +70,11 @@ class SteadyIn(BaseModel):
     tail_water: TailWater | None = None
 
 
-class ReachOut(BaseModel):
-    chainage: list[float]
-    bed: list[float]
-    level: list[float]
-    speed: list[float]
-    froude: list[float]
-    jumps: list[float]
-
-
-class SteadyOut(BaseModel):
-    level: dict[str, float]
-    flow: dict[str, float]
-    outflow: dict[str, float]
-    reaches: dict[str, ReachOut]
-
-
 class CapacityIn(BaseModel):
     """A pattern of inflows in m3/s by node id, and what it must keep."""
 
     inflows: dict[UUID, float] = Field(max_length=10_000)
     keep: Keep
-
-
-class CapacityOut(BaseModel):
-    multiple: float
-    flow: float
-    element: str
 
 
 class ElementOut(BaseModel):
@@ -301,30 +271,25 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         return storm_report(plan, answer.figures[storm])
 
     @app.get("/api/projects/{project_id}/controls/{control}/duty")
-    def duty(project_id: UUID, control: UUID) -> DutyOut:
+    def duty(project_id: UUID, control: UUID) -> Duty:
         """Rating curve of a control, free of tail water."""
         project, _, _ = current(project_id)
-        return DutyOut(**duty_curve(project.option.network, str(control))._asdict())
+        return duty_curve(project.option.network, str(control))
 
     @app.post("/api/projects/{project_id}/steady")
-    def steady_flow(project_id: UUID, given: SteadyIn) -> SteadyOut:
+    def steady_flow(project_id: UUID, given: SteadyIn) -> Profile:
         """The profile that steady inflows settle to."""
         project, _, _ = current(project_id)
         inflows = {str(id_): flow for id_, flow in given.inflows.items()}
-        profile = steady(project.option.network, inflows, given.tail_water)
-        reaches = {id_: ReachOut(**reach._asdict()) for id_, reach in profile.reaches.items()}
-        return SteadyOut(level=profile.level, flow=profile.flow, outflow=profile.outflow, reaches=reaches)
+        return steady(project.option.network, inflows, given.tail_water)
 
     @app.post("/api/projects/{project_id}/capacity")
-    def capacity_of(project_id: UUID, given: CapacityIn) -> dict[str, CapacityOut]:
+    def capacity_of(project_id: UUID, given: CapacityIn) -> dict[str, Capacity]:
         """The largest multiple of inflows that keeps a criterion, with each kind of tail water side by side."""
         project, _, _ = current(project_id)
         inflows = {str(id_): flow for id_, flow in given.inflows.items()}
         tails: dict[str, TailWater | None] = {"own": None, "free": Free(), "normal": NormalDepth()}
-        return {
-            name: CapacityOut(**capacity(project.option.network, inflows, given.keep, tail)._asdict())
-            for name, tail in tails.items()
-        }
+        return {name: capacity(project.option.network, inflows, given.keep, tail) for name, tail in tails.items()}
 
     def attachment(name: str, extension: str) -> dict[str, str]:
         plain = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "_" for c in name.lower())[:60]

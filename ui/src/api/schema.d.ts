@@ -396,6 +396,18 @@ export interface components {
             balance_error: number | null;
         };
         /**
+         * Capacity
+         * @description The largest multiple of a pattern of inflows that keeps a criterion, and the element that sets it.
+         */
+        Capacity: {
+            /** Multiple */
+            multiple: number;
+            /** Flow */
+            flow: number;
+            /** Element */
+            element: string;
+        };
+        /**
          * CapacityIn
          * @description A pattern of inflows in m3/s by node id, and what it must keep.
          */
@@ -410,20 +422,11 @@ export interface components {
              */
             keep: "below soffit" | "below cover";
         };
-        /** CapacityOut */
-        CapacityOut: {
-            /** Multiple */
-            multiple: number;
-            /** Flow */
-            flow: number;
-            /** Element */
-            element: string;
-        };
         /**
-         * DutyOut
-         * @description Rating curve of a control: head (m) or static lift (m) and flow (m3/s).
+         * Duty
+         * @description head : m above the level where the control begins to act, or the static lift of a pump; flow : m3/s.
          */
-        DutyOut: {
+        Duty: {
             /** Head */
             head: number[];
             /** Flow */
@@ -571,6 +574,28 @@ export interface components {
              */
             kind: "normal";
         };
+        /**
+         * Profile
+         * @description Steady levels at nodes (m), flows of links (m3/s), outflows (m3/s) and the profile of every conduit, by id.
+         */
+        Profile: {
+            /** Level */
+            level: {
+                [key: string]: number;
+            };
+            /** Flow */
+            flow: {
+                [key: string]: number;
+            };
+            /** Outflow */
+            outflow: {
+                [key: string]: number;
+            };
+            /** Reaches */
+            reaches: {
+                [key: string]: components["schemas"]["Reach"];
+            };
+        };
         /** ProjectOut */
         ProjectOut: {
             /**
@@ -591,8 +616,11 @@ export interface components {
                 [key: string]: unknown;
             };
         };
-        /** ReachOut */
-        ReachOut: {
+        /**
+         * Reach
+         * @description A conduit's profile from upstream, at mid-cells. jumps : m from upstream, where depth rises through critical.
+         */
+        Reach: {
             /** Chainage */
             chainage: number[];
             /** Bed */
@@ -634,25 +662,6 @@ export interface components {
             };
             /** Tail Water */
             tail_water?: (components["schemas"]["Free"] | components["schemas"]["NormalDepth"] | components["schemas"]["FixedLevel"] | components["schemas"]["LevelSeries"]) | null;
-        };
-        /** SteadyOut */
-        SteadyOut: {
-            /** Level */
-            level: {
-                [key: string]: number;
-            };
-            /** Flow */
-            flow: {
-                [key: string]: number;
-            };
-            /** Outflow */
-            outflow: {
-                [key: string]: number;
-            };
-            /** Reaches */
-            reaches: {
-                [key: string]: components["schemas"]["ReachOut"];
-            };
         };
         /** StormOut */
         StormOut: {
@@ -1334,7 +1343,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DutyOut"];
+                    "application/json": components["schemas"]["Duty"];
                 };
             };
             /** @description Validation Error */
@@ -1369,7 +1378,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SteadyOut"];
+                    "application/json": components["schemas"]["Profile"];
                 };
             };
             /** @description Validation Error */
@@ -1405,7 +1414,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
-                        [key: string]: components["schemas"]["CapacityOut"];
+                        [key: string]: components["schemas"]["Capacity"];
                     };
                 };
             };

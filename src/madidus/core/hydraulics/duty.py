@@ -1,6 +1,6 @@
 """The rating curve of a control by itself: what it passes at each head, free of tail water."""
 
-from typing import NamedTuple
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -17,7 +17,8 @@ __all__ = ["Duty", "duty_curve"]
 _POINTS = 81
 
 
-class Duty(NamedTuple):
+@dataclass(frozen=True)
+class Duty:
     """head : m above the level where the control begins to act, or the static lift of a pump; flow : m3/s."""
 
     head: list[float]
