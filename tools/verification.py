@@ -9,7 +9,7 @@ import numpy as np
 ROOT = Path(__file__).parents[1]
 sys.path.insert(0, str(ROOT))
 
-from tests.cases.test_reference import CASES, OUT_OF_SCOPE, computed, deviation, reference  # noqa: E402
+from tests.cases.test_reference import CASES, NOT_CHECKED, OUT_OF_SCOPE, computed, deviation, reference  # noqa: E402
 
 PLOTS = ROOT / "docs" / "verification"
 
@@ -26,7 +26,7 @@ def _plot(case: str, entries: list[dict[str, Any]], found: dict[str, Any]) -> st
     """Deviation of every judged quantity as a share of what is allowed: inside the band it passes."""
     shares = []
     for entry in entries:
-        off, allowed = deviation(entry, found[entry["quantity"]])
+        off, allowed = deviation(case, entry, found[entry["quantity"]])
         shares.append(off / allowed if allowed > 0 else 0.0)
     row, width = 9, 640
     parts = [
@@ -87,6 +87,12 @@ def main() -> None:
         numbers = [e for e in judged if not isinstance(e["value"], str)]
         out += [f"## {case} {card['title']}", "", f"Proves: {card['proves']}", "", card["explanation"].strip(), ""]
         out += [_plot(case, numbers, found), ""]
+        notes = [
+            f"Not counted in *{name}*: stations {', '.join(map(str, at))} m (see the case's own note)."
+            for (of, name), at in NOT_CHECKED.items()
+            if of == case
+        ]
+        out += ["\n".join(notes), ""] if notes else []
         lists = [e for e in numbers if isinstance(e["value"], list)]
         out += [f"{_profile(case, e, found, f'{case}-{k}.svg')}\n" for k, e in enumerate(lists, start=1)]
         out += ["| quantity | expected | computed | unit | tolerance | |", "|---|---|---|---|---|---|"]
@@ -99,10 +105,10 @@ def main() -> None:
             elif isinstance(value, str):
                 mark = "meets" if value == entry["value"] else "MISSES"
             else:
-                off, allowed = deviation(entry, value)
+                off, allowed = deviation(case, entry, value)
                 mark = "meets" if off <= allowed + 1e-9 else "MISSES"
             if (case, entry["quantity"]) in OUT_OF_SCOPE:
-                mark += ", out of scope: the tip of a frictionless front on a dry bed"
+                mark += ", out of scope: a wall of water on a dry, frictionless bed"
             out.append(
                 f"| {entry['quantity']} | {_show(entry['value'])} | {_show(value)} | {entry['unit']} "
                 f"| {entry['tolerance']} | {mark} |"

@@ -94,10 +94,14 @@ class Run:
         return self.levels(conduit) - grid.pipe[BED, cells]
 
     def profile(self, conduit: str) -> tuple[np.ndarray, np.ndarray]:
-        """Distances of the cells above the downstream end, and depths there, from downstream."""
-        depths, grid = self.depths(conduit), self.flat.grid
-        first = int(np.nonzero(grid.pipe_row == self.flat.pipe_rows[identity(conduit)][0])[0][0])
-        return (np.arange(len(depths)) + 0.5) * grid.pipe[LENGTH, first], depths[::-1]
+        """Distances of the cells above the downstream end, and their mean depths over the last ten minutes, from
+        downstream.
+        """
+        rows, grid = self.flat.pipe_rows[identity(conduit)], self.flat.grid
+        first = int(np.nonzero(grid.pipe_row == rows[0])[0][0])
+        late = self.time >= self.time[-1] - 600.0
+        depths = self.result.series.level[late][:, rows].mean(axis=0) - grid.pipe[BED, first : first + len(rows)]
+        return (np.arange(len(rows)) + 0.5) * grid.pipe[LENGTH, first], depths[::-1]
 
     def speeds(self, conduit: str) -> np.ndarray:
         """Velocity at every face of a conduit at the end, from upstream."""

@@ -47,7 +47,11 @@ class Plan:
 
     def simulate(self, key: str, **recording: Any) -> StormRun:
         """One storm by the project's rules. recording : `until`, `frames`, `interval` and `finer` of `simulate`."""
-        return simulate(self.flat, self.inflow[key], start=self.start, **self.control.model_dump(), **recording)
+        control = self.control
+        return simulate(
+            self.flat, self.inflow[key], start=self.start,
+            receded=control.receded, lag=control.lag, drained=control.drained, **recording,
+        )  # fmt: skip
 
     @property
     def nodes(self) -> list[str]:

@@ -17,7 +17,6 @@ from .hydraulics.flatten import flatten
 from .hydraulics.inflow import Inflow
 from .hydraulics.layout import Flattened
 from .hydraulics.simulate import StormRun, settle, simulate
-from .hydraulics.work import LEVEL, SPEED
 from .model.links import Conduit, Pipe
 from .model.network import Network
 from .model.nodes import Outfall, TailWater
@@ -84,19 +83,24 @@ def _check(network: Network, inflows: Mapping[str, float]) -> None:
         raise ModelError("network", "inflow", "nothing flows in", "give at least one node an inflow")
 
 
+def _levels(run: StormRun) -> np.ndarray:
+    """Mean levels over the run: at a jump the water never quite rests."""
+    return np.asarray(run.series.level.mean(axis=0))
+
+
 def _reach(flat: Flattened, run: StormRun, id_: str, conduit: Conduit) -> Reach:
     rows = flat.pipe_rows[id_]
     floor = beds(conduit, len(rows))
     middle = 0.5 * (floor[1:] + floor[:-1])
     first, last = flat.pipe_faces[id_]
-    speeds = run.end.face[SPEED, first : last + 1]
-    speed = 0.5 * (speeds[1:] + speeds[:-1])
-    level = run.end.cell[LEVEL, rows]
+    flow = run.peaks.passed[first : last + 1] / _MEAN
+    level = _levels(run)[rows]
     cell = int(np.nonzero(flat.grid.pipe_row == rows[0])[0][0])
     section = flat.grid.pipe_section[cell]
-    mean_depths = flat.grid.section_wetted[section, :, 2]
+    areas, mean_depths = flat.grid.section_wetted[section, :, 0], flat.grid.section_wetted[section, :, 2]
     knots = np.linspace(0.0, flat.grid.section_height[section], len(mean_depths))
     mean = np.maximum(np.interp(level - middle, knots, mean_depths), 1e-6)
+    speed = 0.5 * (flow[1:] + flow[:-1]) / np.maximum(np.interp(level - middle, knots, areas), 1e-6)
     froude = np.abs(speed) / np.sqrt(GRAVITY * mean)
     chainage = (np.arange(len(rows)) + 0.5) * conduit.length / len(rows)
     falls = np.nonzero((froude[:-1] > 1.0) & (froude[1:] <= 1.0))[0]
@@ -118,10 +122,11 @@ def steady(
     _check(network, inflows)
     flat = flatten(_with_tail(network, tail), spacing)
     inflow = Inflow.steady(dict(inflows))
-    # flows are means over ten minutes more, so that they balance to rounding
-    run = simulate(flat, inflow, start=settle(flat, inflow).end, until=_MEAN)
+    # levels and flows are means over ten minutes more; so the flows balance to rounding
+    run = simulate(flat, inflow, start=settle(flat, inflow).end, until=_MEAN, frames=61, interval=_MEAN / 60.0)
+    levels = _levels(run)
     level = {
-        id_: float(run.end.cell[LEVEL, flat.node_row[id_]])
+        id_: float(levels[flat.node_row[id_]])
         for id_, node in network.nodes.items() if not isinstance(node, Outfall)
     }  # fmt: skip
     flows = run.peaks.passed / _MEAN

@@ -155,6 +155,7 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
     sections = Sections()
     pipe_row: list[int] = []
     pipe_section: list[int] = []
+    pipe_face: list[int] = []
     cells: list[tuple[float, ...]] = []
     faces: list[tuple[float, ...]] = []
     face_index: list[tuple[int, int, int]] = []
@@ -175,6 +176,7 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
             cells.append((dx, bed, closing, missing, fold, full))
             pipe_row.append(r)
             pipe_section.append(s)
+            pipe_face.append(first_face + j)
             cell[[FLOOR, INITIAL], r] = bed
             cell[[CROWN, PRESSED], r] = bed + closing
             cell[REFERENCE, r] = full * dx * (0.25 if table.is_open else 1.0)
@@ -200,6 +202,7 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
             end_index.append((first_face + j, rows[-1 if last else 0], numbering.row[at], int(outward)))
     return {
         "pipe_row": np.array(pipe_row, dtype=np.int32), "pipe_section": np.array(pipe_section, dtype=np.int32),
+        "pipe_face": np.array(pipe_face, dtype=np.int32),
         "pipe": _columns(cells, 6), "face": _columns(faces, 4), "face_index": _indices(face_index, 3),
         "inner": np.array(inner, dtype=np.int32), "end": _columns(ends, 5), "end_index": _indices(end_index, 4),
         **sections.arrays(),

@@ -53,6 +53,7 @@ class Grid(NamedTuple):
     # cells
     pipe_row: np.ndarray
     pipe_section: np.ndarray
+    pipe_face: np.ndarray  # face on the upstream side; that on the downstream side follows it
     pipe: np.ndarray
     node_row: np.ndarray
     node_bed: np.ndarray

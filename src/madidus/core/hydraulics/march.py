@@ -10,7 +10,7 @@ from .events import note_events
 from .inflow import inflow_until
 from .layout import FLOOR
 from .pumping import cut_at_switch, switch_pumps
-from .recorder import note_peaks, note_series
+from .recorder import TOP, note_peaks, note_series
 from .step import end_rate, try_step
 from .work import (
     BASE,
@@ -35,6 +35,7 @@ __all__ = ["DONE", "FAILED", "Ending", "Hydrographs", "march"]
 _LEAST_STEP, _FIRST_STEP = 0.01, 1.0
 _LAST_RESORT = 1e-4  # s, where the iteration does not settle in longer steps
 _AFTER_SWITCH = 2.0  # s, first step after a pump has switched
+_STILL = 1e-7  # m/s, 0.4 mm an hour
 _SETTLED_FOR = 600.0  # s that a steady state must have lasted
 DONE, FAILED = 0, 1
 
@@ -57,15 +58,15 @@ class Hydrographs(NamedTuple):
 class Ending(NamedTuple):
     """When a run ends.
 
-    until : s, or −1 for the storm's own end: every outlet back to `receded` of its rise for `lag` s and, where
-    `half_drain` is set, every store back to half of what it took. latest : s. settled : m/s, ends when no level moves
-    faster (0: never). longest : s, longest step.
+    until : s, or −1 for the storm's own end: every outlet back to `receded` of its rise for `lag` s, and every store
+    back to `drained` of what it took, or still (nothing draws on it any more). latest : s. settled : m/s, ends when no
+    level moves faster (0: never). longest : s, longest step.
     """
 
     until: float
     receded: float
     lag: float
-    half_drain: bool
+    drained: float
     latest: float
     settled: float
     longest: float
@@ -75,13 +76,12 @@ class Ending(NamedTuple):
 @njit(cache=True, nogil=True, error_model="numpy")
 def _is_over(work, peaks, start_ledger, start_outlet, storage_rows, ending):  # type: ignore[no-untyped-def]
     ledger, faces = work.cell[LEDGER], work.face.shape[1]
-    if ending.half_drain:
-        for r in storage_rows:
-            gained = peaks.volume[r] - start_ledger[r]
-            if ledger[r] - start_ledger[r] > 0.5 * gained + 1e-3:
-                return False
+    for r in storage_rows:
+        gained = peaks.volume[r] - start_ledger[r]
+        if ledger[r] - start_ledger[r] > ending.drained * gained + 1e-3 and abs(work.cell[RATE, r]) > _STILL:
+            return False
     for k in range(work.outlet.size):
-        rise = peaks.flow.top[faces + k] - start_outlet[k]
+        rise = peaks.flow.row[TOP, faces + k] - start_outlet[k]
         if work.outlet[k] - start_outlet[k] > ending.receded * rise + 1e-5:
             return False
     return True

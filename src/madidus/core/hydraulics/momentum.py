@@ -45,7 +45,8 @@ def _wetted(y, height, per, wetted, s):  # type: ignore[no-untyped-def]
 def inner_faces(grid, h, moved, weight, inertia, u_hat, u, flow, d_left, d_right):  # type: ignore[no-untyped-def]
     """Flow between the cells of one pipe, and its derivatives by both levels.
 
-    moved : change of the levels since the last call; where it is less than `NEARLY_STILL`, the tangent is followed.
+    moved : change of the levels since the last call; where it is less than `NEARLY_STILL`, the flow keeps
+    to its tangent.
     """
     wetted, heights, pers = grid.section_wetted, grid.section_height, grid.section_per
     section, face = grid.face_index[SECTION], grid.face
@@ -53,7 +54,6 @@ def inner_faces(grid, h, moved, weight, inertia, u_hat, u, flow, d_left, d_right
     for f in grid.inner:
         left, right = grid.left[f], grid.right[f]
         if abs(moved[left]) < NEARLY_STILL and abs(moved[right]) < NEARLY_STILL:
-            flow[f] += d_left[f] * moved[left] + d_right[f] * moved[right]
             continue
         high, low = h[left], h[right]
         w, c = weight[f], inertia[f]
@@ -126,7 +126,6 @@ def end_faces(grid, h, moved, weight, inertia, u_hat, bare, u, flow, d_left, d_r
         f, sign = faces[e], end[SIGN, e]
         left, right = grid.left[f], grid.right[f]
         if abs(moved[left]) < NEARLY_STILL and abs(moved[right]) < NEARLY_STILL:
-            flow[f] += d_left[f] * moved[left] + d_right[f] * moved[right]
             continue
         level, beyond = h[cells[e]], h[nodes[e]]
         s_index = grid.face_index[SECTION, f]

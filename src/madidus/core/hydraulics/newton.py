@@ -3,6 +3,7 @@
 import numpy as np
 from numba import njit
 
+from .advection import advect
 from .controls import control_flow
 from .elimination import solve
 from .layout import CROWN, FLOOR
@@ -19,10 +20,12 @@ _PATIENCE, _MOST_ITERATIONS = 6, 12
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
+def newton(grid, work, level, speed, flow, volume_before):  # type: ignore[no-untyped-def]
     """Solve V(h) + Σ w Q(h) = base for the levels, in place. Returns iterations, or 0 when it does not settle.
 
-    The flows are those of the last linear solve, so that they close the balance of every cell to rounding.
+    level, speed, flow : come as a guess. The flows are those of the last linear solve, so that they close the balance
+    of every cell to rounding. volume_before : that goes with the guess of the flows. Advection is taken from the guess
+    at first, and once more from the result of the first iteration.
     """
     n, controls, pipes = grid.cells, grid.parameters.shape[0], grid.face.shape[1]
     left, right, upper, lower = grid.left, grid.right, grid.entry[0], grid.entry[1]
@@ -32,10 +35,13 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
     inertia, u_hat, bare = work.face[INERTIA], work.face[U_HAT], work.face[BARE]
     crown, floor, bend = grid.cell[CROWN], grid.cell[FLOOR], work.newton
     moved = work.cell[MOVED]
+    advect(grid, work, speed, flow, volume_before, moved)
     moved[:] = np.inf
     before = 0.0
     for iteration in range(1, _MOST_ITERATIONS + 1):
         volumes(grid, level, moved, volume, surface)
+        if iteration == 2:
+            advect(grid, work, speed, flow, volume, moved)
         inner_faces(grid, level, moved, weight, inertia, u_hat, speed, flow, d_left, d_right)
         end_faces(grid, level, moved, weight, inertia, u_hat, bare, speed, flow, d_left, d_right)
         for k in range(controls):
@@ -67,18 +73,22 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
                 new = crown[i]
                 held = True
             new = max(new, floor[i])
-            moved[i] = new - old
-            largest = max(largest, abs(moved[i]))
+            # the flows follow the whole change: where the level could not, they are computed anew
+            moved[i] = change[i] if new == old + change[i] else np.inf
+            largest = max(largest, abs(new - old))
             level[i] = new
         moved[n:] = 0.0
-        if iteration > 1 and before > 0.1 * _TOLERANCE and not held:
+        for f in range(flow.size):
+            gained = d_left[f] * change[left[f]] + d_right[f] * change[right[f]]
+            if f < pipes and abs(gained) < 0.5 * abs(flow[f]):
+                speed[f] *= 1.0 + gained / flow[f]  # as if the section stayed
+            flow[f] += gained
+        if iteration > 2 and before > 0.1 * _TOLERANCE and not held:
             bend[BEND] = max(largest / (before * before), 0.9 * bend[BEND])
         before = largest
         # near a kink the iteration may turn in a circle of some tenths of a millimetre: the ledger carries what is left
         settled = largest < (_TOLERANCE if iteration < _PATIENCE else _NEAR)
         settled |= largest < _NEAR and bend[BEND] * largest * largest < _NEGLIGIBLE
-        if settled and not held:
-            for f in range(flow.size):
-                flow[f] += d_left[f] * change[left[f]] + d_right[f] * change[right[f]]
+        if settled and not held and iteration > 1:
             return iteration
     return 0

@@ -14,21 +14,40 @@ _WINDOW = 10.0  # s, over which steady figures are means
 _SLICES = 4  # of which the window consists at most
 
 
-class Track(NamedTuple):
-    """Extremes of several signals, and the history that they need: float64[signal], but for the slices."""
+# rows of Track.row; the last ones are SLICE … SLICE + _SLICES − 1
+TOP, WHEN, STEADY, LEAST, MIDDLE, BEFORE, ZIGZAG, SWING_1, SWING_2, PACE_1, PACE_2, SLICE = range(12)
 
-    top: np.ndarray  # greatest value, by a parabola through three step ends
-    when: np.ndarray  # s
-    steady: np.ndarray  # greatest mean over ten seconds
-    least: np.ndarray
-    before: np.ndarray  # values one and two step ends ago
-    middle: np.ndarray
-    slices: np.ndarray  # float64[slice, signal], integrals over the latest parts of the window
-    zigzag: np.ndarray  # largest of the smallest of three alternating changes
-    swing_1: np.ndarray
-    swing_2: np.ndarray
-    pace_1: np.ndarray  # of levels: rates of change one and two step ends ago
-    pace_2: np.ndarray
+
+class Track(NamedTuple):
+    """Extremes of several signals, and the history that they need.
+
+    row, by signal : TOP greatest value, by a parabola through three step ends; WHEN s; STEADY greatest mean over ten
+    seconds; LEAST; MIDDLE and BEFORE values one and two step ends ago; ZIGZAG largest of the smallest of three
+    alternating changes; SWING_1, SWING_2 last changes; PACE_1, PACE_2 of levels: rates of change one and two step ends
+    ago; SLICE … integrals over the latest parts of the window.
+    """
+
+    row: np.ndarray
+
+    @property
+    def top(self) -> np.ndarray:
+        return np.asarray(self.row[TOP])
+
+    @property
+    def when(self) -> np.ndarray:
+        return np.asarray(self.row[WHEN])
+
+    @property
+    def steady(self) -> np.ndarray:
+        return np.asarray(self.row[STEADY])
+
+    @property
+    def least(self) -> np.ndarray:
+        return np.asarray(self.row[LEAST])
+
+    @property
+    def zigzag(self) -> np.ndarray:
+        return np.asarray(self.row[ZIGZAG])
 
 
 class Peaks(NamedTuple):
@@ -58,10 +77,9 @@ class Series(NamedTuple):
 
 
 def _track(start: np.ndarray) -> Track:
-    size = start.size
-    rows = {name: np.zeros(size) for name in Track._fields}
-    rows.update({name: start.copy() for name in ("top", "steady", "least", "middle")})
-    return Track(**rows | {"slices": np.zeros((_SLICES, size))})
+    row = np.zeros((SLICE + _SLICES, start.size))
+    row[[TOP, STEADY, LEAST, MIDDLE]] = start
+    return Track(row)
 
 
 def make_peaks(level: np.ndarray, faces: int, outlets: int) -> Peaks:
@@ -106,30 +124,32 @@ def _turn(otherwise, t0, t1, t2, a, b, c):  # type: ignore[no-untyped-def]
 def _follow(track, now, pace, kink, t, middle, before, seen, place, count, span):  # type: ignore[no-untyped-def]
     """Take in the values `now` of the step that ended at t; the newest `count` slices, `span` s long, are a window.
 
-    pace : rates of change at t, empty where they are not known. kink : whether the inflow jumped at `middle`.
+    track : rows as in `Track`. pace : rates of change at t, empty where they are not known. kink : whether the
+    inflow jumped at `middle`.
     """
     dt = t - middle
     long_steps = dt >= _WINDOW and middle - before >= _WINDOW
-    top, least, steady, values_1, values_0 = track.top, track.least, track.steady, track.middle, track.before
+    top, peak_at, steady, least = track[TOP], track[WHEN], track[STEADY], track[LEAST]
+    values_1, values_0 = track[MIDDLE], track[BEFORE]
+    swing_1, swing_2, zigzag = track[SWING_1], track[SWING_2], track[ZIGZAG]
+    pace_1, pace_2, slices = track[PACE_1], track[PACE_2], track[SLICE + place]
     for i in range(now.size):
         v, v1, v0 = now[i], values_1[i], values_0[i]
         if v > top[i]:
-            top[i], track.when[i] = v, t
+            top[i], peak_at[i] = v, t
         if v1 > v0 and v1 >= v and seen >= 2.0:
             when, vertex = middle, v1
             if not kink:
                 when, vertex = _vertex(before, middle, t, v0, v1, v)
                 if pace.size > 0:
-                    when = _turn(when, before, middle, t, track.pace_2[i], track.pace_1[i], pace[i])
+                    when = _turn(when, before, middle, t, pace_2[i], pace_1[i], pace[i])
             if vertex > top[i]:
-                top[i], track.when[i] = vertex, when
+                top[i], peak_at[i] = vertex, when
             if long_steps:
                 steady[i] = max(steady[i], vertex)
     if pace.size > 0:
-        track.pace_2[:] = track.pace_1
-        track.pace_1[:] = pace
-    slices = track.slices[place]
-    swing_1, swing_2, zigzag = track.swing_1, track.swing_2, track.zigzag
+        pace_2[:] = pace_1
+        pace_1[:] = pace
     for i in range(now.size):
         v, v1 = now[i], values_1[i]
         rise, a, b = v - v1, swing_1[i], swing_2[i]
@@ -148,7 +168,7 @@ def _follow(track, now, pace, kink, t, middle, before, seen, place, count, span)
         for i in range(now.size):
             total = 0.0
             for k in range(count):
-                total += track.slices[(place - k) % _SLICES, i]
+                total += track[SLICE + (place - k) % _SLICES, i]
             steady[i] = max(steady[i], total / span)
 
 
@@ -170,8 +190,8 @@ def note_peaks(peaks, cell, face, outlet, cells, t, kink):  # type: ignore[no-un
     now[:faces] = face[FLOW]
     now[faces:] = outlet
     pace = cell[RATE, :cells]
-    _follow(peaks.level, cell[LEVEL, :cells], pace, kink, t, middle, before, seen, place, count, span)
-    _follow(peaks.flow, now, pace[:0], kink, t, middle, before, seen, place, count, span)
+    _follow(peaks.level.row, cell[LEVEL, :cells], pace, kink, t, middle, before, seen, place, count, span)
+    _follow(peaks.flow.row, now, pace[:0], kink, t, middle, before, seen, place, count, span)
     for i in range(cells):
         peaks.volume[i] = max(peaks.volume[i], cell[LEDGER, i])
     for f in range(faces):
@@ -179,8 +199,8 @@ def note_peaks(peaks, cell, face, outlet, cells, t, kink):  # type: ignore[no-un
     if closes:
         place = (place + 1) % _SLICES
         spans[place] = 0.0
-        peaks.level.slices[place] = 0.0
-        peaks.flow.slices[place] = 0.0
+        peaks.level.row[SLICE + place] = 0.0
+        peaks.flow.row[SLICE + place] = 0.0
     clock[_MIDDLE], clock[_BEFORE], clock[_SEEN], clock[_SLICE] = t, middle, seen + 1.0, place
 
 

@@ -121,7 +121,7 @@ def simulate(
     longest_step: float = _LONGEST_STEP,
     receded: float = 0.75,
     lag: float = 600.0,
-    half_drain: bool = True,
+    drained: float = 0.5,
     settled: float = 0.0,
     latest: float = _LATEST,
 ) -> StormRun:
@@ -131,10 +131,10 @@ def simulate(
     ----------
     flat : the flattened network. inflow : what enters at nodes. start : a state to begin with instead of rest.
     until : s to run to; when None, the storm ends by itself: inflow has ceased, every outlet has stayed back to
-        `receded` of its rise for `lag` s and, where `half_drain` is set, every store has given back half of its gain.
+        `receded` of its rise for `lag` s and every store is back to `drained` of its gain, or still.
     frames, interval : how many frames of series to keep, and the seconds between them.
     finer : divides the tolerated error of a step by its square, so that 4 gives about a quarter of the step.
-    settled : m/s; ends the run once no level has moved faster for ten minutes.
+    latest : s, when a storm ends at last. settled : m/s; ends the run once no level has moved faster for ten minutes.
 
     Raises
     ------
@@ -152,7 +152,7 @@ def simulate(
     before = float(ledger[: grid.cells].sum())
     totals = np.zeros(8)
     ending = Ending(
-        -1.0 if until is None else until, receded, lag, half_drain, latest, settled, longest_step,
+        -1.0 if until is None else until, receded, lag, drained, latest, settled, longest_step,
         STEP_TOLERANCE / finer**2,
     )  # fmt: skip
     storage_rows = np.array([flat.node_row[i] for i in flat.storage], dtype=np.int64)

@@ -9,7 +9,7 @@ from numba import njit
 
 from .constants import GAMMA, RATIO
 from .elimination import solve_again
-from .layout import AFTER, BEFORE, CROWN, FLOOR, LENGTH, PER_DX, PRESSED, REFERENCE, SURGE
+from .layout import CROWN, FLOOR, PRESSED, REFERENCE, SURGE
 from .newton import newton
 from .work import (
     BARE,
@@ -19,7 +19,6 @@ from .work import (
     FLOW,
     FLOW_1,
     FLOW_2,
-    INERTIA,
     INFLOW,
     INFLOW_END,
     LEDGER,
@@ -33,7 +32,6 @@ from .work import (
     SPEED_2,
     SURFACE,
     THETA,
-    U_HAT,
     VOLUME,
     WEIGHT,
     WORST,
@@ -57,6 +55,8 @@ def try_step(grid, work, dt):  # type: ignore[no-untyped-def]
     cell, face, n = work.cell, work.face, grid.cells
     level, level_1, ledger, base = cell[LEVEL], cell[LEVEL_1], cell[LEDGER], cell[BASE]
     weight, theta, crown, floor = face[WEIGHT], cell[THETA], grid.cell[CROWN], grid.cell[FLOOR]
+    speed, speed_1, speed_2 = face[SPEED], face[SPEED_1], face[SPEED_2]
+    flow, flow_1, flow_2, bare = face[FLOW], face[FLOW_1], face[FLOW_2], face[BARE]
     step = GAMMA * dt
     weight[:] = step
     for i in range(n):
@@ -64,12 +64,14 @@ def try_step(grid, work, dt):  # type: ignore[no-untyped-def]
         base[i] = ledger[i] + early
         level_1[i] = _guess(level[i], step * cell[RATE, i], crown[i], floor[i])
     base[n:] = ledger[n:]
-    _advect(grid, work, dt, False, face[FLOW], ledger)
-    iterations = newton(grid, work, level_1, face[SPEED_1], face[FLOW_1])
+    bare[:] = speed
+    speed_1[:] = speed
+    flow_1[:] = flow
+    iterations = newton(grid, work, level_1, speed_1, flow_1, ledger)
     if iterations == 0:
         return 0, 0.0
 
-    _net_inflow(grid, face[FLOW_1], cell[NET])
+    _net_inflow(grid, flow_1, cell[NET])
     _limit(grid, work, dt)
     for i in range(n):
         base[i] = ledger[i] + cell[INFLOW, i]
@@ -77,13 +79,16 @@ def try_step(grid, work, dt):  # type: ignore[no-untyped-def]
     base[n:] = ledger[n:]
     for f in range(weight.size):
         left, right = grid.left[f], grid.right[f]
-        late = 1.0 - (1.0 - GAMMA) * min(theta[left], theta[right])
+        smooth = min(theta[left], theta[right])
+        late = 1.0 - (1.0 - GAMMA) * smooth
         weight[f] = late * dt
-        moved = (1.0 - late) * dt * face[FLOW_1, f]
+        moved = (1.0 - late) * dt * flow_1[f]
         base[left] -= moved
         base[right] += moved
-    _advect(grid, work, dt, True, face[FLOW_1], cell[VOLUME])
-    second = newton(grid, work, cell[LEVEL_2], face[SPEED_2], face[FLOW_2])
+        bare[f] = speed[f] + (1.0 - late) / GAMMA * (speed_1[f] - speed[f])
+        speed_2[f] = speed_1[f] + smooth * RATIO * (speed_1[f] - speed[f])
+        flow_2[f] = flow_1[f] + smooth * RATIO * (flow_1[f] - flow[f])
+    second = newton(grid, work, cell[LEVEL_2], speed_2, flow_2, cell[VOLUME])
     if second == 0:
         return 0, 0.0
     return iterations + second, _error(grid, work, dt)
@@ -103,72 +108,6 @@ def _guess(at, moved, crown, floor):  # type: ignore[no-untyped-def]
     if (new > crown) != (at > crown):
         new = at
     return max(new, floor)
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def _advect(grid, work, dt, second, flow, volume):  # type: ignore[no-untyped-def]
-    """Coefficients of the momentum equation: c (inertia), bare (without advection) and u_hat, upwind within each pipe.
-
-    The first stage starts from uⁿ; the second adds the explicit share of the first, and extrapolates flows and
-    velocities to its own time. flow, volume : of the stage before.
-    """
-    face, wet, per_dx, theta = work.face, work.wet, grid.face[PER_DX], work.cell[THETA]
-    speed, speed_1, weight = face[SPEED], face[SPEED_1], face[WEIGHT]
-    for i in range(wet.size):
-        wet[i] = volume[grid.pipe_row[i]] / grid.pipe[LENGTH, i]
-    for f in range(per_dx.size):
-        w = weight[f]
-        before, after = grid.face_index[BEFORE, f], grid.face_index[AFTER, f]
-        area = 0.5 * (wet[before if before >= 0 else after] + wet[after if after >= 0 else before])
-        m = 0.5 * w * per_dx[f] / max(area, 1e-6)
-        bare = speed[f]
-        if second:
-            bare += (1.0 - w / dt) / GAMMA * (speed_1[f] - speed[f])
-        taken, brought = 0.0, 0.0
-        if before >= 0:
-            taken, brought = _carry(grid.face_index, grid.left[f], face, theta, second, flow, f, f - 1)
-        if after >= 0:
-            from_after, brought_after = _carry(grid.face_index, grid.right[f], face, theta, second, flow, f, f + 1)
-            taken += from_after
-            brought += brought_after
-        face[BARE, f] = bare
-        face[INERTIA, f] = 1.0 + m * taken
-        face[U_HAT, f] = bare + m * brought
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def _carry(face_index, cell, face, theta, second, flow, f, other):  # type: ignore[no-untyped-def]
-    """Flow into the momentum cell of face f through the pipe cell towards the face `other`, and the momentum it brings.
-
-    Both count twice the mean flow of the two faces. Velocity in the cell is upwind, its slope limited (van Leer, 1974).
-    """
-    way = other - f
-    speed, speed_1 = face[SPEED], face[SPEED_1]
-    q, ahead = flow[f] + flow[other], 0.0
-    if second:
-        ahead = theta[cell] * RATIO
-        q += ahead * (q - face[FLOW, f] - face[FLOW, other])
-    q *= -way  # into the momentum cell
-    now = speed_1 if second else speed
-    if q <= 0.0:  # water leaves by this side with a velocity that differs from that of the face
-        further = face_index[BEFORE if way > 0 else AFTER, f] >= 0
-        return 0.0, q * _half_slope(now, other, f, f - way) if further else 0.0
-    carried = now[other]
-    if second:
-        carried += ahead * (speed_1[other] - speed[other])
-    if face_index[AFTER if way > 0 else BEFORE, other] >= 0:
-        carried += _half_slope(now, f, other, other + way)
-    return q, q * carried
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def _half_slope(u, down, up, above):  # type: ignore[no-untyped-def]
-    """Half the limited rise of u from face `up` to face `down`; `above` is the face upstream of both."""
-    rise, before = u[down] - u[up], u[up] - u[above]
-    if rise * before <= 0.0:
-        return 0.0
-    half = rise * before / (rise + before)
-    return half if abs(half) < 0.5 * abs(rise) else 0.5 * rise
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

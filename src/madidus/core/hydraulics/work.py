@@ -32,6 +32,8 @@ class Work(NamedTuple):
     cell: np.ndarray
     face: np.ndarray
     wet: np.ndarray  # float64[pipe cell], mean area of the flow, m2
+    taken: np.ndarray  # float64[pipe face], flow into its momentum cell, and
+    brought: np.ndarray  # the momentum that it brings
     matrix: np.ndarray  # entries above the diagonal, then below it, then one that nobody reads
     outlet: np.ndarray  # flow into each outfall, and into the sink of lost floods
     state: np.ndarray  # int64[control], one bit for each pump that runs
@@ -46,6 +48,7 @@ def make_work(grid: Grid) -> Work:
     cell[THETA] = 1.0  # of outfalls for good
     volumes(grid, cell[LEVEL], np.full(cell.shape[1], np.inf), cell[LEDGER], cell[SURFACE])
     return Work(
-        cell, np.zeros((12, grid.left.size)), np.zeros(grid.pipe_row.size), np.zeros(2 * grid.column.size + 1),
+        cell, np.zeros((12, grid.left.size)), np.zeros(grid.pipe_row.size), np.zeros(grid.face.shape[1]),
+        np.zeros(grid.face.shape[1]), np.zeros(2 * grid.column.size + 1),
         np.zeros(grid.cell.shape[1] - grid.cells), np.zeros(grid.parameters.shape[0], np.int64), np.array([1e3, 0.0]),
     )  # fmt: skip

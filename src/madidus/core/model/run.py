@@ -12,4 +12,9 @@ class RunControl(Part):
 
     receded: Share = Field(0.75, description="of the rise of its outflow, to which every outfall must fall back")
     lag: float = Field(600.0, ge=0, le=86_400, description="s for which outfalls must stay below that")
-    half_drain: bool = Field(True, description="every store must have given back half of what it took")
+    half_drain: bool = Field(True, description="every store must have given back half of what it took, or be still")
+
+    @property
+    def drained(self) -> float:
+        """Share of what it took to which every store must fall back."""
+        return 0.5 if self.half_drain else 1.0

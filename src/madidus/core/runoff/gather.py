@@ -41,13 +41,17 @@ class _Line:
         return left, right
 
 
-def _line(inflow: Constant | Hydrograph | Pattern) -> _Line:
+def _line(inflow: Constant | Hydrograph | Pattern, began: float = 0.0) -> _Line:
+    """An inflow as it goes on from `began` s."""
     if isinstance(inflow, Constant):
         return _Line(np.array([0.0]), np.array([inflow.flow]), inflow.flow)
     if isinstance(inflow, Hydrograph):
-        return _Line(np.array([r.time for r in inflow.rows]), np.array([r.flow for r in inflow.rows]))
+        times, flow = np.array([r.time for r in inflow.rows]) - began, np.array([r.flow for r in inflow.rows])
+        if times[0] < 0.0 <= times[-1]:
+            times, flow = np.append(0.0, times[times > 0.0]), np.append(np.interp(0.0, times, flow), flow[times > 0.0])
+        return _Line(times, flow) if times[-1] >= 0.0 else _Line(np.zeros(1), np.zeros(1))
     part = _DAY / len(inflow.factors)
-    begin = inflow.start * 3600.0
+    begin = (inflow.start * 3600.0 + began) % _DAY
     edges = np.arange(0, _PATTERN_DAYS * len(inflow.factors) + 1) * part - begin % part
     which = (np.arange(len(edges) - 1) + int(begin // part)) % len(inflow.factors)
     flow = inflow.mean * np.array(inflow.factors)[which]
@@ -69,10 +73,10 @@ def base_flows(network: Network) -> dict[str, float]:
     return base
 
 
-def add_inflows(network: Network, runoff: Inflow) -> Inflow:
-    """Runoff and the inflows of the nodes' own, on one row of times."""
+def add_inflows(network: Network, runoff: Inflow, began: float = 0.0) -> Inflow:
+    """Runoff and the inflows of the nodes' own from `began` s, on one row of times."""
     own = {
-        id_: [_line(inflow) for inflow in node.inflows]
+        id_: [_line(inflow, began) for inflow in node.inflows]
         for id_, node in sorted(network.nodes.items())
         if not isinstance(node, Outfall) and node.inflows
     }
