@@ -2,6 +2,7 @@
 
 import copy
 import json
+from datetime import datetime, timedelta
 from pathlib import Path
 
 import pyarrow.parquet
@@ -111,3 +112,19 @@ def test_steady_flow_and_capacity_are_printed(small, tmp_path):
     assert all(word in table for word in ("own", "free", "normal"))
     wrong = CliRunner().invoke(app, ["steady", str(path), "--inflow", "E1=much"])
     assert wrong.exit_code == 2
+
+
+def test_a_record_is_run_in_windows(small, tmp_path):
+    path, rain = tmp_path / "small.madidus.json", tmp_path / "rain.csv"
+    path.write_text(json.dumps(small), encoding="utf-8")
+    wet = {0: 20, 1: 20, 2000: 1, 4000: 30}
+    start = datetime(2020, 1, 1)
+    rows = [f"{(start + timedelta(minutes=5 * k)).isoformat()},{wet.get(k, 0)}" for k in range(4100)]
+    rain.write_text("time,intensity mm/h\n" + "\n".join(rows) + "\n", encoding="utf-8")
+    options = ["recorded", str(path), "--rain", str(rain), "--out", str(tmp_path / "out"), "--least", "2"]
+    printed = CliRunner().invoke(app, options)
+    assert printed.exit_code == 0, printed.output
+    assert "2 of 3 events in 2 windows" in printed.output.replace("\n", " ")
+    found = pyarrow.parquet.read_table(tmp_path / "out" / "events.parquet")
+    assert found.column("window").to_pylist() == [0, None, 1]
+    assert CliRunner().invoke(app, [*options, "--winter", "spring"]).exit_code == 2

@@ -17,11 +17,12 @@ from .hydraulics.simulate import settle, simulate
 from .model.project import Project
 from .rainfall.recorded import RainEvent
 from .runoff.catchments import inflows
-from .runoff.gather import base_flows
+from .runoff.gather import base_flows, swing
 
 __all__ = ["EventRun", "run_windows"]
 
 _REST = 0.02  # of the rise of outflows and of what stores took, at which a window closes
+_LONGEST = 60 * 86_400.0  # s, after which a window without another event closes at last
 
 
 @dataclass(frozen=True)
@@ -49,26 +50,24 @@ def run_windows(
     network, values, control = project.option.network, project.rain.runoff, project.run
     flat = flatten(network)
     reduction = Reduction(network, flat)
-    base = base_flows(network)
-    state = settle(flat, Inflow.steady(base)).end if base else None
-    window, running = -1, False
+    state = settle(flat, Inflow.steady(base_flows(network))).end
+    opened, window, running = state, -1, False
+    daily = swing(network)
     for k, event in enumerate(events):
         if stop():
             return
         if not running and event.depth < least_depth:
             yield EventRun(event, -1, None, event.start)
             continue
-        window += not running
+        if not running:
+            window, opened = window + 1, state._replace(outlet=state.outlet + daily)
         left = events[k + 1].start - event.start if k + 1 < len(events) else np.inf
         run = simulate(
-            _at_hour(flat, event.start), inflows(network, values, event, event.start), start=state,
+            _at_hour(flat, event.start), inflows(network, values, event, event.start), start=state, rest=opened,
             receded=_REST, drained=_REST, lag=control.lag, latest=min(left, _LONGEST),
         )  # fmt: skip
         state, running = run.end, run.end_time >= left * (1.0 - 1e-9)
         yield EventRun(event, window, reduction.figures(str(k), run), event.start + run.end_time)
-
-
-_LONGEST = 60 * 86_400.0  # s, after which a window without another event closes at last
 
 
 def _at_hour(flat: Flattened, began: float) -> Flattened:

@@ -13,7 +13,8 @@ class Inflow:
     """Flows into nodes, linear between `times`; a time given twice is a jump.
 
     times : float64[t], s, rising. flow : float64[t, node], m3/s. nodes : ids, one for each column. after :
-    float64[node], m3/s that goes on when the times have ended. passed_by : m3 that no inlet and no node took.
+    float64[node], m3/s that goes on when the times have ended. passed_by : m3 that no inlet and no node took. ceases :
+    s, before which a storm does not end; the last time, unless what follows is no part of the storm (a daily pattern).
     """
 
     times: np.ndarray
@@ -21,6 +22,7 @@ class Inflow:
     nodes: list[str]
     after: np.ndarray
     passed_by: float = 0.0
+    ceases: float | None = None
 
     @classmethod
     def steady(cls, flows: dict[str, float]) -> "Inflow":

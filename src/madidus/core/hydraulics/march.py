@@ -53,6 +53,7 @@ class Hydrographs(NamedTuple):
     rows: np.ndarray
     stops: np.ndarray
     jumps: np.ndarray  # bool[stop]
+    ceases: float
 
 
 class Ending(NamedTuple):
@@ -74,15 +75,15 @@ class Ending(NamedTuple):
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _is_over(work, peaks, start_ledger, start_outlet, storage_rows, ending):  # type: ignore[no-untyped-def]
+def _is_over(work, peaks, rest_ledger, rest_outlet, storage_rows, ending):  # type: ignore[no-untyped-def]
     ledger, faces = work.cell[LEDGER], work.face.shape[1]
     for r in storage_rows:
-        gained = peaks.volume[r] - start_ledger[r]
-        if ledger[r] - start_ledger[r] > ending.drained * gained + 1e-3 and abs(work.cell[RATE, r]) > _STILL:
+        gained = peaks.volume[r] - rest_ledger[r]
+        if ledger[r] - rest_ledger[r] > ending.drained * gained + 1e-3 and abs(work.cell[RATE, r]) > _STILL:
             return False
     for k in range(work.outlet.size):
-        rise = peaks.flow.row[TOP, faces + k] - start_outlet[k]
-        if work.outlet[k] - start_outlet[k] > ending.receded * rise + 1e-5:
+        rise = peaks.flow.row[TOP, faces + k] - rest_outlet[k]
+        if work.outlet[k] - rest_outlet[k] > ending.receded * rise + 1e-5:
             return False
     return True
 
@@ -149,16 +150,16 @@ def _to_next_stop(dt, left):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def march(grid, work, peaks, series, log, inflow, storage_rows, ending, totals):  # type: ignore[no-untyped-def]
-    """Run from time 0 to the end. Fills work, peaks, series, log and totals."""
+def march(grid, work, peaks, series, log, inflow, storage_rows, rest_ledger, rest_outlet, ending, totals):  # type: ignore[no-untyped-def]
+    """Run from time 0 to the end. Fills work, peaks, series, log and totals. rest_ledger, rest_outlet : volumes and
+    outflows from which the rises of `Ending` count.
+    """
     cell, tolerance = work.cell, ending.tolerance
-    start_ledger, start_outlet = cell[LEDGER].copy(), work.outlet.copy()
-    volume_now, volume_next = np.zeros(start_ledger.size), np.zeros(start_ledger.size)
+    volume_now, volume_next = np.zeros(cell.shape[1]), np.zeros(cell.shape[1])
     t, dt = 0.0, min(_FIRST_STEP, ending.longest)
     pointer, stop = 0, 0
-    peaks.volume[:] = start_ledger[: grid.cells]
+    peaks.volume[:] = cell[LEDGER, : grid.cells]
     totals[SMALLEST] = np.inf
-    rain_end = inflow.times[-1] if inflow.times.size else 0.0
     over_since, still_since, kink = -1.0, -1.0, True
     _set_tides(grid.tide, grid.tide_start, grid.cells, cell[LEVEL], 0.0)
     upstream = grid.left[grid.face.shape[1] :]
@@ -221,8 +222,8 @@ def march(grid, work, peaks, series, log, inflow, storage_rows, ending, totals):
                 still_since = t
             elif t - still_since >= _SETTLED_FOR:
                 break
-        elif t >= rain_end:
-            if not _is_over(work, peaks, start_ledger, start_outlet, storage_rows, ending):
+        elif t >= inflow.ceases:
+            if not _is_over(work, peaks, rest_ledger, rest_outlet, storage_rows, ending):
                 over_since = -1.0
             elif over_since < 0.0:
                 over_since = t

@@ -97,7 +97,9 @@ def _hydrographs(flat: Flattened, inflow: Inflow) -> Hydrographs:
     rows = np.array([flat.node_row[node] for node in inflow.nodes], dtype=np.int64)
     if np.any(rows >= flat.grid.cells):
         raise ModelError("inflow", "node", "enters at an outfall", "let it enter at a node upstream")
-    return Hydrographs(times, flow, np.ascontiguousarray(inflow.after), cumulative, rows, *inflow.stops())
+    last = float(times[-1]) if times.size else 0.0
+    ceases = last if inflow.ceases is None else float(inflow.ceases)
+    return Hydrographs(times, flow, np.ascontiguousarray(inflow.after), cumulative, rows, *inflow.stops(), ceases)
 
 
 def _begin(flat: Flattened, start: Start | None) -> Work:
@@ -114,6 +116,7 @@ def simulate(
     inflow: Inflow,
     *,
     start: Start | None = None,
+    rest: Start | None = None,
     until: float | None = None,
     frames: int = 0,
     interval: float = 60.0,
@@ -129,7 +132,8 @@ def simulate(
 
     Parameters
     ----------
-    flat : the flattened network. inflow : what enters at nodes. start : a state to begin with instead of rest.
+    flat : the flattened network. inflow : what enters at nodes. start : a state to begin with instead of an empty
+        network at rest. rest : the state from which rises and gains count; when None, that of the beginning.
     until : s to run to; when None, the storm ends by itself: inflow has ceased, every outlet has stayed back to
         `receded` of its rise for `lag` s and every store is back to `drained` of its gain, or still.
     frames, interval : how many frames of series to keep, and the seconds between them.
@@ -156,7 +160,10 @@ def simulate(
         STEP_TOLERANCE / finer**2,
     )  # fmt: skip
     storage_rows = np.array([flat.node_row[i] for i in flat.storage], dtype=np.int64)
-    status = march(grid, work, peaks, series, log, hydrographs, storage_rows, ending, totals)
+    calm = rest or Start(*(a.copy() for a in (work.cell, work.face, work.state, work.outlet)))
+    status = march(
+        grid, work, peaks, series, log, hydrographs, storage_rows, calm.cell[LEDGER], calm.outlet, ending, totals
+    )
     if status == FAILED:
         where = flat.name_of(int(np.argmax(np.abs(work.cell[CHANGE])))) or "network"
         raise NotSettled(

@@ -9,7 +9,7 @@ from ..hydraulics.inflow import Inflow
 from ..model.network import Network
 from ..model.nodes import Constant, Hydrograph, Inlet, Outfall, Pattern
 
-__all__ = ["add_inflows", "base_flows", "pass_inlets"]
+__all__ = ["add_inflows", "base_flows", "pass_inlets", "swing"]
 
 _DAY = 86_400.0
 _PATTERN_DAYS = 3  # over which a daily pattern is followed; its mean goes on after them
@@ -73,6 +73,18 @@ def base_flows(network: Network) -> dict[str, float]:
     return base
 
 
+def swing(network: Network) -> float:
+    """The most that daily patterns bring above what they bring in the hour in which a storm begins, m3/s."""
+    patterns = [
+        _line(inflow).flow
+        for node in network.nodes.values()
+        if not isinstance(node, Outfall)
+        for inflow in node.inflows
+        if isinstance(inflow, Pattern)
+    ]
+    return float(sum(flow.max() - flow[0] for flow in patterns))
+
+
 def add_inflows(network: Network, runoff: Inflow, began: float = 0.0) -> Inflow:
     """Runoff and the inflows of the nodes' own from `began` s, on one row of times."""
     own = {
@@ -101,7 +113,9 @@ def add_inflows(network: Network, runoff: Inflow, began: float = 0.0) -> Inflow:
     order = np.sort(np.concatenate([np.arange(len(marks)) * 2, np.nonzero(jumps)[0] * 2 + 1]))
     both = np.empty((2 * len(marks), len(nodes)))
     both[0::2], both[1::2] = left, right
-    return Inflow(np.repeat(marks, 2)[order], both[order], nodes, after, runoff.passed_by)
+    ends = [line.times[-1] for group in own.values() for line in group if line.after == 0.0]
+    ceases = float(max([*ends, runoff.times[-1] if runoff.times.size else 0.0]))
+    return Inflow(np.repeat(marks, 2)[order], both[order], nodes, after, runoff.passed_by, ceases)
 
 
 def _in_order(network: Network) -> list[str]:
@@ -154,4 +168,4 @@ def pass_inlets(network: Network, inflow: Inflow) -> Inflow:
             after.setdefault(inlet.bypass, 0.0)
     nodes = sorted(flows)
     columns = np.array([flows[node] for node in nodes]).T.reshape(len(times), len(nodes))
-    return Inflow(times, columns, nodes, np.array([after[node] for node in nodes]), passed_by)
+    return Inflow(times, columns, nodes, np.array([after[node] for node in nodes]), passed_by, inflow.ceases)

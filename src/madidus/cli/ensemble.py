@@ -1,0 +1,119 @@
+"""`madidus run`: the whole ensemble, its verdicts and tables."""
+
+import json
+import os
+import time
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+from rich.console import Console
+from rich.progress import Progress
+from rich.table import Table
+
+from ..core.ensemble import Failure, Plan, make_plan, run_plan
+from ..core.errors import ModelError
+from ..core.figures import Figures
+from ..core.model.network import Network
+from ..core.model.project import Project, fingerprint
+from ..core.verdict import Verdict, judge
+from .files import COULD_NOT, ProjectFile, read, told
+from .tables import peaks_table, series_table, write
+
+__all__ = ["run"]
+
+_PASS, _FAIL = 0, 1
+
+
+def run(
+    project_file: ProjectFile,
+    out: Annotated[Path, typer.Option(help="folder for the results")],
+    csv: Annotated[bool, typer.Option("--csv", help="write tables as CSV too")] = False,
+    threads: Annotated[int, typer.Option(help="0: one for each core", min=0)] = 0,
+    only: Annotated[str, typer.Option(metavar="NODE", help="run the separate network of this node alone")] = "",
+) -> None:
+    """Run the whole ensemble. Exit status 0: all criteria pass; 1: one fails; 2: could not run."""
+    with told():
+        project = _alone(read(project_file), only) if only else read(project_file)
+        raise typer.Exit(_run(project, out, csv, threads or os.cpu_count() or 1, Console()))
+
+
+def _alone(project: Project, node: str) -> Project:
+    """The project with the separate network of a node (by its name) alone; criteria about elsewhere see no storm."""
+    option = project.option
+    found = next((id_ for id_, n in option.network.nodes.items() if n.name == node), None)
+    if found is None:
+        raise ModelError(f"node {node}", "--only", "is not in the project", "name one of its nodes")
+    part = next(part for part in option.network.parts() if found in part)
+    alone = option.model_copy(update={"network": option.network.only(part)})
+    key = next(key for key, value in project.options.items() if value is option)
+    return project.model_copy(update={"options": {key: alone}})
+
+
+def _run(project: Project, out: Path, csv: bool, threads: int, console: Console) -> int:
+    plan = make_plan(project)
+    figures: dict[str, Figures] = {}
+    failures: list[Failure] = []
+    began = time.perf_counter()
+    with ThreadPoolExecutor(threads) as executor, Progress(console=console, transient=True) as progress:
+        task = progress.add_task("storms", total=len(plan.storms))
+        for result in run_plan(plan, plan.inflow, executor):
+            if isinstance(result, Failure):
+                failures.append(result)
+            else:
+                figures[result.key] = result
+            progress.advance(task)
+    seconds = time.perf_counter() - began
+    verdicts = judge(project.brief.criteria, plan.network, plan.storms, figures)
+    out.mkdir(parents=True, exist_ok=True)
+    summary = _summary(project, verdicts, figures, failures, seconds, plan.network)
+    (out / "summary.json").write_text(json.dumps(summary, indent=1, ensure_ascii=False) + "\n", encoding="utf-8")
+    write(peaks_table(plan.network, figures), out / "peaks", csv)
+    governing = {v.storm for v in verdicts if v.storm}
+    for key in sorted(governing):
+        write(series_table(plan, key, figures[key].summary["end_time"]), out / f"series-{key}", csv)
+    _print(console, verdicts, plan, figures, failures, seconds)
+    if failures:
+        return COULD_NOT
+    return _FAIL if any(v.state == "fails" and v.criterion.asked for v in verdicts) else _PASS
+
+
+def _summary(
+    project: Project, verdicts: list[Verdict], figures: dict[str, Figures], failures: list[Failure], seconds: float,
+    network: Network,
+) -> dict[str, Any]:  # fmt: skip
+    return {
+        "project": project.name,
+        "fingerprint": fingerprint(project.model_dump(mode="json")),
+        "seconds": seconds,
+        "verdicts": [
+            {
+                "criterion": v.criterion.name, "asked": v.criterion.asked, "state": v.state, "unit": v.unit,
+                "margin": v.governing.value if v.governing else None, "storm": v.storm, "tied": v.tied,
+                "element": network.label(v.governing.element) if v.governing else None,
+                "time": v.governing.time if v.governing else None,
+            }
+            for v in verdicts
+        ],
+        "storms": {key: f.summary for key, f in sorted(figures.items())},
+        "failures": [vars(failure) for failure in failures],
+    }  # fmt: skip
+
+
+def _print(
+    console: Console, verdicts: list[Verdict], plan: Plan, figures: dict[str, Figures], failures: list[Failure],
+    seconds: float,
+) -> None:  # fmt: skip
+    labels = {storm.key: storm.label for storm in plan.storms}
+    table = Table("criterion", "verdict", "margin", "governing storm", "element")
+    for v in verdicts:
+        scale, unit = (1000.0, "L/s") if v.unit == "m3/s" else (1.0, v.unit)
+        margin = f"{v.governing.value * scale:+.3f} {unit}" if v.governing else "no storm"
+        element = plan.network.label(v.governing.element) if v.governing else ""
+        table.add_row(v.criterion.name, v.state, margin, labels.get(v.storm or "", ""), element)
+    console.print(table)
+    worst = max((abs(f.summary["balance_error"]) for f in figures.values()), default=0.0)
+    console.print(f"{len(figures)} of {len(plan.storms)} storms in {seconds:.1f} s; largest volume error {worst:.0e}")
+    for failure in failures:
+        console.print(f"{failure.key}: {failure.element} {failure.problem}", style="red", markup=False)

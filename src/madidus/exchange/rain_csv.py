@@ -1,0 +1,104 @@
+"""Recorded rain as CSV: a column `time` (ISO 8601), and one of depths or intensities with its unit in the heading."""
+
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.csv
+
+from ..core.errors import ModelError
+from ..core.rainfall.recorded import RainSeries
+
+__all__ = ["read_rain"]
+
+_INCH = 25.4
+# heading to mm, and whether it is a rate per hour
+_COLUMNS = {"depth mm": (1.0, False), "depth in": (_INCH, False), "intensity mm/h": (1.0, True),
+            "intensity in/h": (_INCH, True)}  # fmt: skip
+_MOST_ROWS = 20_000_000
+
+
+def _refuse(row: int | None, field: str, problem: str, remedy: str) -> ModelError:
+    return ModelError("recorded rain" if row is None else f"recorded rain, row {row}", field, problem, remedy)
+
+
+def _column(table: pa.Table, name: str, kind: str, convert: Callable[[str], Any], remedy: str) -> np.ndarray:
+    """A column converted at one go; only when that fails is each cell tried, to name the first that is wrong."""
+    texts = table.column(name).to_numpy(zero_copy_only=False)
+    try:
+        values = np.asarray(texts, dtype="U32").astype(kind)
+    except ValueError:
+        for row, text in enumerate(texts, start=2):
+            try:
+                convert(str(text))
+            except ValueError as error:
+                raise _refuse(row, name, f"“{str(text)[:40]}” is not read", remedy) from error
+        raise
+    for row in np.nonzero(np.isnan(values) if kind == "f8" else np.isnat(values))[0][:1]:
+        raise _refuse(int(row) + 2, name, "is empty", remedy)
+    return np.asarray(values)
+
+
+def read_rain(path: Path) -> tuple[RainSeries, list[str]]:
+    """A record, and remarks on what was put right or is missing.
+
+    The interval is the most common distance of two rows. A row that repeats the one before is left out; times without
+    a row count as dry, and are remarked on where the record otherwise writes zeros.
+
+    Raises
+    ------
+    ModelError
+        Names the row and the column: not a time, not a number, negative, out of order, the same time twice.
+    """
+    try:
+        table = pa.csv.read_csv(
+            path, convert_options=pa.csv.ConvertOptions(default_column_type=pa.string(), strings_can_be_null=False)
+        )
+    except (OSError, pa.ArrowInvalid) as error:
+        text = str(error).splitlines()[0][:120]
+        raise _refuse(None, path.name, f"cannot be read ({text})", "choose a CSV file") from error
+    if table.num_rows > _MOST_ROWS:
+        raise _refuse(None, path.name, f"has {table.num_rows} rows", f"take {_MOST_ROWS} at most")
+    table = table.rename_columns([name.strip().lower() for name in table.column_names])
+    unit = next((name for name in table.column_names if name in _COLUMNS), None)
+    if "time" not in table.column_names or unit is None:
+        wanted = ", ".join(_COLUMNS)
+        raise _refuse(
+            None, "headings", f"are {', '.join(table.column_names)[:120]}", f"write time and one of: {wanted}"
+        )
+    times = _column(table, "time", "datetime64[s]", datetime.fromisoformat, "write 2024-05-31T14:05")
+    values = _column(table, unit, "f8", float, "write a number with a decimal point")
+    if times.size < 2:
+        raise _refuse(None, path.name, "has fewer than two rows", "choose a longer record")
+    for row in np.nonzero(~np.isfinite(values) | (values < 0.0))[0][:1]:
+        raise _refuse(int(row) + 2, unit, f"{values[row]:g} is no rain", "correct it, or leave the row out")
+    seconds = (times - times[0]).astype(np.int64)
+    steps = np.diff(seconds)
+    for row in np.nonzero(steps < 0)[0][:1]:
+        raise _refuse(int(row) + 3, "time", "is earlier than the row above", "sort the record by time")
+    for row in np.nonzero((steps == 0) & (np.diff(values) != 0.0))[0][:1]:
+        raise _refuse(int(row) + 3, "time", "is there twice with different rain", "remove one of both rows")
+    keep = np.append(True, steps > 0)
+    remarks = [f"{int((~keep).sum())} rows that repeat the one above were left out"] if not keep.all() else []
+    seconds, values = seconds[keep], values[keep]
+    steps = np.diff(seconds)
+    found, counts = np.unique(steps, return_counts=True)
+    interval = float(found[counts.argmax()])
+    short = np.nonzero(steps < interval)[0]
+    if short.size:
+        raise _refuse(None, "time", f"{short.size} rows follow in less than the usual {interval / 60:g} min",
+                      "bring the record to one interval")  # fmt: skip
+    holes = steps[steps > interval]
+    if holes.size and np.any(values == 0.0):
+        hours = float((holes - interval).sum()) / 3600.0
+        remarks.append(f"{holes.size} gaps, {hours:g} h in all, count as dry; the longest is {holes.max() / 3600:g} h")
+    scale, is_rate = _COLUMNS[unit]
+    depth = values * scale * (interval / 3600.0 if is_rate else 1.0)
+    wet = depth > 0.0
+    series = RainSeries(
+        times[0].astype(datetime), interval, seconds[wet].astype(float), depth[wet], float(seconds[-1] + interval)
+    )
+    return series, remarks
