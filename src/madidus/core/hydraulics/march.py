@@ -34,6 +34,7 @@ __all__ = ["DONE", "FAILED", "Ending", "Hydrographs", "march"]
 
 _LEAST_STEP, _FIRST_STEP = 0.01, 1.0
 _LAST_RESORT = 1e-4  # s, where the iteration does not settle in longer steps
+_AFTER_STOP = 0.25  # of the step, after inflow has turned
 _AFTER_SWITCH = 2.0  # s, first step after a pump has switched
 _STILL = 1e-7  # m/s, 0.4 mm an hour
 _SETTLED_FOR = 600.0  # s that a steady state must have lasted
@@ -208,7 +209,10 @@ def march(grid, work, peaks, series, log, inflow, storage_rows, rest_ledger, res
             totals[SMALLEST], totals[SMALLEST_AT], totals[SMALLEST_ROW] = used, t, work.newton[WORST]
         grown = used * min(2.0, max(0.3, 0.9 * np.sqrt(tolerance / max(error, 1e-12))))
         dt = max(_LEAST_STEP, grown if used >= dt or grown < dt else dt)
-        kink = stop < inflow.stops.size and t == inflow.stops[stop] and inflow.jumps[stop]
+        at_stop = stop < inflow.stops.size and t == inflow.stops[stop]
+        kink = at_stop and inflow.jumps[stop]
+        if at_stop:
+            dt = max(_LEAST_STEP, _AFTER_STOP * dt)
         if switch_pumps(grid.switch, grid.switch_index, upstream, cell, work.state):
             dt, kink = min(dt, _AFTER_SWITCH), True
         note_events(log, grid, work, t)
