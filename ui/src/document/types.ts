@@ -156,6 +156,8 @@ export type Runoff = {
   creep: number;
   time_of_entry: number;
 };
+/** How a storm's run ends; lag in s. */
+export type RunControl = { receded: number; lag: number; half_drain: boolean };
 export type Backdrop = {
   kind: "water" | "building" | "boundary" | "paving" | "path";
   name: string;
@@ -165,6 +167,7 @@ export type Project = {
   name: string;
   brief: { author: string; client: string; criteria: Criterion[] };
   rain: { rainfall: Rainfall | null; place: string | null; ensemble: Ensemble; runoff: Runoff };
+  run: RunControl;
   options: Record<string, { name: string; network: Network }>;
   backdrop: Backdrop[];
 };

@@ -1,6 +1,9 @@
 import { useProject } from "../document/store";
+import type { RunControl } from "../document/types";
 import { StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
+import { Tick } from "../primitives/Choice";
+import { NumberField } from "../primitives/NumberField";
 import { StormReport } from "./StormReport";
 
 /** The run: progress, the matrix in numbers, and how far each storm can be trusted. */
@@ -89,8 +92,49 @@ export function Storms() {
           Balance: water missing, as a share of all handled. Zig-zag: the largest level change that turned back twice,
           anywhere in {Object.keys(network?.nodes ?? {}).length} nodes and their pipes.
         </p>
+        <StormEnd />
       </aside>
     </>
+  );
+}
+
+/** The project's rules for the end of a storm. */
+function StormEnd() {
+  const { project, edit } = useProject();
+  if (!project) return null;
+  const set = (field: keyof RunControl) => (value: number | boolean) =>
+    void edit([{ op: "add", path: `/run/${field}`, value }]);
+  return (
+    <section
+      aria-label="When a storm ends"
+      className="mt-3 w-[300px] border-t border-rule pt-2"
+      data-testid="storm-end"
+    >
+      <p>
+        <b className="text-[15px] font-semibold">A storm ends</b>{" "}
+        <span className="text-ink2">when rain is over and</span>
+      </p>
+      <NumberField
+        label="outflows are back to, of their rise"
+        value={project.run.receded}
+        quantity="share"
+        commit={set("receded")}
+        testId="receded"
+      />
+      <NumberField
+        label="and have stayed there for"
+        value={project.run.lag}
+        quantity="minutes"
+        commit={set("lag")}
+        testId="lag"
+      />
+      <Tick
+        label="stores have half drained, or stand still"
+        value={project.run.half_drain}
+        commit={set("half_drain")}
+      />
+      <p className="text-[11px] text-ink3">Steps need no choosing: the solver takes what its errors allow.</p>
+    </section>
   );
 }
 

@@ -1,15 +1,22 @@
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { useProject } from "../document/store";
 import { type Control, depthOf, isConduit, isStore, levelOf, type Stone, topOf } from "../document/types";
 import { clock, show } from "../document/units";
 import { useWidth } from "../instrument/useWidth";
 import { CONTROL_MARK } from "./controlMark";
 import { runThrough } from "./path";
+import { type Profile, SteadyFlow } from "./SteadyFlow";
 
 /** Ground, covers, pipes and water along the run of the picked element, at the moment of the clock. */
 export function LongSection() {
   const { network, cursor, answer } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
+  const [steady, setSteady] = useState(false);
+  const [profile, setProfile] = useState<Profile | null>(null);
+  const leave = () => {
+    setSteady(false);
+    setProfile(null);
+  };
   // a catchment shows the run that takes its water
   const element = network?.catchments[cursor.element ?? ""]?.node ?? cursor.element;
   const path = useMemo(() => (network ? runThrough(network, element) : []), [network, element]);
@@ -22,15 +29,25 @@ export function LongSection() {
         <b className="text-[14px] font-semibold">Long section</b>
         {network && first && last && (
           <span className="text-ink2">
-            {network.nodes[first.upstream]?.name} to {network.nodes[last.downstream]?.name}, {storm?.label} at{" "}
-            {clock(cursor.moment)}
+            {network.nodes[first.upstream]?.name} to {network.nodes[last.downstream]?.name},{" "}
+            {steady ? "steady flow" : `${storm?.label} at ${clock(cursor.moment)}`}
           </span>
         )}
         <span className="ml-auto text-[11px] text-ink3">dotted: highest of every storm</span>
+        {!steady && (
+          <button type="button" className="textlink" onClick={() => setSteady(true)} data-testid="show-steady">
+            steady flow
+          </button>
+        )}
       </p>
-      <div ref={ref} className="min-h-0 flex-1">
-        {network && path.length > 0 && width > 0 && <Drawing path={path} width={width} height={height} />}
-        {path.length === 0 && <p className="p-4 text-ink3">No run to draw yet.</p>}
+      <div className="flex min-h-0 flex-1">
+        {steady && <SteadyFlow shown={setProfile} leave={leave} />}
+        <div ref={ref} className="min-h-0 min-w-0 flex-1">
+          {network && path.length > 0 && width > 0 && (
+            <Drawing path={path} width={width} height={height} steady={steady} profile={profile} />
+          )}
+          {path.length === 0 && <p className="p-4 text-ink3">No run to draw yet.</p>}
+        </div>
       </div>
     </section>
   );
@@ -38,9 +55,23 @@ export function LongSection() {
 
 const WATER_LINE = { fill: "none", pointerEvents: "none", stroke: "var(--color-water4)", strokeWidth: 1.4 } as const;
 
-function Drawing({ path, width, height }: { path: string[]; width: number; height: number }) {
-  const { network, cursor, series, answer, point } = useProject();
+/** A storm's water at the moment of the clock or, with `steady`, what the profile says. */
+function Drawing({
+  path,
+  width,
+  height,
+  steady,
+  profile,
+}: {
+  path: string[];
+  width: number;
+  height: number;
+  steady: boolean;
+  profile: Profile | null;
+}) {
+  const { network, cursor, series: storm, answer, point } = useProject();
   if (!network) return null;
+  const series = steady ? null : storm;
   const links = path.map((id) => ({ id, link: network.links[id] })).filter((x) => x.link !== undefined);
   const lengths = links.map(({ link }) => (isConduit(link) ? link.length : 6));
   const chainage = [0];
@@ -54,7 +85,8 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
   const bottom = height - 64;
   const x = (c: number) => left + (c / total) * (width - left - 28);
   const y = (z: number) => 26 + ((high - z) / (high - low)) * (bottom - 26);
-  const level = (id: string) => (series ? series.at(`level:${id}`, cursor.moment) : Number.NaN);
+  const level = (id: string) =>
+    steady ? (profile?.level[id] ?? Number.NaN) : series ? series.at(`level:${id}`, cursor.moment) : Number.NaN;
   const step = [0.25, 0.5, 1, 2, 5, 10].find((s) => (high - low) / s <= 6) ?? 20;
   const marks = Array.from({ length: Math.ceil((high - low) / step) }, (_, i) => (Math.ceil(low / step) + i) * step);
   const worst = (id: string) => answer?.nodes[id]?.level ?? Number.NaN;
@@ -128,6 +160,7 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
                 opacity={link.kind === "trench" ? 0.6 : 1}
               />
             )}
+            <SteadyWater reach={profile?.reaches[id]} height={d} at={(along) => x(a + along)} y={y} />
             {full && (
               <line x1={x(a)} x2={x(b)} y1={y(z0 + d / 2)} y2={y(z1 + d / 2)} stroke="white" strokeDasharray="6 4" />
             )}
@@ -227,7 +260,9 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
         strokeWidth={1.2}
       />
       <polyline points={waterLine(worst)} {...WATER_LINE} strokeDasharray="1.5 3" />
-      <polyline points={waterLine((id) => Math.max(level(id), network.nodes[id]?.invert ?? 0))} {...WATER_LINE} />
+      {!steady && (
+        <polyline points={waterLine((id) => Math.max(level(id), network.nodes[id]?.invert ?? 0))} {...WATER_LINE} />
+      )}
       <g fontSize={11} fill="var(--color-ink2)">
         {["Cover", "Invert", "Peak"].map((label, i) => (
           <g key={label}>
@@ -239,6 +274,42 @@ function Drawing({ path, width, height }: { path: string[]; width: number; heigh
         ))}
       </g>
     </svg>
+  );
+}
+
+/** A conduit's steady profile, and where it jumps. */
+function SteadyWater({
+  reach,
+  height,
+  at,
+  y,
+}: {
+  reach: Profile["reaches"][string] | undefined;
+  height: number;
+  at: (along: number) => number;
+  y: (level: number) => number;
+}) {
+  if (!reach) return null;
+  const points = reach.chainage.map((along, k) => [at(along), reach.bed[k] ?? 0, reach.level[k] ?? 0] as const);
+  const inside = points.map(([c, bed, z]) => `${c},${y(Math.min(z, bed + height))}`);
+  const bed = points.map(([c, z]) => `${c},${y(z)}`).reverse();
+  return (
+    <g data-testid="steady-water">
+      <polygon points={[...inside, ...bed].join(" ")} fill="var(--color-water3)" />
+      <polyline points={points.map(([c, , z]) => `${c},${y(z)}`).join(" ")} {...WATER_LINE} />
+      {reach.jumps.map((along) => {
+        const k = reach.chainage.findIndex((c) => c >= along);
+        const z = reach.level[Math.max(k, 0)] ?? 0;
+        return (
+          <g key={along} data-testid="jump">
+            <path d={`M${at(along) - 4} ${y(z) - 12}h8l-4 8z`} fill="var(--color-ink)" />
+            <text x={at(along)} y={y(z) - 15} fontSize={10.5} textAnchor="middle">
+              jump
+            </text>
+          </g>
+        );
+      })}
+    </g>
   );
 }
 
