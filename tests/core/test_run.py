@@ -55,6 +55,41 @@ def test_floods_begin_and_end_with_time_and_place():
     assert 0.0 < events[0].time < events[1].time
 
 
+def test_a_channel_over_its_bank_is_told():
+    ditch = {"shape": "rectangular", "width": 0.4, "height": 0.25}
+    net = network(
+        {"a": {"kind": "manhole", "cover": 13, "invert": 10}, "out": {"kind": "outfall", "invert": 9.9}},
+        {"c": {"kind": "channel", "upstream": "a", "downstream": "out", "length": 80, "section": ditch,
+               "upstream_invert": 10, "downstream_invert": 9.9}},
+    )  # fmt: skip
+    flat = flatten(net)
+    storm = Inflow(
+        np.array([0.0, 600, 1800, 3600]), np.array([[0.0], [0.2], [0.2], [0.0]]), [identity("a")], np.zeros(1)
+    )
+    events = [e for e in decode(simulate(flat, storm).events, flat) if e.kind == "over its bank"]
+    assert {e.element for e in events} == {identity("c")}
+    assert events[0].begins
+    assert not events[-1].begins
+
+
+def test_a_falling_curve_in_a_narrow_shaft_settles():
+    """A vortex control whose flow falls while it starts: the shaft's level climbs through that part and comes back."""
+    rows = [{"head": h, "flow": q} for h, q in ((0, 0), (0.3, 0.012), (0.6, 0.008), (2.0, 0.014))]
+    net = network(
+        {"a": {"kind": "manhole", "cover": 13, "invert": 10, "diameter": 1.2}, "out": {"kind": "outfall", "invert": 9.5}},
+        {"v": {"kind": "curve", "upstream": "a", "downstream": "out", "invert": 10, "rows": rows}},
+    )  # fmt: skip
+    flat = flatten(net)
+    storm = Inflow(np.array([0.0, 600, 1200, 2400]), np.array([[0.0], [0.011], [0.011], [0.0]]), [identity("a")],
+                   np.zeros(1))  # fmt: skip
+    run = simulate(flat, storm, until=6000.0, frames=601, interval=10.0)
+    fine = simulate(flat, storm, until=6000.0, finer=6.0, frames=601, interval=10.0)
+    row = flat.node_row[identity("a")]
+    assert run.balance.error == pytest.approx(0.0, abs=1e-12)
+    assert run.series.level[:, row] == pytest.approx(fine.series.level[:, row], abs=0.02)
+    assert run.steps < 2000
+
+
 def test_lost_floods_and_what_soaks_away_are_terms_of_the_balance():
     net = network(
         {"a": {"kind": "manhole", "cover": 10.6, "invert": 10, "flooding": "lost"},

@@ -83,7 +83,11 @@ export function StormReport({ storm }: { storm: string }) {
               >
                 {event.name}
               </button>
-              <span className={event.kind === "flood" && event.begins ? "text-madder" : ""}>
+              <span
+                className={
+                  (event.kind === "flood" || event.kind === "over its bank") && event.begins ? "text-madder" : ""
+                }
+              >
                 {event.kind} {event.begins ? "begins" : "ends"}
               </span>
             </li>

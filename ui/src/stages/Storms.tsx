@@ -1,5 +1,6 @@
 import { useProject } from "../document/store";
 import type { RunControl } from "../document/types";
+import { show } from "../document/units";
 import { StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
 import { Tick } from "../primitives/Choice";
@@ -57,6 +58,7 @@ export function Storms() {
         tabIndex={0}
         className="w-[420px] shrink-0 overflow-auto border-l border-rule2 p-3"
       >
+        <StormEnd />
         <p>
           <b className="text-[15px] font-semibold">Trust</b> <span className="text-ink2">worst oscillation first</span>
         </p>
@@ -92,7 +94,6 @@ export function Storms() {
           Balance: water missing, as a share of all handled. Zig-zag: the largest level change that turned back twice,
           anywhere in {Object.keys(network?.nodes ?? {}).length} nodes and their pipes.
         </p>
-        <StormEnd />
       </aside>
     </>
   );
@@ -104,37 +105,27 @@ function StormEnd() {
   if (!project) return null;
   const set = (field: keyof RunControl) => (value: number | boolean) =>
     void edit([{ op: "add", path: `/run/${field}`, value }]);
+  const { receded, lag, half_drain } = project.run;
   return (
-    <section
-      aria-label="When a storm ends"
-      className="mt-3 w-[300px] border-t border-rule pt-2"
-      data-testid="storm-end"
-    >
-      <p>
-        <b className="text-[15px] font-semibold">A storm ends</b>{" "}
-        <span className="text-ink2">when rain is over and</span>
-      </p>
+    <details className="mb-2 border-b border-rule pb-2" data-testid="storm-end">
+      <summary className="cursor-pointer">
+        <b className="font-semibold">A storm ends</b>{" "}
+        <span className="text-ink2">
+          with rain over, outflows at {show(receded, "share")} % of their rise for {show(lag, "minutes", 0)} min
+          {half_drain ? ", stores half drained" : ""}
+        </span>
+      </summary>
       <NumberField
         label="outflows are back to, of their rise"
-        value={project.run.receded}
+        value={receded}
         quantity="share"
         commit={set("receded")}
         testId="receded"
       />
-      <NumberField
-        label="and have stayed there for"
-        value={project.run.lag}
-        quantity="minutes"
-        commit={set("lag")}
-        testId="lag"
-      />
-      <Tick
-        label="stores have half drained, or stand still"
-        value={project.run.half_drain}
-        commit={set("half_drain")}
-      />
+      <NumberField label="and have stayed there for" value={lag} quantity="minutes" commit={set("lag")} testId="lag" />
+      <Tick label="stores have half drained, or stand still" value={half_drain} commit={set("half_drain")} />
       <p className="text-[11px] text-ink3">Steps need no choosing: the solver takes what its errors allow.</p>
-    </section>
+    </details>
   );
 }
 

@@ -24,7 +24,7 @@ export function LongSection() {
   const first = network?.links[path[0] ?? ""];
   const last = network?.links[path[path.length - 1] ?? ""];
   return (
-    <section className="flex min-h-0 flex-1 flex-col" aria-label="Long section">
+    <section className="flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Long section">
       <p className="flex gap-3 px-2 py-1">
         <b className="text-[14px] font-semibold">Long section</b>
         {network && first && last && (
@@ -160,7 +160,12 @@ function Drawing({
                 opacity={link.kind === "trench" ? 0.6 : 1}
               />
             )}
-            <SteadyWater reach={profile?.reaches[id]} height={d} at={(along) => x(a + along)} y={y} />
+            <SteadyWater
+              reach={profile?.reaches[id]}
+              ends={{ length: b - a, upstream: z0, downstream: z1, height: d }}
+              at={(along) => x(a + along)}
+              y={y}
+            />
             {full && (
               <line x1={x(a)} x2={x(b)} y1={y(z0 + d / 2)} y2={y(z1 + d / 2)} stroke="white" strokeDasharray="6 4" />
             )}
@@ -280,18 +285,26 @@ function Drawing({
 /** A conduit's steady profile, and where it jumps. */
 function SteadyWater({
   reach,
-  height,
+  ends,
   at,
   y,
 }: {
   reach: Profile["reaches"][string] | undefined;
-  height: number;
+  ends: { length: number; upstream: number; downstream: number; height: number };
   at: (along: number) => number;
   y: (level: number) => number;
 }) {
   if (!reach) return null;
-  const points = reach.chainage.map((along, k) => [at(along), reach.bed[k] ?? 0, reach.level[k] ?? 0] as const);
-  const inside = points.map(([c, bed, z]) => `${c},${y(Math.min(z, bed + height))}`);
+  const middle = reach.chainage.map((along, k) => [at(along), reach.bed[k] ?? 0, reach.level[k] ?? 0] as const);
+  const [first, last] = [middle[0], middle[middle.length - 1]];
+  if (!first || !last) return null;
+  // the profile is known at mid-cells; to the ends its depth goes on
+  const points = [
+    [at(0), ends.upstream, ends.upstream + first[2] - first[1]] as const,
+    ...middle,
+    [at(ends.length), ends.downstream, ends.downstream + last[2] - last[1]] as const,
+  ];
+  const inside = points.map(([c, bed, z]) => `${c},${y(Math.min(z, bed + ends.height))}`);
   const bed = points.map(([c, z]) => `${c},${y(z)}`).reverse();
   return (
     <g data-testid="steady-water">

@@ -1,4 +1,6 @@
-"""What acted when: floods begin and end, flaps shut, pumps start, controls reach the end of their curve."""
+"""What acted when: floods begin and end, channels rise over their banks, flaps shut, pumps start, controls reach the
+end of their curve.
+"""
 
 from typing import NamedTuple
 
@@ -17,7 +19,9 @@ _BAND = 1e-3  # m by which a level must pass a cover to count
 
 
 class Log(NamedTuple):
-    """Signals in groups: floods by row, flaps by pipe end and by control, curve ends by control, pumps by unit."""
+    """Signals in groups: floods (of open conduits: over the bank) by row, flaps by pipe end and by control, curve ends
+    by control, pumps by unit.
+    """
 
     on: np.ndarray  # int8[signal]
     time: np.ndarray  # float64[event], s
@@ -108,7 +112,8 @@ def decode(codes: list[tuple[float, int]], flat: Flattened) -> list[Event]:
     for time, code in codes:
         signal, begins = abs(code) - 1, code > 0
         if signal < grid.cells:
-            kind, element = "flood", flat.name_of(signal)
+            element = flat.name_of(signal)
+            kind = "over its bank" if element in flat.pipe_rows else "flood"
         elif (signal := signal - grid.cells) < ends:
             kind, element = "flap shut", of_end[int(grid.end_index[FACE, signal])]
         elif (signal := signal - ends) < controls:

@@ -180,6 +180,8 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
             cell[[FLOOR, INITIAL], r] = bed
             cell[[CROWN, PRESSED], r] = bed + closing
             cell[REFERENCE, r] = full * dx * (0.25 if table.is_open else 1.0)
+            if table.is_open:
+                cell[COVER, r] = bed + height
             cell[SURGE, r] = 3e-3 * full * np.sqrt(GRAVITY * height)
         for j in range(m + 1):
             left, right = max(j - 1, 0), min(j, m - 1)

@@ -37,7 +37,7 @@ class Grid(NamedTuple):
     cell : FLOOR lowest level; CROWN level at which a pipe cell begins to close, +inf for nodes; REFERENCE volume that
     scales the error of a step; PRESSED level above which a cell is under pressure (a pipe's crown, a node's lowest
     one); SURGE net flow that means pressure waves in a pipe cell; INITIAL level; COVER
-    above which a node floods, else +inf.
+    above which a node floods or an open conduit is over its bank, else +inf.
     face : PER_DX 1/m; GN2 g n²; BED_LEFT, BED_RIGHT bed for the upwind depth. face_index : SECTION; BEFORE and AFTER
     pipe cell on either side, −1 for a node.
     end : SIGN +1 at a downstream end, −1 at an upstream one; END_BED, CELL_BED; LOSS 1/m; NORMAL drop of a normal-depth
