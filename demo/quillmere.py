@@ -164,7 +164,7 @@ def build() -> dict:
         catchments[identity(f"area {name}")] = {
             "name": name, "area": area, "impervious": share, "node": identity(node),
             "polygon": [
-                [round(x + sx * half * 0.9, 1), round(y + 6 + sy * half * 0.55, 1)]
+                [round(x + sx * half * 1.28, 1), round(y + 6 + sy * half / 1.28, 1)]
                 for sx, sy in ((-1, -1), (1, -1), (1, 1), (-1, 1))
             ],
         }  # fmt: skip
@@ -209,6 +209,10 @@ def build() -> dict:
             },
             "runoff": {"summer_paved": 0.75, "winter_paved": 0.84, "creep": 0.0, "time_of_entry": 300},
         },
+        "accepted": [
+            {"check": "slow", "element": identity(pipe), "reason": "behind a flow control; flushed once a year"}
+            for pipe in ("K1–K2", "K2–P1", "L1–L2")
+        ],
         "options": {
             identity("option A"): {"name": "A, as drawn",
                                    "network": {"nodes": nodes, "links": links, "catchments": catchments}}

@@ -7,10 +7,11 @@ from pathlib import Path
 
 import pytest
 
-from madidus.core.checks import check
+from madidus.core.checks import check, judged
 from madidus.core.ensemble import make_plan
 from madidus.core.errors import ModelError
 from madidus.core.model import fingerprint, parse_project
+from madidus.core.model.project import completed
 
 DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text())
 
@@ -30,7 +31,7 @@ def named(part, name):
 
 def test_the_demo_is_whole(demo):
     project = parse_project(demo)
-    assert check(project) == []
+    assert all(reason for _, reason in judged(project))
     network = project.option.network
     assert len(network.catchments) == 35
     assert 40 <= sum(node.kind == "manhole" for node in network.nodes.values()) <= 50
@@ -107,3 +108,11 @@ def test_what_makes_no_sense_is_a_finding(demo, slip):
     spoil(demo)
     findings = check(parse_project(demo))
     assert any(mention in f.why and f.remedy for f in findings)
+
+
+def test_a_kept_document_of_an_older_program_gets_what_was_added_since(demo):
+    old = {key: value for key, value in demo.items() if key not in ("run", "usual", "accepted")}
+    whole = completed(old)
+    assert whole["usual"]["cover_depth"] == 0.6
+    assert whole["accepted"] == []
+    assert completed(whole) == whole

@@ -108,6 +108,18 @@ def test_an_invalid_edit_is_refused_and_changes_nothing(client, project, field, 
     assert client.get(f"/api/projects/{project['id']}").json()["revision"] == 1
 
 
+def test_findings_come_with_their_remedy_and_every_check_is_explained(client, project):
+    id_, path = link_path(project, "A6–A7")
+    edit(client, project, [{"op": "replace", "path": f"{path}/length", "value": 270}])
+    findings = client.get(f"/api/projects/{project['id']}/checks").json()
+    found = next(f for f in findings if f["check"] == "length-against-drawing" and f["element"] == id_)
+    assert found["accepted"] is None
+    assert found["fix"]["patch"][0]["path"] == f"/links/{id_}/length"
+    explained = client.get("/api/checks").json()
+    assert {f["check"] for f in findings} <= set(explained)
+    assert explained["length-against-drawing"]["matters"]
+
+
 def test_an_incomplete_model_is_legal_and_says_what_is_missing(client):
     made = client.post("/api/projects", json={"name": "Empty"}).json()
     answer = client.get(f"/api/projects/{made['id']}/answer").json()

@@ -15,7 +15,7 @@ from ..core.model.project import Project
 from ..core.verdict import judge
 from .drawings import plan_svg, section_svg
 from .order import main_path
-from .schedules import result_sheets, schedules
+from .schedules import findings_sheet, result_sheets, schedules
 
 __all__ = ["report_pdf"]
 
@@ -42,7 +42,7 @@ def report_pdf(project: Project, fingerprint: str, plan: Plan, figures: dict[str
         source=getattr(project.rain.rainfall, "source", ""),
         runoff=SimpleNamespace(summary_text=f"{values.summer_paved:g} in summer, {values.winter_paved:g} in winter"),
         plan_drawing=plan_svg(project), section_drawing=section_svg(plan.network, main_path(plan.network), level),
-        sheets=[*schedules(project), *result_sheets(plan, figures)],
+        sheets=[*schedules(project), findings_sheet(project), *result_sheets(plan, figures)],
     )  # fmt: skip
     content: bytes = HTML(string=html, url_fetcher=_refuse).write_pdf()
     return content

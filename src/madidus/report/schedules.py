@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 
+from ..core.checks import EXPLAINED, judged
 from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.hydraulics.stores import node_table
@@ -14,7 +15,7 @@ from ..core.model.project import Project
 from ..core.model.sections import Circular, Irregular, Section, Trapezoidal, WidthTable
 from .order import flow_order
 
-__all__ = ["Sheet", "result_sheets", "schedules"]
+__all__ = ["Sheet", "findings_sheet", "result_sheets", "schedules"]
 
 
 @dataclass(frozen=True)
@@ -98,6 +99,12 @@ def schedules(project: Project) -> list[Sheet]:
               [[c.name, c.area, c.impervious * 100, name(c.node)]
                for c in sorted(network.catchments.values(), key=lambda c: c.name)]),
     ]  # fmt: skip
+
+
+def findings_sheet(project: Project) -> Sheet:
+    """What the checks find, and the reason for which each stays as it is."""
+    rows = [[EXPLAINED[f.check].title, f.why, reason or "open"] for f, reason in judged(project)]
+    return Sheet("Findings of the checks", ["Check", "Finding", "Reason to leave it"], rows)
 
 
 def result_sheets(plan: Plan, figures: dict[str, Figures]) -> list[Sheet]:

@@ -14,11 +14,11 @@ from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel, Field
 
 from .. import __version__
-from ..core.checks import check
+from ..core.checks import EXPLAINED, Explanation, Fix, judged
 from ..core.errors import ModelError
 from ..core.hydraulics.duty import Duty, duty_curve
 from ..core.model.nodes import Free, NormalDepth, TailWater
-from ..core.model.project import Project, parse_project
+from ..core.model.project import Project, completed, parse_project
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..report.pdf import report_pdf
 from ..report.workbook import workbook
@@ -56,11 +56,16 @@ class NewProject(BaseModel):
 
 
 class FindingOut(BaseModel):
+    """fix : a safe remedy, its patch relative to the network. accepted : the reason for which it stays as it is."""
+
+    check: str
     severity: str
     element: str | None
     field: str
     why: str
     remedy: str
+    fix: Fix | None
+    accepted: str | None
 
 
 class SteadyIn(BaseModel):
@@ -88,7 +93,7 @@ def _out(revision: Revision, response: Response) -> ProjectOut:
     response.headers["ETag"] = f'"{revision.number}"'
     return ProjectOut(
         id=revision.project_id, revision=revision.number, fingerprint=revision.fingerprint,
-        can_undo=revision.can_undo, can_redo=revision.can_redo, document=revision.document,
+        can_undo=revision.can_undo, can_redo=revision.can_redo, document=completed(revision.document),
     )  # fmt: skip
 
 
@@ -149,7 +154,7 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
                     id=row.id,
                     name=row.name,
                     opened=row.opened.isoformat(),
-                    document=revision.document,
+                    document=completed(revision.document),
                     answer=answer_out(project, answer),
                 )  # fmt: skip
             )
@@ -181,7 +186,7 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         if revision.number != expected:
             raise Conflict
         try:
-            document = jsonpatch.apply_patch(revision.document, patch)
+            document = jsonpatch.apply_patch(completed(revision.document), patch)
         except (jsonpatch.JsonPatchException, jsonpatch.JsonPointerException, TypeError, KeyError) as error:
             raise ModelError("edit", "patch", f"cannot be applied: {error}", "load the project again") from error
         return _out(shelf.save(project_id, parse_project(document), expected), response)
@@ -233,7 +238,12 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
     @app.get("/api/projects/{project_id}/checks")
     def checks(project_id: UUID) -> list[FindingOut]:
         project, _, _ = current(project_id)
-        return [FindingOut(**vars(finding)) for finding in check(project)]
+        return [FindingOut(**vars(finding), accepted=reason) for finding, reason in judged(project)]
+
+    @app.get("/api/checks")
+    def explanations() -> dict[str, Explanation]:
+        """What each check looks at, why it matters and what to do, by its key."""
+        return EXPLAINED
 
     @app.get("/api/projects/{project_id}/elements/{element}")
     def element(project_id: UUID, element: UUID) -> ElementOut:

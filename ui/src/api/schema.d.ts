@@ -184,6 +184,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Explanations
+         * @description What each check looks at, why it matters and what to do, by its key.
+         */
+        get: operations["explanations_api_checks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/elements/{element}": {
         parameters: {
             query?: never;
@@ -461,6 +481,20 @@ export interface components {
             /** Begins */
             begins: boolean;
         };
+        /**
+         * Explanation
+         * @description title; looks : what is compared with what; matters : why; remedy : what usually puts it right.
+         */
+        Explanation: {
+            /** Title */
+            title: string;
+            /** Looks */
+            looks: string;
+            /** Matters */
+            matters: string;
+            /** Remedy */
+            remedy: string;
+        };
         /** FailureOut */
         FailureOut: {
             /** Key */
@@ -470,8 +504,13 @@ export interface components {
             /** Problem */
             problem: string;
         };
-        /** FindingOut */
+        /**
+         * FindingOut
+         * @description fix : a safe remedy, its patch relative to the network. accepted : the reason for which it stays as it is.
+         */
         FindingOut: {
+            /** Check */
+            check: string;
             /** Severity */
             severity: string;
             /** Element */
@@ -482,6 +521,21 @@ export interface components {
             why: string;
             /** Remedy */
             remedy: string;
+            fix: components["schemas"]["Fix"] | null;
+            /** Accepted */
+            accepted: string | null;
+        };
+        /**
+         * Fix
+         * @description A safe remedy: what it does in words, and the JSON Patch (RFC 6902) of the network that does it.
+         */
+        Fix: {
+            /** Does */
+            does: string;
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            }[];
         };
         /** FixedLevel */
         FixedLevel: {
@@ -1227,6 +1281,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    explanations_api_checks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["Explanation"];
+                    };
                 };
             };
         };

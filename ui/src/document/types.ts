@@ -158,6 +158,17 @@ export type Runoff = {
 };
 /** How a storm's run ends; lag in s. */
 export type RunControl = { receded: number; lag: number; half_drain: boolean };
+/** Bounds of what is usual on a site; SI units. */
+export type Usual = {
+  cover_depth: number;
+  slowest: number;
+  fastest: number;
+  drop: number;
+  smoothest: number;
+  roughest: number;
+  farthest: number;
+};
+export type Accepted = { check: string; element: string | null; reason: string };
 export type Backdrop = {
   kind: "water" | "building" | "boundary" | "paving" | "path";
   name: string;
@@ -168,6 +179,8 @@ export type Project = {
   brief: { author: string; client: string; criteria: Criterion[] };
   rain: { rainfall: Rainfall | null; place: string | null; ensemble: Ensemble; runoff: Runoff };
   run: RunControl;
+  usual: Usual;
+  accepted: Accepted[];
   options: Record<string, { name: string; network: Network }>;
   backdrop: Backdrop[];
 };

@@ -18,7 +18,8 @@ export type Quantity =
   | "soaking"
   | "hours"
   | "sharp"
-  | "plain";
+  | "plain"
+  | "count";
 
 type Rule = { unit: string; factor: number; digits: number; typed?: Record<string, number> };
 
@@ -43,6 +44,7 @@ const RULES: Record<Quantity, Rule> = {
   hours: { unit: "h", factor: 1 / 3600, digits: 2, typed: { s: 1, min: 60, h: 3600 } },
   sharp: { unit: "mm", factor: 1000, digits: 2 },
   plain: { unit: "", factor: 1, digits: 2 },
+  count: { unit: "", factor: 1, digits: 0 },
 };
 
 /** Other units that may be typed after a number, as factors to the SI unit. */

@@ -58,19 +58,21 @@ export function MarginStrip() {
               <span className={TEXT_TONE[state]}>{stale && v && v.seen < v.due ? "so far" : WORD[state]}</span>
             </span>
             <span className="flex items-center justify-between">
-              <span>
+              <span className="flex items-center gap-1 whitespace-nowrap">
                 <span
                   className={`figure text-[27px] leading-8 ${stale ? "text-ink3" : state === "fails" ? "text-madder" : ""}`}
                   data-testid={`margin-${i}`}
                 >
                   {margin.text}
-                </span>{" "}
-                <span className="text-ink3">{margin.unit}</span>
-                {was && (
-                  <span className="ml-1 text-[11px] text-ink3" data-testid={`was-${i}`}>
-                    was <span className="figure">{was.text}</span>
-                  </span>
-                )}
+                </span>
+                <span className="flex flex-col text-[11px] leading-[13px] text-ink3">
+                  <span>{margin.unit}</span>
+                  {was && (
+                    <span data-testid={`was-${i}`}>
+                      was <span className="figure">{was.text}</span>
+                    </span>
+                  )}
+                </span>
               </span>
               <span className="flex flex-col items-end">
                 <Gauge value={v?.value} scale={v?.scale} stale={stale} />

@@ -4,6 +4,7 @@ import { useProject } from "../document/store";
 /** Stages are places, not steps: every one is reachable always. */
 export function StageRail() {
   const { id, project, network, answer, findings } = useProject();
+  const open = findings.filter((f) => f.accepted === null).length;
   const asked = project?.brief.criteria.filter((c) => c.asked).length ?? 0;
   const fails = answer?.verdicts.filter((v) => v.asked && v.state === "fails").length ?? 0;
   const tight = answer?.verdicts.filter((v) => v.asked && v.state === "tight").length ?? 0;
@@ -14,7 +15,7 @@ export function StageRail() {
     [
       "network",
       "Network",
-      findings.length ? `${findings.length} to look at` : `${Object.keys(network?.links ?? {}).length} links`,
+      open ? `${open} finding${open > 1 ? "s" : ""}` : `${Object.keys(network?.links ?? {}).length} links`,
     ],
     ["rain", "Rain", `${total} storms`],
     ["storms", "Storms", `${inCount} of ${total}`],

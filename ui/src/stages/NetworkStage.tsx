@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import { LINK_KINDS, type LinkKind, NODE_KINDS, type NodeKind } from "../document/elements";
-import { useProject } from "../document/store";
+import { Findings } from "../views/Findings";
 import { Inspector } from "../views/Inspector";
 import { LongSection } from "../views/LongSection";
 import { Plan } from "../views/Plan";
@@ -12,7 +12,6 @@ const clamp = (share: number) => Math.min(0.85, Math.max(0.15, Number.isFinite(s
 
 /** Plan above, long section below, the lane of checks between, the inspector on the right. */
 export function NetworkStage() {
-  const { findings, point } = useProject();
   const column = useRef<HTMLDivElement>(null);
   const [share, setShare] = useState(() => clamp(Number(localStorage.getItem(KEPT) ?? 0.56)));
   const keep = (value: number) => {
@@ -56,29 +55,7 @@ export function NetworkStage() {
           onKeyDown={nudge}
           data-testid="splitter"
         />
-        <div
-          className="flex h-[26px] shrink-0 items-center gap-5 overflow-x-auto whitespace-nowrap border-b border-rule2 bg-lo px-3"
-          data-testid="checks"
-        >
-          <b className={`font-semibold ${findings.length ? "text-ochre-ink" : ""}`}>
-            {findings.length
-              ? `${findings.length} thing${findings.length > 1 ? "s" : ""} to look at`
-              : "nothing to look at"}
-          </b>
-          {findings.map((f, i) => (
-            <button
-              key={`${f.element}-${f.field}-${f.why}`}
-              type="button"
-              title={f.remedy}
-              onClick={() => f.element && point({ element: f.element })}
-            >
-              <span className="mr-1 inline-flex h-4 w-4 rotate-45 items-center justify-center border border-ochre bg-ochre-tint">
-                <span className="-rotate-45 text-[10.5px]">{i + 1}</span>
-              </span>{" "}
-              {f.why}; <span className="text-ink3">{f.remedy}</span>
-            </button>
-          ))}
-        </div>
+        <Findings />
         <div className="flex min-h-0" style={{ flex: `${1 - share} 1 0` }}>
           <LongSection />
         </div>

@@ -73,7 +73,7 @@ export function ConduitInputs({ id, run }: { id: string; run: Conduit }) {
       {number(`Invert at ${network?.nodes[run.upstream]?.name}`, "upstream_invert", run.upstream_invert, "level")}
       {number(`Invert at ${network?.nodes[run.downstream]?.name}`, "downstream_invert", run.downstream_invert, "level")}
       {number("Roughness", "roughness", run.roughness, "roughness")}
-      {run.kind === "pipe" && number("Barrels", "barrels", run.barrels, "years")}
+      {run.kind === "pipe" && number("Barrels", "barrels", run.barrels, "count")}
       {run.kind === "pipe" && number("Silt", "silt", run.silt, "diameter")}
       <details>
         <summary className="text-ink2">Losses in velocity heads</summary>

@@ -12,8 +12,9 @@ from .brief import Brief
 from .network import Network
 from .rain import Rain
 from .run import RunControl
+from .usual import Accepted, Usual
 
-__all__ = ["FORMAT_VERSION", "Option", "Project", "canonical_json", "fingerprint", "parse_project"]
+__all__ = ["FORMAT_VERSION", "Option", "Project", "canonical_json", "completed", "fingerprint", "parse_project"]
 
 FORMAT_VERSION = 1
 
@@ -44,6 +45,8 @@ class Project(Part):
     rain: Rain = Field(default_factory=Rain)
     run: RunControl = Field(default_factory=RunControl)
     options: dict[ElementId, Option] = Field(min_length=1, max_length=50)
+    usual: Usual = Field(default_factory=Usual)
+    accepted: list[Accepted] = Field(default_factory=list, max_length=20_000)
     backdrop: list[Backdrop] = Field(default_factory=list, max_length=2000)
 
     @property
@@ -60,6 +63,11 @@ def canonical_json(value: Any) -> bytes:
 def fingerprint(value: Any) -> str:
     """SHA-256 of the canonical form, in hexadecimal."""
     return hashlib.sha256(canonical_json(value)).hexdigest()
+
+
+def completed(document: Any) -> dict[str, Any]:
+    """A kept document with what newer versions of the program have added, at its defaults."""
+    return Project.model_validate(document).model_dump(mode="json")
 
 
 def _where(document: Any, path: tuple[int | str, ...]) -> str:

@@ -1,0 +1,33 @@
+"""Sense checks of a model: what is missing, and what is there but makes no sense. Each finding says what to do."""
+
+from collections.abc import Callable, Iterator
+
+from ..model.project import Project
+from .conduits import conduits
+from .devices import controls, inlets, stores
+from .explained import EXPLAINED, Explanation
+from .finding import Finding, Fix
+from .grounds import grounds
+from .outlets import outlets, rain
+from .places import places
+
+__all__ = ["EXPLAINED", "Explanation", "Finding", "Fix", "check", "judged"]
+
+_CHECKS: tuple[Callable[[Project], Iterator[Finding]], ...] = (
+    rain, outlets, conduits, stores, controls, inlets, grounds, places,
+)  # fmt: skip
+
+
+def check(project: Project) -> list[Finding]:
+    """Every finding, those that stop a run first."""
+    found = [finding for kind in _CHECKS for finding in kind(project)]
+    return sorted(found, key=lambda finding: finding.severity != "stops")
+
+
+def judged(project: Project) -> list[tuple[Finding, str | None]]:
+    """Every finding with the reason for which it has been accepted; what stops a run cannot be."""
+    reasons = {(accepted.check, accepted.element): accepted.reason for accepted in project.accepted}
+    return [
+        (finding, reasons.get((finding.check, finding.element)) if finding.severity == "look" else None)
+        for finding in check(project)
+    ]

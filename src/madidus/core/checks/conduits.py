@@ -1,0 +1,131 @@
+"""Levels, sizes and roughness of conduits against each other, their nodes and what is usual."""
+
+from collections.abc import Iterator
+
+from ..hydraulics.sections import full_bore_capacity, geometry
+from ..model.links import Conduit, Pipe
+from ..model.network import Network
+from ..model.nodes import Outfall, Store
+from ..model.project import Project
+from ..model.usual import Usual
+from .finding import Finding, setting
+
+__all__ = ["conduits"]
+
+_LEVEL = 1e-6  # m
+_STEP = 0.02  # m, by which a conduit may leave above the lowest that arrives
+
+
+def conduits(project: Project) -> Iterator[Finding]:
+    """Findings of nodes' levels and of every conduit."""
+    network, usual = project.option.network, project.usual
+    arriving: dict[str, list[Conduit]] = {}
+    speeds: dict[str, float] = {}  # of a section, full, at n = 1 and a gradient of 1
+    for link in network.links.values():
+        if isinstance(link, Conduit):
+            arriving.setdefault(link.downstream, []).append(link)
+    for id_, node in network.nodes.items():
+        if not isinstance(node, Outfall) and node.cover <= node.invert:
+            yield Finding(
+                "cover-below-invert", "stops", id_, "cover",
+                f"{node.name}: cover {node.cover:.3f} m is not above its invert",
+                "raise the cover or lower the invert",
+            )  # fmt: skip
+    for id_, conduit in network.links.items():
+        if not isinstance(conduit, Conduit):
+            continue
+        yield from _fall(id_, conduit)
+        yield from _ends(id_, conduit, network, usual)
+        yield from _beside(id_, conduit, arriving.get(conduit.upstream, []), network)
+        if isinstance(conduit, Pipe):
+            section = conduit.section.model_dump_json()
+            if section not in speeds:
+                full = full_bore_capacity(conduit.section, 1.0, 1.0)
+                speeds[section] = full / float(geometry(conduit.section).area[-1])
+            yield from _usual(id_, conduit, usual, speeds[section])
+
+
+def _fall(id_: str, conduit: Conduit) -> Iterator[Finding]:
+    if conduit.gradient <= 0.0:
+        yield Finding(
+            "runs-uphill", "look", id_, "downstream_invert",
+            f"{conduit.name} runs uphill, {-conduit.gradient * conduit.length:.2f} m in {conduit.length:.0f} m"
+            if conduit.gradient < 0.0 else f"{conduit.name} is level",
+            "lower its downstream invert or raise the upstream one",
+        )  # fmt: skip
+
+
+def _ends(id_: str, conduit: Conduit, network: Network, usual: Usual) -> Iterator[Finding]:
+    for end, node_id, invert in (
+        ("upstream_invert", conduit.upstream, conduit.upstream_invert),
+        ("downstream_invert", conduit.downstream, conduit.downstream_invert),
+    ):
+        node = network.nodes[node_id]
+        if isinstance(node, Outfall):
+            continue
+        if invert < node.invert - _LEVEL:
+            yield Finding(
+                "below-its-node", "stops", id_, end,
+                f"{conduit.name} lies {node.invert - invert:.3f} m below the invert of {node.name}",
+                "raise the pipe's end or lower the node's invert",
+                setting(f"lower {node.name} to {invert:.3f} m", "nodes", node_id, "invert", invert),
+            )  # fmt: skip
+        soffit = invert + conduit.height
+        if soffit > node.cover:
+            yield Finding(
+                "soffit-above-cover", "look", id_, end,
+                f"the soffit of {conduit.name} is above the cover of {node.name}",
+                "lower the pipe or choose a smaller size",
+            )  # fmt: skip
+        elif isinstance(conduit, Pipe) and not isinstance(node, Store) and node.cover - soffit < usual.cover_depth:
+            yield Finding(
+                "shallow", "look", id_, end,
+                f"{conduit.name} has {node.cover - soffit:.2f} m of ground over it at {node.name}",
+                f"lower it to have {usual.cover_depth:g} m",
+            )  # fmt: skip
+        falls = invert - node.invert
+        if end == "downstream_invert" and falls > usual.drop and not isinstance(node, Store):
+            yield Finding(
+                "big-drop", "look", id_, end, f"{conduit.name} falls {falls:.2f} m into {node.name}",
+                "lower its downstream invert, or make the drop a shaft of its own",
+            )  # fmt: skip
+
+
+def _beside(id_: str, conduit: Conduit, arriving: list[Conduit], network: Network) -> Iterator[Finding]:
+    for above in arriving:
+        if above.height > conduit.height + 1e-9:
+            yield Finding(
+                "smaller-downstream", "look", id_, "section", f"{conduit.name} is smaller than {above.name} above it",
+                "choose a size at least as large",
+            )  # fmt: skip
+    if arriving and not isinstance(network.nodes[conduit.upstream], Store):
+        lowest = min(arriving, key=lambda above: above.downstream_invert)
+        if conduit.upstream_invert > lowest.downstream_invert + _STEP:
+            yield Finding(
+                "leaves-higher", "look", id_, "upstream_invert",
+                f"{conduit.name} leaves {conduit.upstream_invert - lowest.downstream_invert:.2f} m above where "
+                f"{lowest.name} arrives: water stands there",
+                "lower its upstream invert",
+            )  # fmt: skip
+
+
+def _usual(id_: str, pipe: Pipe, usual: Usual, unit_speed: float) -> Iterator[Finding]:
+    if not usual.smoothest <= pipe.roughness <= usual.roughest:
+        yield Finding(
+            "unusual-roughness", "look", id_, "roughness",
+            f"{pipe.name}: n = {pipe.roughness:g} is outside {usual.smoothest:g} to {usual.roughest:g}",
+            "type Manning's n of the pipe's material",
+        )  # fmt: skip
+    if pipe.gradient <= 0.0:
+        return
+    speed = unit_speed / pipe.roughness * pipe.gradient**0.5  # Manning
+    if speed < usual.slowest:
+        yield Finding(
+            "slow", "look", id_, "downstream_invert", f"{pipe.name} runs at {speed:.2f} m/s when full: silt may stay",
+            f"lay it steeper, for {usual.slowest:g} m/s",
+        )  # fmt: skip
+    elif speed > usual.fastest:
+        yield Finding(
+            "fast", "look", id_, "downstream_invert", f"{pipe.name} runs at {speed:.2f} m/s when full",
+            f"lay it flatter, for {usual.fastest:g} m/s, or take the fall in a drop shaft",
+        )  # fmt: skip

@@ -1,0 +1,175 @@
+"""What every check looks at, why it matters, and what to do: the page behind each finding."""
+
+from dataclasses import dataclass
+
+__all__ = ["EXPLAINED", "Explanation"]
+
+
+@dataclass(frozen=True)
+class Explanation:
+    """title; looks : what is compared with what; matters : why; remedy : what usually puts it right."""
+
+    title: str
+    looks: str
+    matters: str
+    remedy: str
+
+
+EXPLAINED: dict[str, Explanation] = {
+    "no-storms": Explanation(
+        "No storms to run", "The ensemble is empty, or asks for rain that the rainfall data do not hold.",
+        "Without storms there is nothing to judge; extrapolated rain would be a guess.",
+        "Choose durations, return periods and seasons inside the rainfall table on the Rain stage.",
+    ),
+    "rule-without-storms": Explanation(
+        "A rule without storms", "A rule names a return period and an allowance that no storm of the ensemble has.",
+        "The rule stays unjudged, and a verdict with an unjudged rule proves nothing.",
+        "Add the return period with its allowance to the ensemble, or drop the rule.",
+    ),
+    "no-links": Explanation(
+        "No pipe yet", "The network holds nodes but nothing that joins them.", "Water cannot leave.",
+        "Lay a pipe from a node to an outfall.",
+    ),
+    "no-outfall": Explanation(
+        "No outfall", "No node of the network lets water out.", "All water would stay; the run could not end.",
+        "End a pipe at an outfall.",
+    ),
+    "island": Explanation(
+        "An island", "Some nodes are joined to each other but to no outfall.",
+        "Their water goes nowhere. It is often a pipe that was never joined.",
+        "Join it to the network, or give it an outfall of its own.",
+    ),
+    "no-way-out": Explanation(
+        "No way to an outfall", "Following links downstream from a node never ends at an outfall.",
+        "Water that enters there stays. A pipe may be drawn the wrong way round or missing.",
+        "Lay the missing pipe, or turn the pipe round.",
+    ),
+    "starts-at-outfall": Explanation(
+        "A link starts at an outfall", "An outfall is the upstream end of a link.",
+        "An outfall only takes water; the level outside is not part of the network.",
+        "Turn the link round, or begin it at another node.",
+    ),
+    "cover-below-invert": Explanation(
+        "Cover below invert", "The cover level of a node is not above its invert.",
+        "The node has no depth. Levels and depths are easily mixed up in an import.",
+        "Raise the cover or lower the invert.",
+    ),
+    "runs-uphill": Explanation(
+        "Uphill or level", "The downstream invert of a conduit is not below its upstream one.",
+        "Water stands in it and silt settles. Mostly two inverts were exchanged.",
+        "Correct the inverts. A siphon that is meant so can be accepted.",
+    ),
+    "below-its-node": Explanation(
+        "Below its node", "An end of a conduit lies below the invert of the node that it joins.",
+        "The solver cannot let water in from below a node's floor.",
+        "Lower the node to the conduit (the offered remedy), or raise the conduit's end.",
+    ),
+    "soffit-above-cover": Explanation(
+        "Soffit above the cover", "The top of a conduit stands higher than the ground at one of its nodes.",
+        "It would lie in the open, and floods before it is full.", "Lower the conduit or choose a smaller size.",
+    ),
+    "shallow": Explanation(
+        "Little ground over it", "The ground over a pipe at one of its ends is less than is usual on this site.",
+        "Wheels crush shallow pipes, and frost and other services reach them.",
+        "Lower it, protect it and accept the finding with a reason, or change what is usual.",
+    ),
+    "big-drop": Explanation(
+        "A big drop", "A pipe enters a node much higher than the node's invert.",
+        "Falling water wears the shaft and drags air along; mostly an invert was mistyped.",
+        "Lower the downstream invert, or make it a drop shaft and accept the finding.",
+    ),
+    "smaller-downstream": Explanation(
+        "Smaller than the pipe above", "A conduit is lower than one that arrives at its upstream node.",
+        "What passes the larger may block in the smaller, and the node surcharges.",
+        "Choose a size at least as large. A flow control by a small pipe can be accepted.",
+    ),
+    "leaves-higher": Explanation(
+        "Leaves higher than water arrives", "A conduit leaves a node above the lowest invert that arrives there.",
+        "Water stands in the node and the pipe above after every storm.", "Lower its upstream invert.",
+    ),
+    "unusual-roughness": Explanation(
+        "Unusual roughness", "Manning's n of a pipe lies outside what is usual on this site.",
+        "Capacity goes with 1/n: a slip of the decimal point changes it tenfold.",
+        "Type n of the material: about 0.009 to 0.013 for smooth pipes, 0.024 for corrugated ones.",
+    ),
+    "slow": Explanation(
+        "Slow when full", "The velocity of a full pipe at its gradient (Manning) is below what keeps it clean.",
+        "Silt stays and takes capacity.", "Lay it steeper. A larger pipe helps little.",
+    ),
+    "fast": Explanation(
+        "Fast when full", "The velocity of a full pipe at its gradient (Manning) is above what is usual.",
+        "It wears, and air is dragged along.", "Lay it flatter and take the fall in a shaft.",
+    ),
+    "name-twice": Explanation(
+        "A name twice", "Two nodes, or two links, have the same name.",
+        "Tables, reports and imports that match by name cannot tell them apart.",
+        "Rename one; the offered remedy adds a number.",
+    ),
+    "same-place": Explanation(
+        "Two nodes at one place", "Two nodes lie within 0.3 m of each other on the plan.",
+        "Mostly one of them came in twice, and pipes end at the wrong one.", "Remove one of them, or move it.",
+    ),
+    "length-against-drawing": Explanation(
+        "Length against drawing", "The typed length differs from the drawn one by more than a quarter and 2 m.",
+        "Friction and gradient follow the typed length.",
+        "Take the drawn length (the offered remedy). On a drawing that is not to scale, accept it.",
+    ),
+    "pipes-clash": Explanation(
+        "Pipes that clash", "Two pipes cross on the plan, and there each is inside the depth of the other.",
+        "They cannot both be built.", "Lower or raise one of them, or join them at a node.",
+    ),
+    "catchment-without-node": Explanation(
+        "A catchment drains nowhere", "A catchment names no node that receives its runoff.",
+        "Its rain is left out: every figure is too small.",
+        "Choose the node; the offered remedy takes the nearest shaft.",
+    ),
+    "catchment-at-outfall": Explanation(
+        "A catchment at an outfall", "A catchment drains straight to an outfall.",
+        "Its water would pass no pipe and no control.", "Choose a node upstream of it.",
+    ),
+    "catchment-far": Explanation(
+        "A catchment far from its node", "The outline of a catchment lies further from its node than is usual.",
+        "Mostly the wrong node was picked.", "Choose a nearer node, or accept it where a gutter leads there.",
+    ),
+    "area-against-outline": Explanation(
+        "Area against outline", "The typed area differs from that of the outline by more than 5 %.",
+        "Runoff follows the typed area.", "Take the outlined area (the offered remedy), or correct the outline.",
+    ),
+    "no-catchments": Explanation(
+        "Nothing drains here", "The network has nodes but no catchment.", "Rain reaches nothing.", "Add a catchment.",
+    ),
+    "store-without-outlet": Explanation(
+        "A store without an outlet", "No link leaves a store, and nothing soaks away from it.",
+        "It fills from storm to storm and never half drains.",
+        "Give it an orifice, a weir, a pipe, a pump, or infiltration.",
+    ),
+    "store-overfull": Explanation(
+        "Full before the storm", "The water that stands in a store at first is above its bank.",
+        "It floods before any rain.", "Lower the initial depth, or raise the bank.",
+    ),
+    "stone-above-ground": Explanation(
+        "Stone above the ground", "The stone of a store ends above its surface level.",
+        "It holds less than its depth suggests.", "Lower the stone's depth, or raise the surface.",
+    ),
+    "control-above-cover": Explanation(
+        "A control that can never act", "The sill of a control is not below the cover of the node that it drains.",
+        "Water would flood before it passes.", "Lower the control, or check the cover.",
+    ),
+    "curve-falls": Explanation(
+        "A curve that falls", "The flow of a control's curve falls with rising head somewhere.",
+        "A vortex control does so while it starts; in any other curve it is a slip.",
+        "Correct the curve, or accept it.",
+    ),
+    "pump-levels": Explanation(
+        "Pump levels", "A pump starts above the cover, or stops below the floor, of its node.",
+        "It would start in floods only, or never stop.", "Correct its on and off levels.",
+    ),
+    "inlet-circle": Explanation(
+        "Inlets in a circle", "What inlets do not take runs on to each other in a circle.",
+        "That water would never arrive.", "Let one of them pass on elsewhere.",
+    ),
+    "inlet-without-bypass": Explanation(
+        "An inlet without a way on", "An inlet takes only so much, and names no node that the rest runs on to.",
+        "The rest is lost to the network and counted as passed by.", "Name the node that it runs on to, or accept it.",
+    ),
+}  # fmt: skip

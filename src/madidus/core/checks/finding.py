@@ -1,0 +1,36 @@
+"""One thing to look at, and how it may be put right."""
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+__all__ = ["Finding", "Fix", "setting"]
+
+
+@dataclass(frozen=True)
+class Fix:
+    """A safe remedy: what it does in words, and the JSON Patch (RFC 6902) of the network that does it."""
+
+    does: str
+    patch: tuple[dict[str, Any], ...]
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One thing to look at.
+
+    check : key of its explanation. severity 'stops': the model cannot run; 'look': it runs, but look. element : id,
+    None where it is the project's. fix : where one is safe.
+    """
+
+    check: str
+    severity: Literal["stops", "look"]
+    element: str | None
+    field: str
+    why: str
+    remedy: str
+    fix: Fix | None = None
+
+
+def setting(does: str, collection: str, id_: str, field: str, value: Any) -> Fix:
+    """The remedy that sets one field of an element."""
+    return Fix(does, ({"op": "add", "path": f"/{collection}/{id_}/{field}", "value": value},))

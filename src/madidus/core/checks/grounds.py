@@ -1,0 +1,64 @@
+"""Catchments: whether they drain somewhere near, and whether their area is that of their outline."""
+
+from collections.abc import Iterator
+
+import shapely
+
+from ..model.network import Catchment, Network
+from ..model.nodes import Outfall, Store
+from ..model.project import Project
+from .finding import Finding, Fix, setting
+
+__all__ = ["grounds"]
+
+_AREA_SHARE = 0.05  # by which a typed area may differ from its outline's
+
+
+def grounds(project: Project) -> Iterator[Finding]:
+    """Findings of every catchment."""
+    network = project.option.network
+    for id_, catchment in network.catchments.items():
+        outline = _outline(catchment)
+        if catchment.node is None:
+            yield Finding(
+                "catchment-without-node", "look", id_, "node", f"{catchment.name} drains to no node",
+                "choose the node that receives it", _nearest(network, id_, outline),
+            )  # fmt: skip
+        elif isinstance(network.nodes[catchment.node], Outfall):
+            yield Finding(
+                "catchment-at-outfall", "stops", id_, "node", f"{catchment.name} drains to an outfall",
+                "choose a node upstream of it",
+            )  # fmt: skip
+        elif outline is not None:
+            node = network.nodes[catchment.node]
+            away = float(shapely.distance(outline, shapely.points(node.x, node.y)))
+            if away > project.usual.farthest:
+                yield Finding(
+                    "catchment-far", "look", id_, "node", f"{catchment.name} lies {away:.0f} m from {node.name}",
+                    "choose a nearer node, or accept it", _nearest(network, id_, outline),
+                )  # fmt: skip
+        if outline is not None:
+            drawn = float(shapely.area(outline))
+            if drawn > 0.0 and abs(drawn - catchment.area) > _AREA_SHARE * drawn:
+                yield Finding(
+                    "area-against-outline", "look", id_, "area",
+                    f"{catchment.name}: typed {catchment.area:.0f} m², outlined {drawn:.0f} m²",
+                    "type the right area; it overrules the outline",
+                    setting(f"take the outlined {drawn:.1f} m²", "catchments", id_, "area", round(drawn, 2)),
+                )  # fmt: skip
+    if network.nodes and not network.catchments:
+        yield Finding("no-catchments", "look", None, "catchments", "nothing drains to the network", "add a catchment")
+
+
+def _outline(catchment: Catchment) -> shapely.Polygon | None:
+    return shapely.Polygon(catchment.polygon) if len(catchment.polygon) >= 3 else None
+
+
+def _nearest(network: Network, id_: str, outline: shapely.Polygon | None) -> Fix | None:
+    """Drain to the nearest shaft."""
+    shafts = [(key, n) for key, n in network.nodes.items() if not isinstance(n, Outfall | Store)]
+    if outline is None or not shafts:
+        return None
+    away = shapely.distance(outline, shapely.points([(node.x, node.y) for _, node in shafts]))
+    key, node = shafts[int(away.argmin())]
+    return setting(f"drain it to {node.name}", "catchments", id_, "node", key)

@@ -1,0 +1,63 @@
+"""Whether water finds an outfall, and whether there is rain for the rules."""
+
+from collections.abc import Iterator
+
+from ..errors import ModelError
+from ..model.nodes import Outfall
+from ..model.project import Project
+from ..rainfall.storms import ensemble
+from .finding import Finding
+
+__all__ = ["outlets", "rain"]
+
+
+def rain(project: Project) -> Iterator[Finding]:
+    try:
+        storms = ensemble(project.rain)
+    except ModelError as error:
+        yield Finding("no-storms", "stops", None, error.field, f"{error.element} {error.problem}", error.remedy)
+        return
+    have = {(s.return_period, s.allowance) for s in storms}
+    for criterion in project.brief.criteria:
+        if (criterion.return_period, criterion.allowance) not in have:
+            yield Finding(
+                "rule-without-storms", "look", None, "criteria", f"no storm is run for “{criterion.name}”",
+                f"add {criterion.return_period:g} years, +{criterion.allowance * 100:g} % to the ensemble",
+            )  # fmt: skip
+
+
+def outlets(project: Project) -> Iterator[Finding]:
+    network = project.option.network
+    if not network.links:
+        yield Finding("no-links", "stops", None, "links", "the network has no pipe", "lay a pipe to an outfall")
+        return
+    into: dict[str, list[str]] = {}
+    for link in network.links.values():
+        into.setdefault(link.downstream, []).append(link.upstream)
+    reached = {id_ for id_, node in network.nodes.items() if isinstance(node, Outfall)}
+    if not reached:
+        yield Finding("no-outfall", "stops", None, "nodes", "the network has no outfall", "end a pipe at an outfall")
+    front = list(reached)
+    while front:
+        for above in into.get(front.pop(), []):
+            if above not in reached:
+                reached.add(above)
+                front.append(above)
+    for part in network.parts():
+        cut_off = sorted((network.nodes[id_].name, id_) for id_ in part if id_ not in reached)
+        if not cut_off:
+            continue
+        if len(cut_off) == len(part) > 1:
+            names = ", ".join(name for name, _ in cut_off[:4]) + (" …" if len(cut_off) > 4 else "")
+            yield Finding(
+                "island", "look", cut_off[0][1], "links", f"an island without an outfall: {names}",
+                "join it to the network, or end it at an outfall of its own",
+            )  # fmt: skip
+            continue
+        for name, id_ in cut_off:
+            yield Finding("no-way-out", "look", id_, "links", f"{name} has no way to an outfall", "lay a pipe from it")
+    for id_, link in network.links.items():
+        if isinstance(network.nodes[link.upstream], Outfall):
+            yield Finding(
+                "starts-at-outfall", "stops", id_, "upstream", f"{link.name} starts at an outfall", "turn it round"
+            )

@@ -1,0 +1,113 @@
+"""Where things lie on the plan: names and nodes that are there twice, drawn lengths, pipes that cross."""
+
+import math
+from collections import Counter
+from collections.abc import Iterator
+
+import numpy as np
+import shapely
+
+from ..model.links import Conduit, Pipe
+from ..model.network import Network
+from ..model.project import Project
+from .finding import Finding, setting
+
+__all__ = ["places"]
+
+_SAME_PLACE = 0.3  # m
+_LENGTH_SHARE, _LENGTH = 0.25, 2.0  # of the drawn length, and m, by which a typed one may differ
+
+
+def places(project: Project) -> Iterator[Finding]:
+    """Findings of names, coordinates, lengths and crossings."""
+    network = project.option.network
+    yield from _names(network)
+    yield from _coincident(network)
+    yield from _lengths(network)
+    yield from _crossings(network)
+
+
+def _names(network: Network) -> Iterator[Finding]:
+    for collection, elements in (("nodes", network.nodes), ("links", network.links)):
+        counts = Counter(element.name for element in elements.values())
+        met: Counter[str] = Counter()
+        for id_, element in elements.items():
+            met[element.name] += 1
+            if met[element.name] < 2:
+                continue
+            fresh = next(name for k in range(2, 10_000) if (name := f"{element.name[:70]}-{k}") not in counts)
+            counts[fresh] += 1
+            yield Finding(
+                "name-twice", "look", id_, "name", f"{element.kind} {element.name} is there more than once",
+                "give each its own name", setting(f"call it {fresh}", collection, id_, "name", fresh),
+            )  # fmt: skip
+
+
+def _coincident(network: Network) -> Iterator[Finding]:
+    placed = [(id_, node) for id_, node in network.nodes.items() if (node.x, node.y) != (0.0, 0.0)]
+    if len(placed) < 2:
+        return
+    points = shapely.points([(node.x, node.y) for _, node in placed])
+    first, second = shapely.STRtree(points).query(points, predicate="dwithin", distance=_SAME_PLACE)
+    for a, b in zip(first, second, strict=True):
+        if a < b:
+            yield Finding(
+                "same-place", "look", placed[b][0], "x",
+                f"{placed[b][1].name} lies at the place of {placed[a][1].name}", "remove one of them, or move it",
+            )  # fmt: skip
+
+
+def _drawn(network: Network, conduit: Conduit) -> float:
+    """Length on the plan, m."""
+    a, b = network.nodes[conduit.upstream], network.nodes[conduit.downstream]
+    return math.hypot(a.x - b.x, a.y - b.y)
+
+
+def _lengths(network: Network) -> Iterator[Finding]:
+    for id_, conduit in network.links.items():
+        if not isinstance(conduit, Conduit):
+            continue
+        drawn = _drawn(network, conduit)
+        off = abs(drawn - conduit.length)
+        if drawn > 0.0 and off > _LENGTH_SHARE * drawn and off > _LENGTH:
+            yield Finding(
+                "length-against-drawing", "look", id_, "length",
+                f"{conduit.name}: typed {conduit.length:.1f} m, drawn {drawn:.1f} m",
+                "type the right length; it overrules the drawing",
+                setting(f"take the drawn {drawn:.2f} m", "links", id_, "length", round(drawn, 3)),
+            )  # fmt: skip
+
+
+def _crossings(network: Network) -> Iterator[Finding]:
+    """Pipes whose outsides meet where they cross on the plan; joined ones do not count."""
+    pipes = [
+        (id_, link) for id_, link in network.links.items() if isinstance(link, Pipe) and _drawn(network, link) > 0.0
+    ]
+    if len(pipes) < 2:
+        return
+    ends = np.array(
+        [
+            [(network.nodes[end].x, network.nodes[end].y) for end in (pipe.upstream, pipe.downstream)]
+            for _, pipe in pipes
+        ]
+    )
+    lines = np.asarray(shapely.linestrings(ends))
+    tree = shapely.STRtree(lines)
+    first, second = tree.query(lines, predicate="crosses")
+    for a, b in zip(first, second, strict=True):
+        (_, one), (id_, other) = pipes[a], pipes[b]
+        if a >= b or {one.upstream, one.downstream} & {other.upstream, other.downstream}:
+            continue
+        at = shapely.intersection(lines[a], lines[b])
+        if at.geom_type != "Point":
+            continue
+        bottoms = []
+        for k, pipe in ((a, one), (b, other)):
+            share = shapely.line_locate_point(lines[k], at) / max(shapely.length(lines[k]), 1e-9)
+            bottoms.append(pipe.upstream_invert + share * (pipe.downstream_invert - pipe.upstream_invert))
+        gap = max(bottoms[0] - (bottoms[1] + other.height), bottoms[1] - (bottoms[0] + one.height))
+        if gap < 0.0:
+            yield Finding(
+                "pipes-clash", "look", id_, "upstream_invert",
+                f"{one.name} and {other.name} cross at the same depth", "lower or raise one of them",
+            )  # fmt: skip

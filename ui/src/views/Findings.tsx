@@ -1,0 +1,218 @@
+import { Dialog } from "radix-ui";
+import { useEffect, useState } from "react";
+import { api, call, type Finding } from "../api/client";
+import type { components } from "../api/schema";
+import { type Change, useProject } from "../document/store";
+import type { Usual } from "../document/types";
+import type { Quantity } from "../document/units";
+import { NumberField } from "../primitives/NumberField";
+
+type Explained = Record<string, components["schemas"]["Explanation"]>;
+let explained: Explained | null = null;
+
+const LIMITS: [keyof Usual, string, Quantity][] = [
+  ["cover_depth", "Ground over a soffit, at least", "length"],
+  ["slowest", "Full-bore velocity, at least", "speed"],
+  ["fastest", "Full-bore velocity, at most", "speed"],
+  ["drop", "Drop into a node, at most", "length"],
+  ["smoothest", "Manning's n, at least", "roughness"],
+  ["roughest", "Manning's n, at most", "roughness"],
+  ["farthest", "Catchment to node, at most", "length"],
+];
+
+const keyOf = (finding: Finding) => `${finding.check}/${finding.element}/${finding.field}/${finding.why}`;
+
+/** The lane of checks between plan and section: what is open, with its safe remedies; the rest in a page of its own. */
+export function Findings() {
+  const { findings, point } = useProject();
+  const [page, setPage] = useState<string | null>(null);
+  const open = findings.filter((f) => f.accepted === null);
+  const accepted = findings.length - open.length;
+  return (
+    <div
+      className="flex h-[26px] shrink-0 items-center gap-5 overflow-x-auto whitespace-nowrap border-b border-rule2 bg-lo px-3"
+      data-testid="checks"
+    >
+      <button
+        type="button"
+        className={`font-semibold ${open.length ? "text-ochre-ink underline" : ""}`}
+        onClick={() => setPage("")}
+        data-testid="all-findings"
+      >
+        {open.length ? `${open.length} thing${open.length > 1 ? "s" : ""} to look at` : "nothing to look at"}
+        {accepted > 0 && <span className="font-normal text-ink3">, {accepted} accepted</span>}
+      </button>
+      {open.map((f, i) => (
+        <span key={keyOf(f)}>
+          <button type="button" title={f.remedy} onClick={() => f.element && point({ element: f.element })}>
+            <span className="mr-1 inline-flex h-4 w-4 rotate-45 items-center justify-center border border-ochre bg-ochre-tint">
+              <span className="-rotate-45 text-[10.5px]">{i + 1}</span>
+            </span>{" "}
+            {f.why}; <span className="text-ink3">{f.remedy}</span>
+          </button>
+          <Remedy finding={f} />
+          <button type="button" className="textlink ml-2 text-[11px]" onClick={() => setPage(keyOf(f))}>
+            why?
+          </button>
+        </span>
+      ))}
+      <Dialog.Root open={page !== null} onOpenChange={(shown) => !shown && setPage(null)}>
+        <Dialog.Portal>
+          <Dialog.Overlay className="fixed inset-0 bg-ink/30" />
+          <Dialog.Content
+            className="fixed left-1/2 top-14 flex max-h-[85vh] w-[720px] -translate-x-1/2 flex-col border border-ink bg-hi"
+            aria-describedby={undefined}
+            data-testid="findings-page"
+          >
+            <p className="flex items-baseline justify-between border-b border-rule2 px-4 py-2">
+              <Dialog.Title className="text-[15px] font-semibold">What the checks find</Dialog.Title>
+              <Dialog.Close className="textlink">close</Dialog.Close>
+            </p>
+            <div className="overflow-y-auto px-4 pb-4">
+              {findings.length === 0 && <p className="py-2 text-ink3">Nothing to look at.</p>}
+              {findings.map((f) => (
+                <One key={keyOf(f)} finding={f} picked={keyOf(f) === page} />
+              ))}
+              <Limits />
+            </div>
+          </Dialog.Content>
+        </Dialog.Portal>
+      </Dialog.Root>
+    </div>
+  );
+}
+
+/** The safe remedy of a finding, one click. */
+function Remedy({ finding }: { finding: Finding }) {
+  const { edit, optionPath } = useProject();
+  const fix = finding.fix;
+  if (!fix || finding.accepted !== null) return null;
+  const changes = fix.patch.map((change) => ({ ...change, path: `${optionPath}${String(change.path)}` }) as Change);
+  return (
+    <button
+      type="button"
+      className="ml-2 border border-ink px-1 text-[11px]"
+      onClick={() => void edit(changes)}
+      data-testid={`fix-${finding.check}`}
+    >
+      {fix.does}
+    </button>
+  );
+}
+
+/** A finding with its explanation, its remedy, and the reason for which it may stay. */
+function One({ finding, picked }: { finding: Finding; picked: boolean }) {
+  const { project, edit, point } = useProject();
+  const [texts, setTexts] = useState(explained);
+  const [reason, setReason] = useState("");
+  const [element, setElement] = useState<HTMLElement | null>(null);
+  useEffect(() => {
+    if (texts) return;
+    call(api.GET("/api/checks"))
+      .then((found) => {
+        explained = found;
+        setTexts(found);
+      })
+      .catch(() => setTexts({})); // the finding itself still says what to do
+  }, [texts]);
+  useEffect(() => {
+    if (picked) element?.scrollIntoView({ block: "start" });
+  }, [picked, element]);
+  const text = texts?.[finding.check];
+  const at = (project?.accepted ?? []).findIndex((a) => a.check === finding.check && a.element === finding.element);
+  const accept = () =>
+    void edit([
+      {
+        op: "add",
+        path: "/accepted/-",
+        value: { check: finding.check, element: finding.element, reason: reason.trim() },
+      },
+    ]);
+  return (
+    <article ref={setElement} className="border-b border-rule py-2" data-testid={`finding-${finding.check}`}>
+      <p className="flex items-baseline gap-2">
+        <b className={`font-semibold ${finding.severity === "stops" ? "text-madder" : ""}`}>{finding.why}</b>
+        <span className="text-[11px] text-ink3">
+          {finding.severity === "stops" ? "stops the run" : finding.accepted === null ? "look" : "accepted"}
+        </span>
+        {finding.element && (
+          <button
+            type="button"
+            className="textlink ml-auto text-[11px]"
+            onClick={() => point({ element: finding.element })}
+          >
+            show it
+          </button>
+        )}
+      </p>
+      <p>
+        {finding.remedy}
+        <Remedy finding={finding} />
+      </p>
+      {text && (
+        <details open={picked}>
+          <summary className="cursor-pointer text-[11px] text-ink3">{text.title}: what this check is about</summary>
+          <p className="pt-1">{text.looks}</p>
+          <p>{text.matters}</p>
+          <p>{text.remedy}</p>
+        </details>
+      )}
+      {finding.accepted !== null ? (
+        <p className="text-ink2">
+          Stays as it is: {finding.accepted}{" "}
+          <button
+            type="button"
+            className="textlink text-[11px]"
+            onClick={() => void edit([{ op: "remove", path: `/accepted/${at}` }])}
+          >
+            take back
+          </button>
+        </p>
+      ) : (
+        finding.severity === "look" && (
+          <form
+            className="flex items-center gap-2 pt-1"
+            onSubmit={(event) => {
+              event.preventDefault();
+              if (reason.trim()) accept();
+            }}
+          >
+            <input
+              className="field !w-[420px] !text-left !font-sans"
+              aria-label={`reason to leave: ${finding.why}`}
+              placeholder="it may stay, because …"
+              maxLength={500}
+              value={reason}
+              onChange={(event) => setReason(event.target.value)}
+              data-testid={`reason-${finding.check}`}
+            />
+            <button type="submit" className="border border-ink px-2" disabled={!reason.trim()}>
+              Accept
+            </button>
+          </form>
+        )
+      )}
+    </article>
+  );
+}
+
+/** What is usual on this site: the bounds that the checks judge by. */
+function Limits() {
+  const { project, edit } = useProject();
+  if (!project) return null;
+  return (
+    <section className="w-[360px] pt-3" aria-label="What is usual here">
+      <h3 className="font-semibold">What is usual here</h3>
+      {LIMITS.map(([field, label, quantity]) => (
+        <NumberField
+          key={field}
+          label={label}
+          value={project.usual[field]}
+          quantity={quantity}
+          commit={(value) => void edit([{ op: "add", path: `/usual/${field}`, value }])}
+          testId={`usual-${field}`}
+        />
+      ))}
+    </section>
+  );
+}
