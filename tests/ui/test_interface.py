@@ -371,3 +371,43 @@ def test_a_finding_is_explained_mended_or_accepted(demo: Page):
     expect(page.get_by_test_id("finding-length-against-drawing")).to_have_count(0)
     page.get_by_text("close").click()
     expect(field).to_have_value(was)
+
+
+def test_a_run_of_pipes_is_laid_click_by_click(demo: Page):
+    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
+    plan = demo.get_by_test_id("plan")
+
+    def network() -> dict:
+        shelf = demo.request.get("/api/projects").json()
+        document = next(entry["document"] for entry in shelf if entry["name"] == "Quillmere Boatyard")
+        return next(iter(document["options"].values()))["network"]
+
+    before = network()
+    pond = next(n for n in before["nodes"].values() if n["name"] == "P1")
+    place = {(n["x"], n["y"]) for n in before["nodes"].values()}
+    free = [
+        (pond["x"] + dx, pond["y"] + dy) for dx, dy in ((-40, 45), (-25, 32), (-12, 18))
+        if all((x - pond["x"] - dx) ** 2 + (y - pond["y"] - dy) ** 2 > 64 for x, y in place)
+    ]  # fmt: skip
+    assert len(free) == 3
+    demo.get_by_test_id("lay-run").click()
+    for at in [*free, (pond["x"], pond["y"])]:
+        x, y = plan.evaluate("(el, at) => el.pixelOf(at[0], at[1])", list(at))
+        plan.click(position={"x": x, "y": y})
+    expect(demo.get_by_test_id("laying")).to_contain_text("click where it begins")
+    up_to_date(demo)
+    after = network()
+    pipes = [link for id_, link in after["links"].items() if id_ not in before["links"]]
+    assert len(pipes) == 3
+    assert {after["nodes"][p["downstream"]]["name"] for p in pipes} >= {"P1"}
+    assert all(p["section"]["diameter"] == 0.225 and p["upstream_invert"] > p["downstream_invert"] for p in pipes)
+    demo.keyboard.press("Escape")
+    nodes = len(before["nodes"])
+    for links, kept in ((2, nodes + 3), (1, nodes + 2), (0, nodes + 1), (0, nodes)):
+        demo.get_by_test_id("undo").click()
+        for _ in range(50):
+            now = network()
+            if (len(now["links"]), len(now["nodes"])) == (len(before["links"]) + links, kept):
+                break
+            demo.wait_for_timeout(100)
+        assert (len(now["links"]), len(now["nodes"])) == (len(before["links"]) + links, kept)

@@ -24,6 +24,8 @@ export const LINK_KINDS = {
 } as const;
 export type NodeKind = keyof typeof NODE_KINDS;
 export type LinkKind = keyof typeof LINK_KINDS;
+/** What the plan can be told to lay. */
+export type Laying = NodeKind | LinkKind | "run";
 export const isNodeKind = (kind: string): kind is NodeKind => kind in NODE_KINDS;
 
 const LETTER: Record<NodeKind | LinkKind, string> = {
@@ -62,6 +64,9 @@ function nearest(network: Network, x: number, y: number): { ground: number; inve
   }
   return best.ground > best.invert ? best : { ground: best.invert + 1.5, invert: best.invert };
 }
+
+/** Ground level at a place: that of the nearest node there is. */
+export const groundAt = (network: Network, x: number, y: number) => nearest(network, x, y).ground;
 
 /** A new node at a place; levels as at the nearest node there is. */
 export function makeNode(network: Network, kind: NodeKind, x: number, y: number): Partial<NetNode> {

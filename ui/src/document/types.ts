@@ -158,6 +158,8 @@ export type Runoff = {
 };
 /** How a storm's run ends; lag in s. */
 export type RunControl = { receded: number; lag: number; half_drain: boolean };
+/** What a new pipe of a run is given; SI units. */
+export type Defaults = { gradient: number; diameter: number; roughness: number; ground_over: number };
 /** Bounds of what is usual on a site; SI units. */
 export type Usual = {
   cover_depth: number;
@@ -179,6 +181,7 @@ export type Project = {
   brief: { author: string; client: string; criteria: Criterion[] };
   rain: { rainfall: Rainfall | null; place: string | null; ensemble: Ensemble; runoff: Runoff };
   run: RunControl;
+  defaults: Defaults;
   usual: Usual;
   accepted: Accepted[];
   options: Record<string, { name: string; network: Network }>;

@@ -35,10 +35,8 @@ export function MarginStrip() {
         const stale = !current || !v || v.seen < v.due;
         const old = before?.verdicts[i];
         const margin = showMargin(v?.value, v?.unit ?? "m");
-        const was =
-          old && old.value !== null && v && Math.abs((old.value ?? 0) - (v.value ?? 0)) > 1e-6
-            ? showMargin(old.value, old.unit)
-            : null;
+        const older = old && old.value !== null ? showMargin(old.value, old.unit) : null;
+        const was = v && older && older.text !== margin.text ? older : null;
         const state = stateOf(v?.value, v?.scale);
         const storm = answer?.storms.find((s) => s.key === v?.storm);
         return (
@@ -65,14 +63,7 @@ export function MarginStrip() {
                 >
                   {margin.text}
                 </span>
-                <span className="flex flex-col text-[11px] leading-[13px] text-ink3">
-                  <span>{margin.unit}</span>
-                  {was && (
-                    <span data-testid={`was-${i}`}>
-                      was <span className="figure">{was.text}</span>
-                    </span>
-                  )}
-                </span>
+                <span className="text-ink3">{margin.unit}</span>
               </span>
               <span className="flex flex-col items-end">
                 <Gauge value={v?.value} scale={v?.scale} stale={stale} />
@@ -82,7 +73,12 @@ export function MarginStrip() {
               <span className="truncate">
                 {v && v.tied > 1 ? `${v.tied} storms tie` : (storm?.label ?? `${v?.due ?? 0} storms wait`)}
               </span>
-              <b className="truncate font-semibold">
+              {was && (
+                <span className="ml-auto shrink-0 text-ink3" data-testid={`was-${i}`}>
+                  was <span className="figure">{was.text}</span>
+                </span>
+              )}
+              <b className="max-w-[40%] shrink-0 truncate font-semibold">
                 <ElementName id={v?.element ?? null} fallback={REFERENCE[criterion?.kind ?? ""] ?? ""} />
               </b>
             </span>

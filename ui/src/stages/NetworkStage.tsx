@@ -1,5 +1,5 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
-import { LINK_KINDS, type LinkKind, NODE_KINDS, type NodeKind } from "../document/elements";
+import { type Laying, LINK_KINDS, type LinkKind, NODE_KINDS, type NodeKind } from "../document/elements";
 import { Findings } from "../views/Findings";
 import { Inspector } from "../views/Inspector";
 import { LongSection } from "../views/LongSection";
@@ -18,7 +18,7 @@ export function NetworkStage() {
     setShare(clamp(value));
     localStorage.setItem(KEPT, String(clamp(value)));
   };
-  const [adding, setAdding] = useState<NodeKind | LinkKind | null>(null);
+  const [adding, setAdding] = useState<Laying | null>(null);
   useEffect(() => {
     const leave = (event: globalThis.KeyboardEvent) => event.key === "Escape" && setAdding(null);
     window.addEventListener("keydown", leave);
@@ -66,14 +66,8 @@ export function NetworkStage() {
 }
 
 /** What can be laid on the plan. A node is laid once; links go on until Escape. */
-function Palette({
-  adding,
-  choose,
-}: {
-  adding: NodeKind | LinkKind | null;
-  choose: (kind: NodeKind | LinkKind | null) => void;
-}) {
-  const button = (kind: NodeKind | LinkKind, label: string) => (
+function Palette({ adding, choose }: { adding: Laying | null; choose: (kind: Laying | null) => void }) {
+  const button = (kind: Laying, label: string) => (
     <button
       key={kind}
       type="button"
@@ -92,6 +86,8 @@ function Palette({
       className="flex h-[26px] shrink-0 items-center overflow-x-auto border-b border-rule px-2"
     >
       <span className="pr-1 font-semibold">Lay</span>
+      {button("run", "Run of pipes")}
+      <span className="mx-1 h-4 border-l border-rule2" />
       {Object.entries(NODE_KINDS).map(([kind, label]) => button(kind as NodeKind, label))}
       <span className="mx-1 h-4 border-l border-rule2" />
       {Object.entries(LINK_KINDS).map(([kind, label]) => button(kind as LinkKind, label))}

@@ -10,18 +10,12 @@ import VectorSource from "ol/source/Vector";
 import { Fill, Stroke, Style, Text } from "ol/style";
 import View from "ol/View";
 import { useEffect, useRef, useState } from "react";
-import {
-  isNodeKind,
-  LINK_KINDS,
-  type LinkKind,
-  makeLink,
-  makeNode,
-  NODE_KINDS,
-  type NodeKind,
-} from "../document/elements";
+import { isNodeKind, type Laying, LINK_KINDS, makeLink, makeNode, NODE_KINDS } from "../document/elements";
+import { layRun } from "../document/layRun";
 import { useProject } from "../document/store";
-import { isStore, type Network } from "../document/types";
+import { type Defaults, isStore, type Network } from "../document/types";
 import { clock } from "../document/units";
+import { NumberField } from "../primitives/NumberField";
 import { drawNode } from "./nodeSymbol";
 import { pipeStyles } from "./pipeStyle";
 import "ol/ol.css";
@@ -63,8 +57,8 @@ export function Plan({
   added,
 }: {
   still?: boolean;
-  /** The kind of element that clicks lay, or none. */
-  adding?: NodeKind | LinkKind | null;
+  /** What clicks lay: elements of a kind, a run of pipes, or nothing. */
+  adding?: Laying | null;
   added?: () => void;
 }) {
   const target = useRef<HTMLDivElement>(null);
@@ -84,12 +78,32 @@ export function Plan({
   });
   const fitted = useRef<string | null>(null);
   const [from, setFrom] = useState<string | null>(null);
+  // clicks along a run wait for the one before: each begins where that has ended
+  const run = useRef({ from: null as string | null, done: Promise.resolve() });
+  const layNext = async (x: number, y: number, within: number) => {
+    const { network, project, optionPath, edit, point } = useProject.getState();
+    if (!network || !project) return;
+    const hit = nodeNear(network, x, y, within);
+    const begins = run.current.from;
+    const { changes, at } = layRun(network, optionPath, project.defaults, begins, hit ? { node: hit } : { x, y });
+    if (changes.length) await edit(changes);
+    const after = useProject.getState().network?.nodes[at];
+    if (!after) return; // refused: the notice says why, and the run goes on from where it was
+    point({ element: at });
+    const ends = after.kind === "outfall" || (hit !== null && begins !== null && changes.length > 0);
+    run.current.from = ends ? null : at;
+    setFrom(run.current.from);
+  };
   const laying = useRef({ kind: adding, click: (_x: number, _y: number, _within: number) => {} });
   laying.current = {
     kind: adding,
     click: (x, y, within) => {
       const { network, optionPath, edit, point } = useProject.getState();
       if (!network || !adding) return;
+      if (adding === "run") {
+        run.current.done = run.current.done.then(() => layNext(x, y, within));
+        return;
+      }
       const id = crypto.randomUUID();
       const lay = (collection: string, value: unknown) => {
         void edit([{ op: "add", path: `${optionPath}/${collection}/${id}`, value }]);
@@ -106,8 +120,10 @@ export function Plan({
       }
     },
   };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another tool begins anew
   useEffect(() => {
-    if (!adding) setFrom(null);
+    run.current.from = null;
+    setFrom(null);
   }, [adding]);
 
   useEffect(() => {
@@ -243,14 +259,19 @@ export function Plan({
         <span className="text-ink2">{storm ? `${storm.label} at ${clock(cursor.moment)}` : "as drawn"}</span>
         {adding && (
           <span role="status" className="text-ochre-ink" data-testid="laying">
-            {isNodeKind(adding)
-              ? `click where the ${NODE_KINDS[adding].toLowerCase()} is`
-              : from
-                ? `${LINK_KINDS[adding]} from ${network?.nodes[from]?.name}: click the node where it ends`
-                : `${LINK_KINDS[adding]}: click the node where it begins`}
+            {adding === "run"
+              ? from
+                ? `run from ${network?.nodes[from]?.name}: click on along it, or on the node where it ends`
+                : "run of pipes: click where it begins, then on downstream"
+              : isNodeKind(adding)
+                ? `click where the ${NODE_KINDS[adding].toLowerCase()} is`
+                : from
+                  ? `${LINK_KINDS[adding]} from ${network?.nodes[from]?.name}: click the node where it ends`
+                  : `${LINK_KINDS[adding]}: click the node where it begins`}
             ; Escape ends
           </span>
         )}
+        {adding === "run" && <RunDefaults />}
         {!still && !adding && (
           <span className="ml-auto text-[11px] text-ink3">
             ring: soffit to cover used · white dashes: surcharged · drop: floods
@@ -259,5 +280,31 @@ export function Plan({
       </p>
       <div ref={target} className="min-h-0 flex-1" data-testid="plan" />
     </section>
+  );
+}
+
+/** What the pipes of a run are given. */
+function RunDefaults() {
+  const { project, edit } = useProject();
+  if (!project) return null;
+  const { gradient, diameter, ground_over } = project.defaults;
+  const set = (field: keyof Defaults) => (value: number) =>
+    void edit([{ op: "add", path: `/defaults/${field}`, value }]);
+  return (
+    <span className="ml-auto flex items-baseline gap-2 text-[11px]" data-testid="run-defaults">
+      fall 1 in
+      <NumberField
+        label=""
+        value={1 / gradient}
+        quantity="count"
+        commit={(value) => value > 0 && set("gradient")(1 / value)}
+        testId="run-gradient"
+      />
+      at least
+      <NumberField label="" value={diameter} quantity="diameter" commit={set("diameter")} testId="run-diameter" />
+      under
+      <NumberField label="" value={ground_over} quantity="length" commit={set("ground_over")} testId="run-cover" />
+      of ground
+    </span>
   );
 }

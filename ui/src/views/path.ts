@@ -9,9 +9,9 @@ export function runThrough(network: Network, element: string | null): string[] {
   };
   const level = (link: Network["links"][string] | undefined) =>
     isConduit(link) ? -link.upstream_invert : link ? -levelOf(link) : 0;
-  const below = (node: string) =>
+  const below = (node: string, passed: Set<string>) =>
     links
-      .filter(([, l]) => l.upstream === node)
+      .filter(([, l]) => l.upstream === node && !passed.has(l.downstream))
       .map(([id]) => id)
       .sort(preferPipe)[0];
   const above = (node: string) => links.filter(([, l]) => l.downstream === node).map(([id]) => id);
@@ -52,11 +52,10 @@ export function runThrough(network: Network, element: string | null): string[] {
     up.unshift(link);
     node = network.links[link]?.upstream;
   }
-  const visited = new Set<string>();
   let node = path.length ? network.links[path[0] ?? ""]?.downstream : start;
-  while (node && !visited.has(node)) {
-    visited.add(node);
-    const next = below(node);
+  while (node) {
+    seen.add(node); // in a loop no node comes twice
+    const next = below(node, seen);
     if (!next) break;
     path.push(next);
     node = network.links[next]?.downstream;

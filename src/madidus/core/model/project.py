@@ -9,6 +9,7 @@ from pydantic import Field, ValidationError
 from ..errors import ModelError
 from .base import ElementId, Name, Part
 from .brief import Brief
+from .defaults import Defaults
 from .network import Network
 from .rain import Rain
 from .run import RunControl
@@ -45,6 +46,7 @@ class Project(Part):
     rain: Rain = Field(default_factory=Rain)
     run: RunControl = Field(default_factory=RunControl)
     options: dict[ElementId, Option] = Field(min_length=1, max_length=50)
+    defaults: Defaults = Field(default_factory=Defaults)
     usual: Usual = Field(default_factory=Usual)
     accepted: list[Accepted] = Field(default_factory=list, max_length=20_000)
     backdrop: list[Backdrop] = Field(default_factory=list, max_length=2000)
