@@ -54,7 +54,7 @@ export function StageRail() {
                   <b className="font-semibold">{name}</b>
                   <br />
                   <span
-                    className={`text-[11px] ${path === "verdict" && fails ? "text-madder" : path === "network" && findings.length ? "text-ochre-ink" : "text-ink3"}`}
+                    className={`text-[11px] ${path === "verdict" && fails ? "text-madder" : path === "network" && open ? "text-ochre-ink" : "text-ink3"}`}
                   >
                     {note}
                   </span>

@@ -1,0 +1,132 @@
+import type { Control, Stone } from "../document/types";
+import { CONTROL_MARK } from "./controlMark";
+import type { Profile } from "./SteadyFlow";
+
+/** How the surface of water is drawn on the long section. */
+export const WATER_LINE = {
+  fill: "none",
+  pointerEvents: "none",
+  stroke: "var(--color-water4)",
+  strokeWidth: 1.4,
+} as const;
+
+/** A conduit's steady profile, and where it jumps. */
+export function SteadyWater({
+  reach,
+  ends,
+  at,
+  y,
+}: {
+  reach: Profile["reaches"][string] | undefined;
+  ends: { length: number; upstream: number; downstream: number; height: number };
+  at: (along: number) => number;
+  y: (level: number) => number;
+}) {
+  if (!reach) return null;
+  const middle = reach.chainage.map((along, k) => [at(along), reach.bed[k] ?? 0, reach.level[k] ?? 0] as const);
+  const [first, last] = [middle[0], middle[middle.length - 1]];
+  if (!first || !last) return null;
+  // the profile is known at mid-cells; to the ends its depth goes on
+  const points = [
+    [at(0), ends.upstream, ends.upstream + first[2] - first[1]] as const,
+    ...middle,
+    [at(ends.length), ends.downstream, ends.downstream + last[2] - last[1]] as const,
+  ];
+  const inside = points.map(([c, bed, z]) => `${c},${y(Math.min(z, bed + ends.height))}`);
+  const bed = points.map(([c, z]) => `${c},${y(z)}`).reverse();
+  return (
+    <g data-testid="steady-water">
+      <polygon points={[...inside, ...bed].join(" ")} fill="var(--color-water3)" />
+      <polyline points={points.map(([c, , z]) => `${c},${y(z)}`).join(" ")} {...WATER_LINE} />
+      {reach.jumps.map((along) => {
+        const k = reach.chainage.findIndex((c) => c >= along);
+        const z = reach.level[Math.max(k, 0)] ?? 0;
+        return (
+          <g key={along} data-testid="jump">
+            <path d={`M${at(along) - 4} ${y(z) - 12}h8l-4 8z`} fill="var(--color-ink)" />
+            <text x={at(along)} y={y(z) - 15} fontSize={10.5} textAnchor="middle">
+              jump
+            </text>
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+/** A control's mark over its sill. */
+export function ControlSign({
+  control,
+  cx,
+  sill,
+  foot,
+  picked,
+  pick,
+}: {
+  control: Control;
+  cx: number;
+  sill: number;
+  foot: number;
+  picked: boolean;
+  pick: () => void;
+}) {
+  return (
+    <g onClick={pick} className="cursor-pointer" data-testid={`section-${control.name}`}>
+      <line x1={cx} x2={cx} y1={sill} y2={foot} stroke="var(--color-ink)" strokeDasharray="2 2" />
+      <circle
+        cx={cx}
+        cy={sill - 8}
+        r={8}
+        fill={picked ? "var(--color-ink)" : "var(--color-hi)"}
+        stroke="var(--color-ink)"
+      />
+      <path
+        d={CONTROL_MARK[control.kind]}
+        transform={`translate(${cx} ${sill - 8})`}
+        fill="none"
+        stroke={picked ? "var(--color-hi)" : "var(--color-ink)"}
+        strokeWidth={1.4}
+      />
+    </g>
+  );
+}
+
+/** Stone over a base that rises away from the low end, and the level water that stands in it. */
+export function StoneBed({
+  stone,
+  wet,
+  c,
+  half,
+  y,
+}: {
+  stone: Stone;
+  wet: number | null;
+  c: number;
+  half: number;
+  y: (level: number) => number;
+}) {
+  const rise = stone.base_slope * stone.length;
+  const [left, right] = [c - half, c + half];
+  const { invert, stone_depth } = stone;
+  const base = `${right},${y(invert)} ${left},${y(invert + rise)}`;
+  const surface = wet === null ? invert : Math.min(wet, invert + stone_depth);
+  // level water ends where the base rises above it
+  const reach = rise > 0 ? Math.min((surface - invert) / rise, 1) : 1;
+  const far = right - 2 * half * reach;
+  return (
+    <g data-testid="stone-bed">
+      <polygon
+        points={`${base} ${left},${y(invert + rise + stone_depth)} ${right},${y(invert + stone_depth)}`}
+        fill="url(#stones)"
+        stroke="var(--color-ink)"
+      />
+      {surface > invert && (
+        <polygon
+          points={`${right},${y(invert)} ${far},${y(invert + rise * reach)} ${far},${y(surface)} ${right},${y(surface)}`}
+          fill="var(--color-water4)"
+          opacity={0.65}
+        />
+      )}
+    </g>
+  );
+}
