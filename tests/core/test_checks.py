@@ -2,6 +2,7 @@
 
 import copy
 import json
+import re
 from pathlib import Path
 
 import jsonpatch
@@ -131,7 +132,24 @@ def test_a_finding_is_accepted_with_a_reason_but_never_one_that_stops(demo):
 def test_every_finding_in_the_code_is_explained():
     folder = Path(__file__).parents[2] / "src" / "madidus" / "core" / "checks"
     code = "".join(path.read_text(encoding="utf-8") for path in folder.glob("*.py") if path.name != "explained.py")
-    assert all(f'"{key}"' in code for key in EXPLAINED)
+    assert set(re.findall(r'Finding\(\s*"([a-z-]+)"', code)) == set(EXPLAINED)
+
+
+def test_two_names_in_use_are_not_given_again(demo):
+    """The remedy of a doubled name passes over what is taken already."""
+    put("nodes", "A3", name="A4")(demo)
+    put("nodes", "A5", name="A4-2")(demo)
+    finding = next(f for f in check(parse_project(demo)) if f.check == "name-twice")
+    assert finding.fix.patch[0]["value"] == "A4-3"
+
+
+def test_joined_pipes_do_not_clash_and_one_that_passes_below_is_free(demo):
+    cross(demo)
+    _, pipe = named(demo, "links", "X")
+    for end in ("upstream", "downstream"):
+        pipe[f"{end}_invert"] -= 2.0
+        network(demo)["nodes"][pipe[end]]["invert"] -= 2.5
+    assert not [f for f in check(parse_project(demo)) if f.check == "pipes-clash"]
 
 
 def test_usual_limits_that_contradict_each_other_are_refused(demo):
