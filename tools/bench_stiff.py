@@ -21,8 +21,6 @@ from madidus.core.hydraulics.momentum import end_faces, inner_faces
 from madidus.core.hydraulics.volumes import volumes
 from madidus.core.hydraulics.work import (
     BARE,
-    D_LEFT,
-    D_RIGHT,
     FLOW,
     INERTIA,
     MOVED,
@@ -59,13 +57,8 @@ def _rates(grid, work, levels, u, entering, rates):  # type: ignore[no-untyped-d
                     rates[grid.right[f]] += flow[f]
         moved[:] = np.inf
         before = flow.copy()
-        inner_faces(
-            grid, levels, moved, face[WEIGHT], face[INERTIA], face[U_HAT], speed, flow, face[D_LEFT], face[D_RIGHT]
-        )
-        end_faces(
-            grid, levels, moved, face[WEIGHT], face[INERTIA], face[U_HAT], face[BARE], speed, flow, face[D_LEFT],
-            face[D_RIGHT],
-        )  # fmt: skip
+        inner_faces(grid, levels, moved, face, speed, flow)
+        end_faces(grid, levels, moved, face, speed, flow)
         if short < _SHORT:
             for k in range(grid.parameters.shape[0]):
                 f = pipes + k

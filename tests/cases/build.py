@@ -78,6 +78,10 @@ class Run:
             return self.result.series.flow[:, last if end < 0 else first + end]
         return self.result.series.flow[:, self.flat.control_face[id_]]
 
+    def crest(self, conduit: str) -> float:
+        """Time at which the flow out of a conduit was greatest, s."""
+        return float(self.result.peaks.flow.when[self.flat.pipe_faces[identity(conduit)][1]])
+
     def passed(self, conduit: str, face: int) -> float:
         """Volume that passed a face of a conduit, m3; faces count from its upstream end."""
         return float(self.result.peaks.passed[self.flat.pipe_faces[identity(conduit)][0] + face])

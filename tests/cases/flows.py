@@ -406,7 +406,7 @@ def a10(given: Inputs) -> Found:
         flow, level = run.flow(f"to x{x:g}")[after], run.level(f"x{x:g}")[after]
         at = f"x={x} m: "
         found[at + "peak flow, full dynamic reference"] = float(flow.max())
-        found[at + "time of peak flow, full dynamic reference"] = float(run.time[after][flow.argmax()] - before)
+        found[at + "time of peak flow, full dynamic reference"] = run.crest(f"to x{x:g}") - before
         found[at + "greatest depth, full dynamic reference"] = float(level.max() - nodes[f"x{x:g}"]["invert"])
         found[at + "flow at sample times, full dynamic reference"] = [
             run.at(run.flow(f"to x{x:g}"), before + t) for t in given["sample_times_s"]

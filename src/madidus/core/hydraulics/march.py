@@ -27,7 +27,6 @@ from .work import (
     SPEED,
     SPEED_2,
     WEIGHT,
-    WORST,
 )
 
 __all__ = ["DONE", "FAILED", "Ending", "Hydrographs", "march"]
@@ -206,7 +205,7 @@ def march(grid, work, peaks, series, log, inflow, storage_rows, rest_ledger, res
         totals[STEPS] += 1
         totals[ITERATIONS] += iterations
         if used < totals[SMALLEST]:
-            totals[SMALLEST], totals[SMALLEST_AT], totals[SMALLEST_ROW] = used, t, work.newton[WORST]
+            totals[SMALLEST], totals[SMALLEST_AT], totals[SMALLEST_ROW] = used, t, work.worst[0]
         grown = used * min(2.0, max(0.3, 0.9 * np.sqrt(tolerance / max(error, 1e-12))))
         dt = max(_LEAST_STEP, grown if used >= dt or grown < dt else dt)
         at_stop = stop < inflow.stops.size and t == inflow.stops[stop]

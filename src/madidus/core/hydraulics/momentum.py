@@ -24,6 +24,7 @@ from .layout import (
     SECTION,
     SIGN,
 )  # fmt: skip
+from .work import BARE, D_LEFT, D_RIGHT, INERTIA, U_HAT, U_LEFT, U_RIGHT, WEIGHT
 
 __all__ = ["end_faces", "inner_faces"]
 
@@ -42,12 +43,14 @@ def _wetted(y, height, per, wetted, s):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def inner_faces(grid, h, moved, weight, inertia, u_hat, u, flow, d_left, d_right):  # type: ignore[no-untyped-def]
-    """Flow between the cells of one pipe, and its derivatives by both levels.
+def inner_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
+    """Velocity and flow between the cells of one pipe, and their derivatives by both levels.
 
-    moved : change of the levels since the last call; where it is less than `NEARLY_STILL`, the flow keeps
-    to its tangent.
+    terms : rows of `Work.face`; WEIGHT, INERTIA and U_HAT are read, the derivatives are written. moved : change of the
+    levels since the last call; where it is less than `NEARLY_STILL`, velocity and flow keep to their tangents.
     """
+    weight, inertia, u_hat = terms[WEIGHT], terms[INERTIA], terms[U_HAT]
+    d_left, d_right, u_left, u_right = terms[D_LEFT], terms[D_RIGHT], terms[U_LEFT], terms[U_RIGHT]
     wetted, heights, pers = grid.section_wetted, grid.section_height, grid.section_per
     section, face = grid.face_index[SECTION], grid.face
     per_dx, gn2, bed_left, bed_right = face[PER_DX], face[GN2], face[BED_LEFT], face[BED_RIGHT]
@@ -62,17 +65,20 @@ def inner_faces(grid, h, moved, weight, inertia, u_hat, u, flow, d_left, d_right
         forward = drive >= 0.0
         y = high - bed_left[f] if forward else low - bed_right[f]
         if y <= 0.0:
-            u[f] = flow[f] = d_left[f] = d_right[f] = 0.0
+            u[f] = flow[f] = d_left[f] = d_right[f] = u_left[f] = u_right[f] = 0.0
             continue
         s = section[f]
         area, breadth, r43, r43_slope = _wetted(y, heights[s], pers[s], wetted, s)
         inverse = 1.0 / r43
         friction = w * gn2[f] * inverse
         root = np.sqrt(c * c + 4.0 * friction * abs(drive))
-        v, per_root = 2.0 * drive / (c + root), area / root
-        by_depth = breadth * v + v * abs(v) * friction * r43_slope * inverse * per_root
-        by_level = pull * per_root
+        v, per_root = 2.0 * drive / (c + root), 1.0 / root
+        by_level, eased = pull * per_root, v * abs(v) * friction * r43_slope * inverse * per_root
+        by_depth = breadth * v + area * eased
         u[f] = v
+        u_left[f] = by_level + eased if forward else by_level
+        u_right[f] = -by_level if forward else eased - by_level
+        by_level *= area
         flow[f] = area * v
         d_left[f] = by_level + max(by_depth, 0.0) if forward else by_level
         d_right[f] = -by_level if forward else min(by_depth, 0.0) - by_level
@@ -113,13 +119,15 @@ def _mean_depth(y, per, wetted, s):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def end_faces(grid, h, moved, weight, inertia, u_hat, bare, u, flow, d_left, d_right):  # type: ignore[no-untyped-def]
-    """Flow between the ends of pipes and their nodes or outfalls; inside, out of the pipe counts as positive.
+def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
+    """Velocity and flow between the ends of pipes and their nodes or outfalls, and their derivatives, as `inner_faces`.
 
     A pipe that pours into a lower level leaves at critical depth (free fall): the velocity is that of the actual tail
     water, but no more than the greater of the undisturbed one and the critical one. A normal-depth outfall draws with
-    the gradient of the pipe. A flap passes flow out of the pipe only.
+    the gradient of the pipe. A flap passes flow out of the pipe only. Inside, out of the pipe counts as positive.
     """
+    weight, inertia, u_hat, bare = terms[WEIGHT], terms[INERTIA], terms[U_HAT], terms[BARE]
+    d_left, d_right, u_left, u_right = terms[D_LEFT], terms[D_RIGHT], terms[U_LEFT], terms[U_RIGHT]
     wetted, heights, pers, face, end = grid.section_wetted, grid.section_height, grid.section_per, grid.face, grid.end
     faces, cells, nodes = grid.end_index[FACE], grid.end_index[CELL], grid.end_index[NODE]
     for e in range(faces.size):
@@ -146,7 +154,7 @@ def end_faces(grid, h, moved, weight, inertia, u_hat, bare, u, flow, d_left, d_r
         out = drive >= 0.0
         y = level - end[CELL_BED, e] if out else beyond - z
         if y <= 0.0 or (not out and grid.end_index[OUTWARD, e]):
-            u[f] = flow[f] = d_left[f] = d_right[f] = 0.0
+            u[f] = flow[f] = d_left[f] = d_right[f] = u_left[f] = u_right[f] = 0.0
             continue
         area, breadth, r43, r43_slope = _wetted(y, height, per, wetted, s_index)
         inverse = 1.0 / r43
@@ -181,19 +189,21 @@ def end_faces(grid, h, moved, weight, inertia, u_hat, bare, u, flow, d_left, d_r
                         by_depth = 1.0 / y - 2.0 * (more - aim) / (step * aim)
                         share = 2.0 / 3.0 + critical * by_depth * v * abs(v) / pull
                 if v <= 0.0:  # still running inwards against the fall: it stops here
-                    u[f] = flow[f] = d_left[f] = d_right[f] = 0.0
+                    u[f] = flow[f] = d_left[f] = d_right[f] = u_left[f] = u_right[f] = 0.0
                     continue
                 by_cell, by_tail = 1.0 - share, 0.0
-        per_s = area / s
-        by_depth = breadth * v + v * abs(v) * friction * r43_slope * inverse * per_s
-        by_level = pull * per_s
-        d_cell, d_node = by_level * by_cell, -by_level * by_tail
+        eased = v * abs(v) * friction * r43_slope * inverse / s
+        by_depth = breadth * v + area * eased
+        u_cell, u_node = pull / s * by_cell, -pull / s * by_tail
+        d_cell, d_node = area * u_cell, area * u_node
         if out:
             d_cell += max(by_depth, 0.0)
+            u_cell += eased
         else:
             d_node += min(by_depth, 0.0)
+            u_node += eased
         u[f] = sign * v
         flow[f] = sign * area * v
         # a cell on the right (an upstream end) sees both derivatives with the other sign
-        d_left[f] = d_cell if sign > 0.0 else -d_node
-        d_right[f] = d_node if sign > 0.0 else -d_cell
+        d_left[f], d_right[f] = (d_cell, d_node) if sign > 0.0 else (-d_node, -d_cell)
+        u_left[f], u_right[f] = (u_cell, u_node) if sign > 0.0 else (-u_node, -u_cell)

@@ -32,9 +32,7 @@ from .work import (
     SPEED_2,
     SURFACE,
     THETA,
-    VOLUME,
     WEIGHT,
-    WORST,
 )  # fmt: skip
 
 __all__ = ["STEP_TOLERANCE", "end_rate", "try_step"]
@@ -60,14 +58,13 @@ def try_step(grid, work, dt):  # type: ignore[no-untyped-def]
     step = GAMMA * dt
     weight[:] = step
     for i in range(n):
-        early = max(0.0, (cell[INFLOW, i] - step * cell[INFLOW_END, i]) / (1.0 - GAMMA)) * GAMMA
-        base[i] = ledger[i] + early
+        base[i] = ledger[i] + step * _early_inflow(cell, i, dt)
         level_1[i] = _guess(level[i], step * cell[RATE, i], crown[i], floor[i])
     base[n:] = ledger[n:]
     bare[:] = speed
     speed_1[:] = speed
     flow_1[:] = flow
-    iterations = newton(grid, work, level_1, speed_1, flow_1, ledger)
+    iterations = newton(grid, work, level_1, speed_1, flow_1)
     if iterations == 0:
         return 0, 0.0
 
@@ -88,10 +85,16 @@ def try_step(grid, work, dt):  # type: ignore[no-untyped-def]
         bare[f] = speed[f] + (1.0 - late) / GAMMA * (speed_1[f] - speed[f])
         speed_2[f] = speed_1[f] + smooth * RATIO * (speed_1[f] - speed[f])
         flow_2[f] = flow_1[f] + smooth * RATIO * (flow_1[f] - flow[f])
-    second = newton(grid, work, cell[LEVEL_2], speed_2, flow_2, cell[VOLUME])
+    second = newton(grid, work, cell[LEVEL_2], speed_2, flow_2)
     if second == 0:
         return 0, 0.0
     return iterations + second, _error(grid, work, dt)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _early_inflow(cell, i, dt):  # type: ignore[no-untyped-def]
+    """Inflow of the first stage that, with the inflow at its end in the second, makes up the volume of the step."""
+    return max(0.0, cell[INFLOW, i] / dt - GAMMA * cell[INFLOW_END, i]) / (1.0 - GAMMA)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -133,9 +136,9 @@ def _limit(grid, work, dt):  # type: ignore[no-untyped-def]
         bend, smooth = abs(a - p), least + 0.5 * (abs(a) + abs(p))
         if bend > smooth:
             share = 2.0 - bend / smooth
-        drawn, held = -(1.0 - GAMMA) * dt * net[i] - min(inflow[i], 0.0), max(ledger[i], 1e-9)
-        if drawn > 0.5 * held:
-            share = min(share, 2.0 * (1.0 - drawn / held))
+        drawn, held = -(1.0 - GAMMA) * dt * net[i] - min(inflow[i], 0.0), max(ledger[i] + max(inflow[i], 0.0), 1e-9)
+        if drawn > 0.75 * held:
+            share = min(share, 4.0 * (1.0 - drawn / held))
         if level_1[i] > pressed[i] and abs(net[i]) > surge[i]:
             share = min(share, 2.0 - abs(net[i]) / surge[i])
         theta[i] = max(share, 0.0)
@@ -162,7 +165,9 @@ def _error(grid, work, dt):  # type: ignore[no-untyped-def]
     """
     cell, face, reference = work.cell, work.face, grid.cell[REFERENCE]
     jump, bent, theta, surface = cell[NET], cell[BENT], cell[THETA], cell[SURFACE]
-    jump[:] = 0.0
+    for i in range(grid.cells):
+        jump[i] = cell[INFLOW_END, i] - _early_inflow(cell, i, dt)
+    jump[grid.cells :] = 0.0
     bent[:] = 0.0
     flow, flow_1, flow_2, left, right = face[FLOW], face[FLOW_1], face[FLOW_2], grid.left, grid.right
     for f in range(flow.size):
@@ -186,5 +191,5 @@ def _error(grid, work, dt):  # type: ignore[no-untyped-def]
         if own > second:
             second, second_at = own, i
     second = STEP_TOLERANCE * (_SAFETY * second / STEP_TOLERANCE) ** (2.0 / 3.0)
-    work.newton[WORST] = first_at if first > second else second_at
+    work.worst[0] = first_at if first > second else second_at
     return max(first, second)

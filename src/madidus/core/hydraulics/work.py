@@ -14,8 +14,7 @@ LEVEL, LEDGER, RATE, LEVEL_1, LEVEL_2, VOLUME, SURFACE, BASE = range(8)
 THETA, NET, DIAGONAL, CHANGE, MOVED, BENT, INFLOW, INFLOW_END = range(8, 16)
 # rows of Work.face, by face
 FLOW, FLOW_1, FLOW_2, WEIGHT, D_LEFT, D_RIGHT, SPEED, SPEED_1, SPEED_2, INERTIA, U_HAT, BARE = range(12)
-# places in Work.newton
-BEND, WORST = range(2)
+U_LEFT, U_RIGHT = range(12, 14)
 
 
 class Work(NamedTuple):
@@ -26,7 +25,8 @@ class Work(NamedTuple):
     order; NET flow into the cell in the first stage; DIAGONAL, CHANGE, BENT of linear systems; MOVED change of the
     level in an iteration; INFLOW volume that enters in the step; INFLOW_END flow that enters at its end.
     face : FLOW m3/s and SPEED m/s at three times; WEIGHT of the stage, s; derivatives of the flow by the levels on both
-    sides; INERTIA, U_HAT and BARE (U_HAT without advection) of the momentum equation.
+    sides; INERTIA, U_HAT and BARE (U_HAT without advection) of the momentum equation;
+    U_LEFT, U_RIGHT derivatives of the velocity by the levels.
     """
 
     cell: np.ndarray
@@ -37,8 +37,7 @@ class Work(NamedTuple):
     matrix: np.ndarray  # entries above the diagonal, then below it, then one that nobody reads
     outlet: np.ndarray  # flow into each outfall, and into the sink of lost floods
     state: np.ndarray  # int64[control], one bit for each pump that runs
-    newton: np.ndarray  # BEND: how strongly the error of an iteration grows with the square of its correction, 1/m;
-    # WORST: row whose error was largest in the last step
+    worst: np.ndarray  # row whose error was largest in the last step
 
 
 def make_work(grid: Grid) -> Work:
@@ -48,7 +47,7 @@ def make_work(grid: Grid) -> Work:
     cell[THETA] = 1.0  # of outfalls for good
     volumes(grid, cell[LEVEL], np.full(cell.shape[1], np.inf), cell[LEDGER], cell[SURFACE])
     return Work(
-        cell, np.zeros((12, grid.left.size)), np.zeros(grid.pipe_row.size), np.zeros(grid.face.shape[1]),
+        cell, np.zeros((14, grid.left.size)), np.zeros(grid.pipe_row.size), np.zeros(grid.face.shape[1]),
         np.zeros(grid.face.shape[1]), np.zeros(2 * grid.column.size + 1),
-        np.zeros(grid.cell.shape[1] - grid.cells), np.zeros(grid.parameters.shape[0], np.int64), np.array([1e3, 0.0]),
+        np.zeros(grid.cell.shape[1] - grid.cells), np.zeros(grid.parameters.shape[0], np.int64), np.zeros(1, np.int64),
     )  # fmt: skip
