@@ -1,6 +1,5 @@
 """The application."""
 
-import json
 from collections.abc import AsyncIterator, Callable, Iterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -20,11 +19,9 @@ from ..core.hydraulics.duty import Duty, duty_curve
 from ..core.model.nodes import Free, NormalDepth, TailWater
 from ..core.model.project import Project, completed, parse_project
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
-from ..report.pdf import report_pdf
-from ..report.workbook import workbook
 from ..runs.manager import Answer, RunManager
 from ..store.projects import Conflict, Revision, Shelf
-from . import problems
+from . import files, problems
 from .answers import AnswerOut, answer_out
 from .series import storm_series
 from .storm_report import StormReport, storm_report
@@ -301,30 +298,7 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         tails: dict[str, TailWater | None] = {"own": None, "free": Free(), "normal": NormalDepth()}
         return {name: capacity(project.option.network, inflows, given.keep, tail) for name, tail in tails.items()}
 
-    def attachment(name: str, extension: str) -> dict[str, str]:
-        plain = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "_" for c in name.lower())[:60]
-        return {"Content-Disposition": f'attachment; filename="{plain}.{extension}"'}
-
-    @app.get("/api/projects/{project_id}/file", response_class=Response)
-    def project_file(project_id: UUID) -> Response:
-        revision = shelf.get(project_id)
-        text = json.dumps(revision.document, indent=1, ensure_ascii=False)
-        return Response(
-            text, media_type="application/json", headers=attachment(revision.document["name"], "madidus.json")
-        )
-
-    @app.get("/api/projects/{project_id}/report.pdf", response_class=Response)
-    def report(project_id: UUID) -> Response:
-        project, revision, answer = current(project_id)
-        content = report_pdf(project, revision.fingerprint, plan_of(answer), dict(answer.figures))
-        return Response(content, media_type="application/pdf", headers=attachment(project.name, "pdf"))
-
-    @app.get("/api/projects/{project_id}/workbook.xlsx", response_class=Response)
-    def sheets(project_id: UUID) -> Response:
-        project, revision, answer = current(project_id)
-        content = workbook(project, revision.fingerprint, plan_of(answer), dict(answer.figures))
-        kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-        return Response(content, media_type=kind, headers=attachment(project.name, "xlsx"))
+    files.install(app, shelf, current, plan_of)
 
     @app.middleware("http")
     async def guard(request: Request, call_next: Any) -> Response:

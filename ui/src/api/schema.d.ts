@@ -321,6 +321,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/incoming": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description What taking in a file (the body) would do, element by element; nothing changes.
+         */
+        post: operations["take_in_api_projects__project_id__incoming_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/network.geojson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Geojson
+         * @description The shown option's network as GeoJSON in the project's grid.
+         */
+        get: operations["as_geojson_api_projects__project_id__network_geojson_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/network.xml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Landxml
+         * @description The shown option's network as LandXML 1.2.
+         */
+        get: operations["as_landxml_api_projects__project_id__network_xml_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/file": {
         parameters: {
             query?: never;
@@ -468,6 +528,49 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /**
+         * Entry
+         * @description One element of the file. patch : JSON Patch (RFC 6902) relative to the network; empty unless something changes.
+         *
+         *     matched : by what an existing element was recognised. why : of a conflict, with its remedy.
+         */
+        Entry: {
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "create" | "update" | "same" | "conflict";
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "nodes" | "links" | "catchments";
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Element */
+            element?: string | null;
+            /** Matched */
+            matched?: ("id" | "name" | "place") | null;
+            /**
+             * Fields
+             * @default []
+             */
+            fields: components["schemas"]["FieldChange"][];
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: {
+                [key: string]: unknown;
+            }[];
+        };
         /** EventOut */
         EventOut: {
             /** Time */
@@ -504,6 +607,21 @@ export interface components {
             /** Problem */
             problem: string;
         };
+        /** FieldChange */
+        FieldChange: {
+            /** Field */
+            field: string;
+            /** Now */
+            now: string;
+            /** New */
+            new: string;
+        };
+        /**
+         * FileFormat
+         * @description Open formats that a network is taken in from.
+         * @enum {string}
+         */
+        FileFormat: "geojson" | "landxml";
         /**
          * FindingOut
          * @description fix : a safe remedy, its patch relative to the network. accepted : the reason for which it stays as it is.
@@ -671,6 +789,20 @@ export interface components {
             };
         };
         /**
+         * Proposal
+         * @description What taking in a file would do. left : names of elements that the file does not hold, by group.
+         */
+        Proposal: {
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /** Left */
+            left: {
+                [key: string]: string[];
+            };
+            /** Remarks */
+            remarks: components["schemas"]["Remark"][];
+        };
+        /**
          * Reach
          * @description A conduit's profile from upstream, at mid-cells. jumps : m from upstream, where depth rises through critical.
          */
@@ -687,6 +819,16 @@ export interface components {
             froude: number[];
             /** Jumps */
             jumps: number[];
+        };
+        /**
+         * Remark
+         * @description Something in the file that was not used, or not as it stands there.
+         */
+        Remark: {
+            /** Where */
+            where: string;
+            /** What */
+            what: string;
         };
         /** ShelfEntry */
         ShelfEntry: {
@@ -1493,6 +1635,97 @@ export interface operations {
                         [key: string]: components["schemas"]["Capacity"];
                     };
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_in_api_projects__project_id__incoming_post: {
+        parameters: {
+            query: {
+                format: components["schemas"]["FileFormat"];
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    as_geojson_api_projects__project_id__network_geojson_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    as_landxml_api_projects__project_id__network_xml_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -14,6 +14,8 @@ const FILES: [string, string, string, string][] = [
     "verdicts, schedules, results by return period, storms with their volume balance",
   ],
   ["file", "Project", "madidus.json", "all inputs; opens anywhere"],
+  ["network.xml", "LandXML", "xml", "structures, pipes, parcels; what LandXML cannot say stands beside it"],
+  ["network.geojson", "GeoJSON", "geojson", "nodes, links and catchments with every field, in the project’s grid"],
 ];
 
 /** What is handed over, and the fingerprint that ties it to these inputs. */

@@ -4,6 +4,7 @@ import { Findings } from "../views/Findings";
 import { Inspector } from "../views/Inspector";
 import { LongSection } from "../views/LongSection";
 import { Plan } from "../views/Plan";
+import { TakeIn } from "../views/TakeIn";
 
 const isLink = (kind: string | null): kind is LinkKind => kind !== null && kind in LINK_KINDS;
 
@@ -83,14 +84,17 @@ function Palette({ adding, choose }: { adding: Laying | null; choose: (kind: Lay
     <div
       role="toolbar"
       aria-label="Lay on the plan"
-      className="flex h-[26px] shrink-0 items-center overflow-x-auto border-b border-rule px-2"
+      className="flex h-[26px] shrink-0 items-center border-b border-rule px-2"
     >
-      <span className="pr-1 font-semibold">Lay</span>
-      {button("run", "Run of pipes")}
-      <span className="mx-1 h-4 border-l border-rule2" />
-      {Object.entries(NODE_KINDS).map(([kind, label]) => button(kind as NodeKind, label))}
-      <span className="mx-1 h-4 border-l border-rule2" />
-      {Object.entries(LINK_KINDS).map(([kind, label]) => button(kind as LinkKind, label))}
+      <div className="flex min-w-0 items-center overflow-x-auto">
+        <span className="pr-1 font-semibold">Lay</span>
+        {button("run", "Run of pipes")}
+        <span className="mx-1 h-4 border-l border-rule2" />
+        {Object.entries(NODE_KINDS).map(([kind, label]) => button(kind as NodeKind, label))}
+        <span className="mx-1 h-4 border-l border-rule2" />
+        {Object.entries(LINK_KINDS).map(([kind, label]) => button(kind as LinkKind, label))}
+      </div>
+      <TakeIn />
     </div>
   );
 }

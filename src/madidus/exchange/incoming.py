@@ -1,0 +1,335 @@
+"""What a file brings, and what taking it in would do to the network: proposed first, then applied as one step."""
+
+import json
+import math
+import uuid
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import Any, Literal, TypeGuard, get_args
+
+from pydantic import BaseModel, TypeAdapter, ValidationError
+from scipy.spatial import KDTree
+
+from ..core.errors import ModelError
+from ..core.model.base import ElementId
+from ..core.model.links import Link
+from ..core.model.network import Catchment
+from ..core.model.nodes import Node
+from ..core.model.project import Project
+
+__all__ = ["GROUPS", "KNOWN", "REFERENCES", "Entry", "FieldChange", "Incoming", "Proposal", "Remark", "propose"]
+
+Group = Literal["nodes", "links", "catchments"]
+Found = Literal["id", "name", "place"]
+Fields = dict[str, Any]
+
+GROUPS: dict[Group, TypeAdapter[Any]] = {
+    "nodes": TypeAdapter(Node), "links": TypeAdapter(Link), "catchments": TypeAdapter(Catchment),
+}  # fmt: skip
+
+
+def _by_kind(union: Any) -> dict[str, frozenset[str]]:
+    models = get_args(get_args(union)[0])
+    return {model.model_fields["kind"].default: frozenset(model.model_fields) | {"id"} for model in models}
+
+
+KNOWN: dict[Group, dict[str, frozenset[str]]] = {
+    "nodes": _by_kind(Node), "links": _by_kind(Link),
+    "catchments": {"": frozenset(Catchment.model_fields) | {"id"}},
+}  # fmt: skip
+"""Names of fields by group and kind, `id` among them; catchments have no kind."""
+
+_ALL_KINDS = {kind for kinds in KNOWN.values() for kind in kinds}
+_MOST_ELEMENTS = 100_000
+_SAME = 1e-9  # relative difference of two numbers that are the same
+_TAGS = ("shape", "kind")
+REFERENCES = ("upstream", "downstream", "node", "bypass")
+_ID = TypeAdapter(ElementId)
+
+
+class Remark(BaseModel):
+    """Something in the file that was not used, or not as it stands there."""
+
+    where: str
+    what: str
+
+
+@dataclass
+class Incoming:
+    """Elements of a file by its own keys, in our fields and units; only what the file states. References are keys.
+
+    An element may carry `id`, that of an element of Madidus.
+    """
+
+    nodes: dict[str, Fields] = field(default_factory=dict)
+    links: dict[str, Fields] = field(default_factory=dict)
+    catchments: dict[str, Fields] = field(default_factory=dict)
+    remarks: list[Remark] = field(default_factory=list)
+    dropped: Counter[str] = field(default_factory=Counter)
+
+    def add(self, group: Group, key: str, fields: Fields) -> None:
+        """Take in an element; a key that comes twice is remarked on and the first one counts."""
+        elements: dict[str, Fields] = getattr(self, group)
+        if key in elements:
+            self.remarks.append(Remark(where=f"{group[:-1]} {key}", what="stands in the file twice; the first counts"))
+        elif len(self.nodes) + len(self.links) + len(self.catchments) >= _MOST_ELEMENTS:
+            raise ModelError(
+                "file", "elements", f"holds more than {_MOST_ELEMENTS:,}", "take in a smaller part of the network"
+            )
+        else:
+            elements[key] = fields
+
+
+class FieldChange(BaseModel):
+    field: str
+    now: str
+    new: str
+
+
+class Entry(BaseModel):
+    """One element of the file. patch : JSON Patch (RFC 6902) relative to the network; empty unless something changes.
+
+    matched : by what an existing element was recognised. why : of a conflict, with its remedy.
+    """
+
+    action: Literal["create", "update", "same", "conflict"]
+    group: Group
+    kind: str
+    name: str
+    element: str | None = None
+    matched: Found | None = None
+    fields: list[FieldChange] = []
+    why: str = ""
+    patch: list[dict[str, Any]] = []
+
+
+class Proposal(BaseModel):
+    """What taking in a file would do. left : names of elements that the file does not hold, by group."""
+
+    entries: list[Entry]
+    left: dict[Group, list[str]]
+    remarks: list[Remark]
+
+
+class _Book:
+    """Existing elements of one group, found by id, by name or by place, each at most once."""
+
+    def __init__(self, elements: dict[str, Any]):
+        self.elements, self.free = elements, set(elements)
+        self._by_name: dict[str, list[str]] = {}
+        for id_, element in elements.items():
+            self._by_name.setdefault(element.name.casefold(), []).append(id_)
+        placed = [(id_, (e.x, e.y)) for id_, e in elements.items() if hasattr(e, "x")]
+        self._ids = [id_ for id_, _ in placed]
+        self._tree = KDTree([at for _, at in placed]) if placed else None
+
+    def by_id(self, wanted: str | None) -> str | None:
+        return wanted if wanted in self.elements else None
+
+    def by_name(self, name: str) -> str | None:
+        """The one element of this name.
+
+        Raises
+        ------
+        LookupError
+            When several bear it.
+        """
+        ids = self._by_name.get(name.strip().casefold(), [])
+        if len(ids) > 1:
+            raise LookupError
+        return ids[0] if ids else None
+
+    def by_place(self, fields: Fields, tolerance: float) -> str | None:
+        try:
+            at = (float(fields["x"]), float(fields["y"]))
+        except (KeyError, TypeError, ValueError):
+            return None
+        if self._tree is None or not all(map(math.isfinite, at)):
+            return None
+        distance, nearest = self._tree.query(at)
+        return self._ids[int(nearest)] if distance <= tolerance else None
+
+
+def propose(project: Project, incoming: Incoming, tolerance: float = 0.5) -> Proposal:
+    """Match the elements of a file with those of the shown option: by id, then by name, then by place.
+
+    tolerance : m within which two nodes are at the same place. Two links are the same when they join the same nodes.
+    """
+    merge = _Merge(project, tolerance)
+    merge.recognise(incoming.nodes)
+    entries = [
+        merge.entry(group, key, dict(fields))
+        for group in GROUPS
+        for key, fields in getattr(incoming, group).items()
+    ]  # fmt: skip
+    remarks = incoming.remarks + [
+        Remark(where=name, what=f"is not used ({count} time{'s' if count > 1 else ''}) and is dropped")
+        for name, count in sorted(incoming.dropped.items())
+    ]
+    left = {group: sorted(book.elements[id_].name for id_ in book.free) for group, book in merge.books.items()}
+    return Proposal(entries=entries, left=left, remarks=remarks)
+
+
+class _Merge:
+    def __init__(self, project: Project, tolerance: float):
+        network = project.option.network
+        self.network, self.tolerance, self.roughness = network, tolerance, project.defaults.roughness
+        self.books: dict[Group, _Book] = {group: _Book(getattr(network, group)) for group in GROUPS}
+        self._by_ends: dict[tuple[str, str], list[str]] = {}
+        for id_, link in network.links.items():
+            self._by_ends.setdefault((link.upstream, link.downstream), []).append(id_)
+        self._id_of: dict[str, str] = {}  # of nodes, existing or new, by key of the file
+        self._nodes: dict[str, tuple[str | None, Found]] = {}  # existing node by key of the file, and how it was found
+        self._names = {id_: node.name for id_, node in network.nodes.items()}
+
+    def recognise(self, nodes: dict[str, Fields]) -> None:
+        """Give every node of the file its id, so that others may refer to it in any order."""
+        taken: set[str] = set()
+        for key, fields in nodes.items():
+            try:
+                found, how = self._find("nodes", key, fields)
+            except LookupError:
+                continue
+            if found in taken and how == "place":
+                found = None  # a neighbour that has its own counterpart in the file
+            if found is None:
+                wanted = fields.get("id")
+                self._id_of[key] = wanted if _is_id(wanted) else str(uuid.uuid4())
+            else:
+                taken.add(found)
+                self._id_of[key] = found
+            self._nodes[key] = (found, how)
+
+    def entry(self, group: Group, key: str, fields: Fields) -> Entry:
+        entry = Entry(
+            action="conflict", group=group, kind=str(fields.get("kind", group[:-1])), name=str(fields.get("name", key))
+        )
+        for reference in REFERENCES:
+            if fields.get(reference) is None:
+                continue
+            target = self._id_of.get(str(fields[reference]))
+            if target is None:
+                entry.why = f"{reference} {fields[reference]} is not among the nodes taken in; mend the file"
+                return entry
+            fields[reference] = target
+        try:
+            found, how = self._nodes[key] if group == "nodes" and key in self._nodes else self._find(group, key, fields)
+        except LookupError:
+            entry.why = f"several {group} are called {entry.name}; give each its own name first"
+            return entry
+        if found is not None and found not in self.books[group].free:
+            entry.why = "is the same as another element of the file; take one of them out"
+            self._id_of.pop(key, None)
+            return entry
+        wanted = fields.pop("id", None)
+        if found is not None:
+            entry.matched = how
+            self._update(entry, found, fields)
+            return entry
+        entry.element = self._id_of[key] if group == "nodes" else wanted if _is_id(wanted) else str(uuid.uuid4())
+        created = self._create(entry, key, fields)
+        if created and group == "nodes":
+            self._names[entry.element] = entry.name
+        elif group == "nodes":
+            del self._id_of[key]
+        return entry
+
+    def _find(self, group: Group, key: str, fields: Fields) -> tuple[str | None, Found]:
+        """The existing element that one of the file is, and by what it was recognised."""
+        book = self.books[group]
+        if (found := book.by_id(fields.get("id"))) is not None:
+            return found, "id"
+        if (found := book.by_name(str(fields.get("name", key)))) is not None:
+            return found, "name"
+        if group == "nodes":
+            return book.by_place(fields, self.tolerance), "place"
+        if group == "links":
+            joined = self._by_ends.get((fields.get("upstream", ""), fields.get("downstream", "")), [])
+            same = [id_ for id_ in joined if id_ in book.free and book.elements[id_].kind == fields.get("kind")]
+            return (same[0] if len(same) == 1 else None), "place"
+        return None, "name"
+
+    def _valid(self, entry: Entry, fields: Fields) -> Fields | None:
+        """The element with all its fields; None, and the reason on the entry, where they make none."""
+        try:
+            element = GROUPS[entry.group].validate_python(fields)
+        except ValidationError as error:
+            entry.why = "; ".join(_reasons(error))
+            return None
+        if entry.group == "links" and element.upstream == element.downstream:
+            entry.why = "both ends are the same node; mend the file"
+            return None
+        found: Fields = element.model_dump(mode="json")
+        return found
+
+    def _create(self, entry: Entry, key: str, fields: Fields) -> bool:
+        fields.setdefault("name", key)
+        if entry.kind == "pipe":
+            fields.setdefault("roughness", self.roughness)
+        value = self._valid(entry, fields)
+        if value is None:
+            return False
+        entry.action, entry.name = "create", value["name"]
+        entry.fields = [
+            FieldChange(field=name, now="", new=self._shown(value[name]))
+            for name in fields
+            if name in value and name not in ("name", "kind")
+        ]
+        entry.patch = [{"op": "add", "path": f"/{entry.group}/{entry.element}", "value": value}]
+        return True
+
+    def _update(self, entry: Entry, found: str, fields: Fields) -> None:
+        self.books[entry.group].free.discard(found)
+        entry.element = found
+        element = self.books[entry.group].elements[found]
+        now: Fields = element.model_dump(mode="json")
+        if fields.get("kind", now.get("kind")) != now.get("kind"):
+            entry.why = f"is a {now['kind']} here and a {fields['kind']} in the file; remove the wrong one first"
+            return
+        new = self._valid(entry, {**now, **fields})
+        if new is None:
+            return
+        changed = [name for name in new if not _equal(now.get(name), new[name])]
+        entry.action, entry.kind = ("update" if changed else "same"), now.get("kind", entry.kind)
+        entry.fields = [
+            FieldChange(field=name, now=self._shown(now.get(name)), new=self._shown(new[name])) for name in changed
+        ]  # fmt: skip
+        entry.patch = [
+            {"op": "replace", "path": f"/{entry.group}/{found}/{name}", "value": new[name]} for name in changed
+        ]
+
+    def _shown(self, value: Any) -> str:
+        if isinstance(value, float):
+            return f"{value:.10g}"
+        if isinstance(value, str):
+            return self._names.get(value, value)
+        if isinstance(value, dict):
+            return ", ".join(f"{self._shown(v)}" if k in _TAGS else f"{k} {self._shown(v)}" for k, v in value.items())
+        return "none" if value is None else json.dumps(value, ensure_ascii=False)[:120]
+
+
+def _is_id(text: Any) -> TypeGuard[str]:
+    try:
+        _ID.validate_python(text)
+    except ValidationError:
+        return False
+    return True
+
+
+def _equal(a: Any, b: Any) -> bool:
+    if isinstance(a, dict) and isinstance(b, dict):
+        return a.keys() == b.keys() and all(_equal(a[k], b[k]) for k in a)
+    if isinstance(a, list) and isinstance(b, list):
+        return len(a) == len(b) and all(map(_equal, a, b))
+    numbers = all(isinstance(v, int | float) and not isinstance(v, bool) for v in (a, b))
+    return math.isclose(a, b, rel_tol=_SAME, abs_tol=1e-12) if numbers else bool(a == b)
+
+
+def _reasons(error: ValidationError) -> Iterator[str]:
+    for problem in error.errors(include_url=False, include_input=False)[:3]:
+        where = ".".join(str(part) for part in problem["loc"] if part not in _ALL_KINDS) or "element"
+        if problem["type"] == "missing":
+            yield f"{where} is not in the file; add it there"
+        else:
+            yield f"{where}: {problem['msg'].removeprefix('Value error, ')}"
