@@ -411,3 +411,53 @@ def test_a_run_of_pipes_is_laid_click_by_click(demo: Page):
                 break
             demo.wait_for_timeout(100)
         assert (len(now["links"]), len(now["nodes"])) == (len(before["links"]) + links, kept)
+
+
+def test_a_changed_landxml_updates_the_network_as_one_step(demo: Page, tmp_path):
+    demo.goto(demo.url.replace("/verdict", "/network"))
+    up_to_date(demo)
+    demo.get_by_role("link", name="Deliver").first.click()
+    with demo.expect_download() as download:
+        demo.get_by_test_id("get-network.xml").click()
+    text = download.value.path().read_text(encoding="utf-8")
+    changed = tmp_path / "changed.xml"
+    changed.write_text(
+        text.replace('elevRim="5.45"', 'elevRim="5.52"')
+        .replace(
+            "</Structs>",
+            '<Struct name="N1" elevRim="5.6" elevSump="4.3"><Center>30 300</Center><CircStruct diameter="1200"/></Struct>'
+            '<Struct name="N2"><Center>60 330</Center><InletStruct/></Struct></Structs>',
+        )
+        .replace("</Pipes>", '<Pipe name="N1-A1" refStart="N1" refEnd="A1"><CircPipe diameter="225"/></Pipe></Pipes>'),
+        encoding="utf-8",
+    )
+    demo.get_by_role("link", name="Network").first.click()
+    demo.get_by_test_id("take-in").click()
+    demo.get_by_test_id("take-in-file").set_input_files(changed)
+    counts, rows = demo.get_by_test_id("take-in-counts"), demo.get_by_test_id("take-in-rows")
+    expect(counts).to_contain_text("1 in conflict")
+    expect(counts).to_contain_text("2 new")
+    expect(counts).to_contain_text("1 changed")
+    expect(rows.locator("tr[data-action=conflict]")).to_contain_text("cover is not in the file; add it there")
+    expect(rows.locator("tr[data-action=update]")).to_contain_text("cover 5.45 5.52")
+    apply = demo.get_by_test_id("take-in-apply")
+    demo.get_by_label("take A1").uncheck()
+    expect(apply).to_have_text("Take in 2 elements")
+    demo.get_by_label("take A1").check()
+    apply.click()
+    expect(demo.get_by_test_id("take-in-page")).to_have_count(0)
+    up_to_date(demo)
+    expect(demo.get_by_role("link", name="Network").first).to_contain_text("51 links")
+    demo.get_by_test_id("undo").click()
+    up_to_date(demo)
+    expect(demo.get_by_role("link", name="Network").first).to_contain_text("50 links")
+
+
+def test_a_file_that_is_no_network_is_refused_on_its_page(demo: Page, tmp_path):
+    demo.get_by_role("link", name="Network").first.click()
+    demo.get_by_test_id("take-in").click()
+    broken = tmp_path / "broken.xml"
+    broken.write_text("<LandXML", encoding="utf-8")
+    demo.get_by_test_id("take-in-file").set_input_files(broken)
+    expect(demo.get_by_test_id("take-in-wrong")).to_contain_text("is not well formed")
+    expect(demo.get_by_test_id("take-in-apply")).to_have_count(0)

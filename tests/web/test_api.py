@@ -51,6 +51,40 @@ def edit(client, project, patch):
     return client.patch(f"/api/projects/{project['id']}", json=patch, headers={"If-Match": f'"{project["revision"]}"'})
 
 
+def test_a_changed_landxml_is_looked_at_then_taken_in_as_one_step(client, project):
+    base = f"/api/projects/{project['id']}"
+    out = client.get(f"{base}/network.xml")
+    assert out.headers["content-disposition"].endswith('.xml"')
+    changed = out.content.replace(b'elevRim="5.45"', b'elevRim="5.52"')
+    proposal = client.post(f"{base}/incoming?format=landxml", content=changed).json()
+    (entry,) = [e for e in proposal["entries"] if e["action"] != "same"]
+    assert (entry["name"], entry["fields"]) == ("A1", [{"field": "cover", "now": "5.45", "new": "5.52"}])
+    assert client.get(base).json()["revision"] == project["revision"]  # nothing has changed yet
+    option = next(iter(project["document"]["options"]))
+    patch = [{**op, "path": f"/options/{option}/network{op['path']}"} for op in entry["patch"]]
+    taken = edit(client, project, patch).json()
+    assert taken["document"]["options"][option]["network"]["nodes"][entry["element"]]["cover"] == 5.52
+    undone = client.post(f"{base}/undo", headers={"If-Match": f'"{taken["revision"]}"'}).json()
+    assert undone["fingerprint"] == project["fingerprint"]
+
+
+def test_a_geojson_of_the_project_changes_nothing(client, project):
+    base = f"/api/projects/{project['id']}"
+    content = client.get(f"{base}/network.geojson").content
+    proposal = client.post(f"{base}/incoming?format=geojson", content=content).json()
+    assert {entry["action"] for entry in proposal["entries"]} == {"same"}
+
+
+def test_a_file_that_is_no_network_is_refused_in_words(client, project, monkeypatch):
+    base = f"/api/projects/{project['id']}/incoming"
+    refused = client.post(f"{base}?format=landxml", content=b"<!DOCTYPE x [<!ENTITY a 'b'>]><LandXML/>")
+    assert refused.status_code == 422
+    assert "remove the declaration" in refused.text
+    assert client.post(f"{base}?format=dwg", content=b"").status_code == 422
+    monkeypatch.setattr("madidus.web.files._LARGEST", 1000)
+    assert "larger than" in client.post(f"{base}?format=geojson", content=b" " * 2000).text
+
+
 def test_an_edit_is_answered_by_the_whole_ensemble(client, project):
     first = settled(client, project["id"])
     assert first["state"] == "settled"

@@ -285,7 +285,8 @@ class _Merge:
         element = self.books[entry.group].elements[found]
         now: Fields = element.model_dump(mode="json")
         if fields.get("kind", now.get("kind")) != now.get("kind"):
-            entry.why = f"is a {now['kind']} here and a {fields['kind']} in the file; remove the wrong one first"
+            kinds = f"of kind {now['kind']} here and of kind {fields['kind']} in the file"
+            entry.why = f"is {kinds}; remove the wrong one first"
             return
         new = self._valid(entry, {**now, **fields})
         if new is None:
