@@ -461,3 +461,85 @@ def test_a_file_that_is_no_network_is_refused_on_its_page(demo: Page, tmp_path):
     demo.get_by_test_id("take-in-file").set_input_files(broken)
     expect(demo.get_by_test_id("take-in-wrong")).to_contain_text("is not well formed")
     expect(demo.get_by_test_id("take-in-apply")).to_have_count(0)
+
+
+def lay_over(page: Page, text: str):
+    """Paste a text into the table, as the browser would."""
+    page.get_by_test_id("grid").evaluate(
+        """(grid, text) => {
+            const clipboardData = new DataTransfer();
+            clipboardData.setData("text/plain", text);
+            grid.dispatchEvent(new ClipboardEvent("paste", { clipboardData, bubbles: true }));
+        }""",
+        text,
+    )
+
+
+def cell(page: Page, row: int, column: int):
+    return page.get_by_test_id("grid").locator(f"tr[aria-rowindex='{row + 2}'] td").nth(column)
+
+
+def test_a_block_is_pasted_into_a_table_looked_at_and_taken_back(demo: Page):
+    demo.get_by_role("link", name="Network").first.click()
+    demo.get_by_test_id("show-tables").click()
+    demo.get_by_test_id("table-pipes").click()
+    demo.get_by_test_id("grid").press("Control+Home")
+    cell(demo, 1, 3).click()
+    expect(demo.get_by_test_id("inspector-title")).to_contain_text("A2–A3")
+    lay_over(demo, "Length\tDiameter\n41.5\t375\nn/a\t400\n22\t300\n")
+    bar = demo.get_by_test_id("staged")
+    expect(bar).to_contain_text("5 fit, 1 does not (“n/a” is no number); nothing has changed yet")
+    expect(cell(demo, 2, 3)).to_have_attribute("aria-invalid", "true")
+    demo.keyboard.press("Escape")
+    expect(bar).to_have_count(0)
+    expect(cell(demo, 1, 3)).to_have_text("24.08")
+    lay_over(demo, "41.5\t375\nn/a\t400\n22\t300\n")
+    demo.get_by_test_id("accept-staged").click()
+    expect(cell(demo, 1, 3)).to_have_text("41.50")
+    expect(cell(demo, 2, 3)).to_have_text("24.08")
+    expect(cell(demo, 2, 4)).to_have_text("400")
+    expect(demo.get_by_test_id("diameter")).to_have_value("375")
+    up_to_date(demo)
+    demo.get_by_test_id("undo").click()
+    expect(cell(demo, 1, 3)).to_have_text("24.08")
+    up_to_date(demo)
+
+
+def test_cells_are_typed_filled_down_sorted_and_filtered_by_keyboard(demo: Page):
+    demo.get_by_role("link", name="Network").first.click()
+    demo.get_by_test_id("show-tables").click()
+    demo.get_by_test_id("table-pipes").click()
+    demo.get_by_test_id("grid").press("Control+Home")
+    cell(demo, 0, 7).click()
+    demo.keyboard.type("wide")
+    demo.keyboard.press("Enter")
+    expect(cell(demo, 0, 7)).to_have_attribute("title", "“wide” is no number")
+    demo.keyboard.press("Escape")
+    expect(cell(demo, 0, 7)).to_have_text("0.0130")
+    demo.keyboard.type("0.016")
+    demo.keyboard.press("Enter")
+    expect(cell(demo, 0, 7)).to_have_text("0.0160")
+    demo.keyboard.press("ArrowUp")
+    demo.keyboard.press("Shift+ArrowDown")
+    demo.keyboard.press("Shift+ArrowDown")
+    demo.keyboard.press("Control+d")
+    expect(demo.get_by_test_id("staged")).to_contain_text("2 fit")
+    demo.keyboard.press("Enter")
+    expect(cell(demo, 2, 7)).to_have_text("0.0160")
+    up_to_date(demo)
+    for _ in range(2):
+        with demo.expect_response(lambda r: r.url.endswith("/undo")):
+            demo.get_by_test_id("undo").click()
+    expect(cell(demo, 2, 7)).to_have_text("0.0130")
+    demo.get_by_role("button", name="Length").click()
+    demo.get_by_role("button", name="Length").click()
+    expect(demo.locator("th[aria-sort=descending]")).to_contain_text("Length")
+    demo.get_by_test_id("grid").press("Control+Home")
+    longest, next_ = (float(cell(demo, k, 3).inner_text()) for k in (0, 1))
+    assert longest >= next_
+    demo.get_by_test_id("filter-rows").fill("K1–K2")
+    expect(demo.get_by_test_id("grid")).to_have_attribute("aria-rowcount", "2")
+    demo.get_by_test_id("filter-rows").fill("")
+    demo.get_by_test_id("tile-5").click()  # the pond's freeboard: picking it turns to the page of stores
+    expect(demo.get_by_test_id("table-stores")).to_have_attribute("aria-selected", "true")
+    up_to_date(demo)

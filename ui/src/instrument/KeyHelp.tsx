@@ -9,6 +9,11 @@ const KEYS: [string, string][] = [
   ["Home, End on the time bar", "start or end of the storm"],
   ["Tab, Enter in the storm matrix", "pick a storm"],
   ["Enter, Esc in a field", "take the number, or the old one back"],
+  ["arrows, Page Up, Page Down, Ctrl Home in a table", "another cell; with Shift, a block of cells"],
+  ["Enter, F2 or a sign in a table", "type into the cell"],
+  ["Ctrl C, Ctrl V in a table", "copy the block; lay another over it, to be accepted"],
+  ["Ctrl D in a table", "fill the block with its first row"],
+  ["Enter, Esc over a paste", "accept it, or drop it"],
   ["?", "this list"],
 ];
 
@@ -27,7 +32,7 @@ export function KeyHelp() {
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 bg-ink/30" />
         <Dialog.Content
-          className="fixed left-1/2 top-24 w-[420px] -translate-x-1/2 border border-ink bg-hi p-4"
+          className="fixed left-1/2 top-24 w-[560px] -translate-x-1/2 border border-ink bg-hi p-4"
           aria-describedby={undefined}
         >
           <Dialog.Title className="mb-2 text-[15px] font-semibold">Keys</Dialog.Title>

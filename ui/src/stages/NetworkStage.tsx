@@ -4,6 +4,7 @@ import { Findings } from "../views/Findings";
 import { Inspector } from "../views/Inspector";
 import { LongSection } from "../views/LongSection";
 import { Plan } from "../views/Plan";
+import { Tables } from "../views/Tables";
 import { TakeIn } from "../views/TakeIn";
 
 const isLink = (kind: string | null): kind is LinkKind => kind !== null && kind in LINK_KINDS;
@@ -11,7 +12,7 @@ const isLink = (kind: string | null): kind is LinkKind => kind !== null && kind 
 const KEPT = "madidus.plan-share";
 const clamp = (share: number) => Math.min(0.85, Math.max(0.15, Number.isFinite(share) ? share : 0.56));
 
-/** Plan above, long section below, the lane of checks between, the inspector on the right. */
+/** Plan above, long section or tables below, the lane of checks between, the inspector on the right. */
 export function NetworkStage() {
   const column = useRef<HTMLDivElement>(null);
   const [share, setShare] = useState(() => clamp(Number(localStorage.getItem(KEPT) ?? 0.56)));
@@ -19,6 +20,7 @@ export function NetworkStage() {
     setShare(clamp(value));
     localStorage.setItem(KEPT, String(clamp(value)));
   };
+  const [tables, setTables] = useState(false);
   const [adding, setAdding] = useState<Laying | null>(null);
   useEffect(() => {
     const leave = (event: globalThis.KeyboardEvent) => event.key === "Escape" && setAdding(null);
@@ -58,7 +60,7 @@ export function NetworkStage() {
         />
         <Findings />
         <div className="flex min-h-0" style={{ flex: `${1 - share} 1 0` }}>
-          <LongSection />
+          {tables ? <Tables leave={() => setTables(false)} /> : <LongSection showTables={() => setTables(true)} />}
         </div>
       </div>
       <Inspector />

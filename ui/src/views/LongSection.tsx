@@ -8,7 +8,7 @@ import { ControlSign, SteadyWater, StoneBed, WATER_LINE } from "./SectionMarks";
 import { type Profile, SteadyFlow } from "./SteadyFlow";
 
 /** Ground, covers, pipes and water along the run of the picked element, at the moment of the clock. */
-export function LongSection() {
+export function LongSection({ showTables }: { showTables: () => void }) {
   const { network, cursor, answer } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const [steady, setSteady] = useState(false);
@@ -39,6 +39,9 @@ export function LongSection() {
             steady flow
           </button>
         )}
+        <button type="button" className="textlink" onClick={showTables} data-testid="show-tables">
+          tables
+        </button>
       </p>
       <div className="flex min-h-0 flex-1">
         {steady && <SteadyFlow shown={setProfile} leave={leave} />}

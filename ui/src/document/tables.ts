@@ -1,0 +1,236 @@
+import type { Change } from "./store";
+import { type Conduit, isConduit, levelOf, type NetLink, type Network, topOf } from "./types";
+import { parse, type Quantity, show, unitOf } from "./units";
+
+type Group = "nodes" | "links" | "catchments";
+// biome-ignore lint/suspicious/noExplicitAny: a column reads the fields that its own kinds of element have
+type Element = any;
+
+/** One column: what it shows of an element, and which of its fields it writes. */
+export type Column = {
+  key: string;
+  label: string;
+  quantity?: Quantity;
+  /** Path of the field below the element; none where it is derived, or where this element has no such field. */
+  path?: (element: Element) => string | null;
+  value: (element: Element, network: Network) => number | string | null;
+  /** Cells that name a node. */
+  node?: boolean;
+  /** May be left empty: then the project's own value counts. */
+  optional?: boolean;
+};
+
+export type Table = {
+  key: string;
+  label: string;
+  group: Group;
+  holds: (element: Element) => boolean;
+  columns: Column[];
+};
+
+const field = (key: string, label: string, quantity?: Quantity, more: Partial<Column> = {}): Column => ({
+  key,
+  label,
+  quantity,
+  path: () => `/${key}`,
+  value: (element) => element[key] ?? null,
+  ...more,
+});
+const nodeField = (key: string, label: string, optional = false) =>
+  field(key, label, undefined, {
+    node: true,
+    optional,
+    value: (element, network) => network.nodes[element[key]]?.name ?? null,
+  });
+const NAME = field("name", "Name");
+const PLACE = [field("x", "East", "length"), field("y", "North", "length")];
+const KIND: Column = { key: "kind", label: "Kind", value: (element) => element.form ?? element.kind };
+const round = (section: Element) => section?.shape === "circular";
+
+/** Flow of a round pipe that is just full, Manning. */
+function fullBore(pipe: Element): number | null {
+  const slope = (pipe.upstream_invert - pipe.downstream_invert) / pipe.length;
+  if (!round(pipe.section) || slope <= 0) return null;
+  const d = pipe.section.diameter;
+  return ((Math.PI * d * d) / 4) * (d / 4) ** (2 / 3) * (Math.sqrt(slope) / pipe.roughness) * pipe.barrels;
+}
+
+const SLOPE: Column = {
+  key: "slope",
+  label: "Slope",
+  quantity: "slope",
+  value: (link: Conduit) => {
+    const fall = link.upstream_invert - link.downstream_invert;
+    return fall === 0 ? null : link.length / fall;
+  },
+};
+
+export const TABLES: Table[] = [
+  {
+    key: "shafts",
+    label: "Manholes",
+    group: "nodes",
+    holds: (node) => node.kind === "manhole" || node.kind === "junction" || node.kind === "inlet",
+    columns: [
+      NAME,
+      KIND,
+      ...PLACE,
+      field("cover", "Cover", "level"),
+      field("invert", "Invert", "level"),
+      field("ponded_area", "Ponded area", "area"),
+      { key: "depth", label: "Depth", quantity: "length", value: (node) => topOf(node) - node.invert },
+    ],
+  },
+  {
+    key: "pipes",
+    label: "Pipes",
+    group: "links",
+    holds: (link) => link.kind === "pipe",
+    columns: [
+      NAME,
+      nodeField("upstream", "From"),
+      nodeField("downstream", "To"),
+      field("length", "Length", "length"),
+      {
+        key: "section",
+        label: "Diameter",
+        quantity: "diameter",
+        path: (pipe) => (round(pipe.section) ? "/section/diameter" : null),
+        value: (pipe) => (round(pipe.section) ? pipe.section.diameter : pipe.section.shape),
+      },
+      field("upstream_invert", "Invert up", "level"),
+      field("downstream_invert", "Invert down", "level"),
+      field("roughness", "Roughness", "roughness"),
+      SLOPE,
+      { key: "full", label: "Full", quantity: "flow", value: fullBore },
+    ],
+  },
+  {
+    key: "open",
+    label: "Channels",
+    group: "links",
+    holds: (link) => isConduit(link) && link.kind !== "pipe",
+    columns: [
+      NAME,
+      KIND,
+      nodeField("upstream", "From"),
+      nodeField("downstream", "To"),
+      field("length", "Length", "length"),
+      field("upstream_invert", "Bed up", "level"),
+      field("downstream_invert", "Bed down", "level"),
+      field("roughness", "Roughness", "roughness"),
+      SLOPE,
+    ],
+  },
+  {
+    key: "areas",
+    label: "Areas",
+    group: "catchments",
+    holds: () => true,
+    columns: [
+      NAME,
+      field("area", "Area", "area"),
+      field("impervious", "Paved", "share"),
+      nodeField("node", "Drains to", true),
+      field("time_of_entry", "Time of entry", "minutes", { optional: true }),
+    ],
+  },
+  {
+    key: "stores",
+    label: "Storage",
+    group: "nodes",
+    holds: (node) => node.kind === "storage" || node.kind === "basin" || node.kind === "stone",
+    columns: [
+      NAME,
+      KIND,
+      ...PLACE,
+      field("cover", "Bank or cover", "level"),
+      field("invert", "Invert", "level"),
+      field("initial_depth", "Standing water", "length"),
+    ],
+  },
+  {
+    key: "controls",
+    label: "Controls",
+    group: "links",
+    holds: (link) => !isConduit(link as NetLink),
+    columns: [
+      NAME,
+      KIND,
+      nodeField("upstream", "From"),
+      nodeField("downstream", "To"),
+      {
+        key: "level",
+        label: "Level",
+        quantity: "level",
+        path: (link) => (link.kind === "pump" ? null : "invert" in link ? "/invert" : "/crest"),
+        value: (link) => levelOf(link),
+      },
+    ],
+  },
+  {
+    key: "outfalls",
+    label: "Outfalls",
+    group: "nodes",
+    holds: (node) => node.kind === "outfall",
+    columns: [
+      NAME,
+      ...PLACE,
+      field("invert", "Invert", "level"),
+      field("ground", "Ground", "level", { optional: true }),
+    ],
+  },
+];
+
+export type Row = { id: string; element: Element };
+
+export const rowsOf = (network: Network, table: Table): Row[] =>
+  Object.entries(network[table.group])
+    .filter(([, element]) => table.holds(element))
+    .map(([id, element]) => ({ id, element }));
+
+/** Heading of a column: its unit, as its cells are read and typed. */
+export const unitOfColumn = (column: Column) =>
+  column.quantity === "slope" ? "1 in" : column.quantity ? unitOf(column.quantity) : "";
+
+export function cellText(column: Column, row: Row, network: Network): string {
+  const value = column.value(row.element, network);
+  if (value === null) return "";
+  return typeof value === "number" && column.quantity ? show(value, column.quantity) : String(value);
+}
+
+/** The edit that a text typed or pasted into a cell stands for, null where it changes nothing, or what is wrong. */
+export function cellChange(
+  table: Table,
+  column: Column,
+  row: Row,
+  network: Network,
+  optionPath: string,
+  text: string,
+): Change | string | null {
+  const path = column.path?.(row.element);
+  const typed = text.trim();
+  if (typed === cellText(column, row, network)) return null;
+  if (!path) return `${column.label.toLowerCase()} follows from other fields`;
+  const at = `${optionPath}/${table.group}/${row.id}${path}`;
+  if (typed === "" && column.optional) return { op: "replace", path: at, value: null };
+  if (column.node) {
+    const named = Object.entries(network.nodes).filter(([, node]) => node.name === typed);
+    if (named.length !== 1) return `“${typed}” names ${named.length ? "several nodes" : "no node"}`;
+    return { op: "replace", path: at, value: named[0]?.[0] };
+  }
+  if (!column.quantity) return typed === "" ? "a name is needed" : { op: "replace", path: at, value: typed };
+  const value = parse(typed.replace(/(\d)[\s\u00a0](?=\d{3})/g, "$1"), column.quantity);
+  return value === null ? `“${typed}” is no number` : { op: "replace", path: at, value };
+}
+
+/** Rows in the order of a column, numbers by size; texts so that M2 comes before M10. */
+export function inOrder(rows: Row[], column: Column, network: Network, rising: boolean): Row[] {
+  const sign = rising ? 1 : -1;
+  const collate = new Intl.Collator("en", { numeric: true });
+  return [...rows].sort((a, b) => {
+    const [p, q] = [column.value(a.element, network), column.value(b.element, network)];
+    if (typeof p === "number" && typeof q === "number") return sign * (p - q);
+    return sign * collate.compare(String(p ?? ""), String(q ?? ""));
+  });
+}

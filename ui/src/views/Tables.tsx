@@ -1,0 +1,347 @@
+import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
+import { readBlock } from "../document/block";
+import { useProject } from "../document/store";
+import { type Column, cellChange, cellText, inOrder, type Row, rowsOf, TABLES, unitOfColumn } from "../document/tables";
+import { useWidth } from "../instrument/useWidth";
+import { GridCell, type Staged } from "./GridCell";
+
+type Cell = { row: number; column: number };
+const ROW = 22;
+const keyOf = (id: string, column: Column) => `${id}/${column.key}`;
+
+/** The elements of each kind as a grid: typed, pasted, filled down, sorted and filtered like a spreadsheet. */
+export function Tables({ leave }: { leave: () => void }) {
+  const { network, optionPath, cursor, findings, point, edit } = useProject();
+  const [tab, setTab] = useState(1);
+  const [order, setOrder] = useState<{ key: string; rising: boolean } | null>(null);
+  const [filter, setFilter] = useState("");
+  const [at, setAt] = useState<Cell>({ row: 0, column: 0 });
+  const [to, setTo] = useState<Cell>({ row: 0, column: 0 });
+  const [typing, setTyping] = useState<string | null>(null);
+  const [staged, setStaged] = useState<Map<string, Staged> | null>(null);
+  const [size, setSize] = useState("");
+  const [wrong, setWrong] = useState<{ key: string; why: string } | null>(null);
+  const [scrolled, setScrolled] = useState(0);
+  const [box, , height] = useWidth<HTMLDivElement>();
+  const grid = useRef<HTMLDivElement>(null);
+  const table = TABLES[tab] ?? TABLES[0];
+
+  const rows = useMemo(() => {
+    if (!network || !table) return [];
+    const all = rowsOf(network, table);
+    const wanted = filter.trim().toLowerCase();
+    const found = wanted
+      ? all.filter((row) => table.columns.some((c) => cellText(c, row, network).toLowerCase().includes(wanted)))
+      : all;
+    const column = table.columns.find((c) => c.key === order?.key) ?? table.columns[0];
+    return column ? inOrder(found, column, network, order?.rising ?? true) : found;
+  }, [network, table, filter, order]);
+  const marks = useMemo(() => {
+    const found = new Map<string, string>();
+    for (const f of findings) if (f.accepted === null) found.set(`${f.element}/${f.field}`, `${f.why}; ${f.remedy}`);
+    return found;
+  }, [findings]);
+
+  // what is picked on the plan is brought into sight
+  const picked = rows.findIndex((row) => row.id === cursor.element);
+  useEffect(() => {
+    const pane = grid.current;
+    if (!pane || picked < 0) return;
+    // after a sort or a filter the chosen cell stays on its element
+    setAt((cell) => ({ ...cell, row: picked }));
+    setTo((cell) => ({ ...cell, row: picked }));
+    const top = picked * ROW;
+    if (top < pane.scrollTop || top > pane.scrollTop + pane.clientHeight - 3 * ROW) pane.scrollTop = top - 2 * ROW;
+  }, [picked]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only a new pick turns the page, not a page turned by hand
+  useEffect(() => {
+    const { element } = cursor;
+    const held = network?.nodes[element ?? ""] ?? network?.links[element ?? ""] ?? network?.catchments[element ?? ""];
+    if (!network || !element || !held) return;
+    const page = TABLES.findIndex((t) => network[t.group][element] === held && t.holds(held));
+    if (page >= 0 && page !== tab) turnTo(page);
+  }, [cursor.element]);
+  const turnTo = (page: number) => {
+    setTab(page);
+    setOrder(null);
+    setStaged(null);
+    setTyping(null);
+    setAt({ row: 0, column: 0 });
+    setTo({ row: 0, column: 0 });
+  };
+
+  if (!network || !table) return null;
+  const columns = table.columns;
+  const box1 = { row: Math.min(at.row, to.row), column: Math.min(at.column, to.column) };
+  const box2 = { row: Math.max(at.row, to.row), column: Math.max(at.column, to.column) };
+  const first = Math.max(0, Math.floor(scrolled / ROW) - 4);
+  const shown = rows.slice(first, first + Math.ceil(height / ROW) + 8);
+
+  const move = (cell: Cell, extend = false) => {
+    const next = {
+      row: Math.max(0, Math.min(rows.length - 1, cell.row)),
+      column: Math.max(0, Math.min(columns.length - 1, cell.column)),
+    };
+    if (!extend) setAt(next);
+    setTo(next);
+    setTyping(null);
+    setWrong(null);
+    const row = rows[next.row];
+    if (row && !extend) point({ element: row.id });
+    grid.current?.focus();
+  };
+  const look = (column: Column, row: Row, text: string) => cellChange(table, column, row, network, optionPath, text);
+  const commit = (text: string) => {
+    const [row, column] = [rows[at.row], columns[at.column]];
+    if (!row || !column) return false;
+    const change = look(column, row, text);
+    if (typeof change === "string") {
+      setWrong({ key: keyOf(row.id, column), why: change });
+      return false;
+    }
+    if (change) edit([change]);
+    setTyping(null);
+    setWrong(null);
+    return true;
+  };
+  /** Lay texts over the cells from the corner of the selection; nothing changes until they are accepted. */
+  const stage = (block: string[][], what: string) => {
+    const found = new Map<string, Staged>();
+    for (const [i, line] of block.entries())
+      for (const [j, text] of line.entries()) {
+        const [row, column] = [rows[box1.row + i], columns[box1.column + j]];
+        if (!row || !column) continue;
+        const change = look(column, row, text);
+        if (change === null) continue;
+        const bad = typeof change === "string";
+        found.set(keyOf(row.id, column), { text, change: bad ? null : change, wrong: bad ? change : null });
+      }
+    const beyond = Math.max(0, box1.row + block.length - rows.length);
+    setSize(
+      `${what} of ${block.length} × ${block[0]?.length ?? 0}${beyond ? `, ${beyond} rows beyond the end left out` : ""}`,
+    );
+    setStaged(found);
+  };
+  const paste = (event: ClipboardEvent) => {
+    if (typing !== null) return;
+    event.preventDefault();
+    let block = readBlock(event.clipboardData.getData("text"));
+    const one = block.length === 1 && block[0]?.length === 1 ? (block[0][0] ?? "") : null;
+    if (one !== null)
+      block = Array.from({ length: box2.row - box1.row + 1 }, () =>
+        Array.from({ length: box2.column - box1.column + 1 }, () => one),
+      );
+    else if (block[0]?.every((text, j) => isHeading(text, columns[box1.column + j]))) block = block.slice(1);
+    stage(block, "Paste");
+  };
+  const copy = (event: ClipboardEvent) => {
+    if (typing !== null) return;
+    event.preventDefault();
+    const lines = rows.slice(box1.row, box2.row + 1).map((row) =>
+      columns
+        .slice(box1.column, box2.column + 1)
+        .map((column) => cellText(column, row, network).replace("−", "-"))
+        .join("\t"),
+    );
+    event.clipboardData.setData("text/plain", lines.join("\n"));
+  };
+  const fillDown = () => {
+    const top = rows[box1.row];
+    if (!top || box2.row === box1.row) return;
+    const line = columns.slice(box1.column, box2.column + 1).map((column) => cellText(column, top, network));
+    stage(
+      Array.from({ length: box2.row - box1.row + 1 }, () => line),
+      "Fill",
+    );
+  };
+  const accept = () => {
+    const changes = [...(staged?.values() ?? [])].flatMap((cell) => cell.change ?? []);
+    setStaged(null);
+    if (changes.length) edit(changes);
+  };
+  const keys = (event: KeyboardEvent) => {
+    if (typing !== null) return;
+    const step = {
+      ArrowUp: [-1, 0],
+      ArrowDown: [1, 0],
+      ArrowLeft: [0, -1],
+      ArrowRight: [0, 1],
+      PageUp: [-15, 0],
+      PageDown: [15, 0],
+    }[event.key];
+    const command = event.ctrlKey || event.metaKey;
+    if (step) {
+      const from = event.shiftKey ? to : at;
+      move({ row: from.row + (step[0] ?? 0), column: from.column + (step[1] ?? 0) }, event.shiftKey);
+    } else if (command && event.key === "d") fillDown();
+    else if (command && event.key === "a") {
+      setAt({ row: 0, column: 0 });
+      setTo({ row: rows.length - 1, column: columns.length - 1 });
+    } else if (command && event.key === "Home") move({ row: 0, column: 0 });
+    else if (command && event.key === "End") move({ row: rows.length - 1, column: columns.length - 1 });
+    else if (event.key === "Enter" && staged) accept();
+    else if (event.key === "Escape" && staged) setStaged(null);
+    else if (event.key === "Enter" || event.key === "F2") {
+      const [row, column] = [rows[at.row], columns[at.column]];
+      if (row && column?.path?.(row.element)) setTyping(cellText(column, row, network));
+    } else if (event.key.length === 1 && !command) {
+      const [row, column] = [rows[at.row], columns[at.column]];
+      if (row && column?.path?.(row.element)) setTyping(event.key);
+    } else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  const fit = [...(staged?.values() ?? [])].filter((cell) => cell.change).length;
+  const bad = [...(staged?.values() ?? [])].filter((cell) => cell.wrong);
+
+  return (
+    <section className="flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Tables">
+      {staged ? (
+        <p
+          className="flex items-baseline gap-3 border-b border-rule2 bg-lo px-2 py-1"
+          data-testid="staged"
+          role="status"
+        >
+          <b className="font-semibold">{size}</b>
+          <span>
+            {fit} fit
+            {bad.length > 0 && (
+              <span className="font-semibold text-madder">
+                , {bad.length} {bad.length > 1 ? "do" : "does"} not ({bad[0]?.wrong})
+              </span>
+            )}
+            ; nothing has changed yet
+          </span>
+          <button type="button" className="ml-auto border border-rule2 px-4" onClick={() => setStaged(null)}>
+            Drop it
+          </button>
+          <button
+            type="button"
+            className="bg-ink px-4 font-semibold text-hi disabled:opacity-40"
+            disabled={fit === 0}
+            onClick={accept}
+            data-testid="accept-staged"
+          >
+            Accept the {fit}
+          </button>
+        </p>
+      ) : (
+        <p className="flex items-baseline gap-1 px-2 py-1" role="tablist" aria-label="Kinds of element">
+          {TABLES.map((each, i) => (
+            <button
+              key={each.key}
+              type="button"
+              role="tab"
+              aria-selected={i === tab}
+              data-testid={`table-${each.key}`}
+              className={`whitespace-nowrap px-2 ${i === tab ? "bg-ink font-semibold text-hi" : "text-ink2"}`}
+              onClick={() => turnTo(i)}
+            >
+              {each.label} {rowsOf(network, each).length}
+            </button>
+          ))}
+          <input
+            className="field ml-auto !w-36 !text-left"
+            placeholder="filter"
+            aria-label="Filter rows"
+            value={filter}
+            onChange={(event) => setFilter(event.target.value)}
+            data-testid="filter-rows"
+          />
+          <button type="button" className="textlink ml-2" onClick={leave} data-testid="show-section">
+            long section
+          </button>
+        </p>
+      )}
+      <div ref={box} className="min-h-0 min-w-0 flex-1">
+        <div
+          ref={grid}
+          role="grid"
+          aria-label={table.label}
+          aria-rowcount={rows.length + 1}
+          tabIndex={0}
+          className="h-full overflow-auto outline-none"
+          style={{ height }}
+          onScroll={(event) => setScrolled(event.currentTarget.scrollTop)}
+          onKeyDown={keys}
+          onPaste={paste}
+          onCopy={copy}
+          data-testid="grid"
+        >
+          <table className="w-full border-collapse text-left">
+            <thead className="sticky top-0 z-10 bg-lo">
+              <tr className="border-b border-ink">
+                {columns.map((column) => (
+                  <th
+                    key={column.key}
+                    className={`whitespace-nowrap px-2 font-semibold ${column.quantity ? "text-right" : ""}`}
+                    aria-sort={order?.key === column.key ? (order.rising ? "ascending" : "descending") : undefined}
+                  >
+                    <button
+                      type="button"
+                      title="sort"
+                      onClick={() =>
+                        setOrder({ key: column.key, rising: order?.key === column.key ? !order.rising : true })
+                      }
+                    >
+                      {column.label} <span className="font-normal text-[11px] text-ink3">{unitOfColumn(column)}</span>
+                      {order?.key === column.key && (order.rising ? " ↑" : " ↓")}
+                    </button>
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {first > 0 && <tr style={{ height: first * ROW }} />}
+              {shown.map((row, k) => {
+                const i = first + k;
+                return (
+                  <tr
+                    key={row.id}
+                    aria-rowindex={i + 2}
+                    className={row.id === cursor.element ? "bg-hi" : ""}
+                    style={{
+                      height: ROW,
+                      boxShadow: row.id === cursor.element ? "inset 3px 0 0 var(--color-ink)" : "",
+                    }}
+                  >
+                    {columns.map((column, j) => (
+                      <GridCell
+                        key={column.key}
+                        column={column}
+                        text={cellText(column, row, network)}
+                        derived={!column.path?.(row.element)}
+                        staged={staged?.get(keyOf(row.id, column))}
+                        mark={marks.get(`${row.id}/${column.key}`)}
+                        wrong={wrong?.key === keyOf(row.id, column) ? wrong.why : undefined}
+                        active={i === at.row && j === at.column}
+                        chosen={i >= box1.row && i <= box2.row && j >= box1.column && j <= box2.column}
+                        typing={i === at.row && j === at.column ? typing : null}
+                        pick={(extend) => move({ row: i, column: j }, extend)}
+                        type={setTyping}
+                        commit={(text, down) => {
+                          if (commit(text)) move({ row: at.row + (down ? 1 : 0), column: at.column });
+                        }}
+                        cancel={() => move(at)}
+                      />
+                    ))}
+                  </tr>
+                );
+              })}
+              {first + shown.length < rows.length && (
+                <tr style={{ height: (rows.length - first - shown.length) * ROW }} />
+              )}
+            </tbody>
+          </table>
+          {rows.length === 0 && <p className="p-3 text-ink3">{filter ? "Nothing matches the filter." : "None yet."}</p>}
+        </div>
+      </div>
+    </section>
+  );
+}
+
+/** Whether a pasted text is the heading of a column rather than a value for it. */
+function isHeading(text: string, column: Column | undefined): boolean {
+  return column !== undefined && text.toLowerCase().startsWith(column.label.toLowerCase());
+}
