@@ -373,14 +373,19 @@ def test_a_finding_is_explained_mended_or_accepted(demo: Page):
     expect(field).to_have_value(was)
 
 
+def network_of(page: Page) -> dict:
+    """The demo's network as the server keeps it."""
+    shelf = page.request.get("/api/projects").json()
+    document = next(entry["document"] for entry in shelf if entry["name"] == "Quillmere Boatyard")
+    return next(iter(document["options"].values()))["network"]
+
+
 def test_a_run_of_pipes_is_laid_click_by_click(demo: Page):
     demo.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
     plan = demo.get_by_test_id("plan")
 
     def network() -> dict:
-        shelf = demo.request.get("/api/projects").json()
-        document = next(entry["document"] for entry in shelf if entry["name"] == "Quillmere Boatyard")
-        return next(iter(document["options"].values()))["network"]
+        return network_of(demo)
 
     before = network()
     pond = next(n for n in before["nodes"].values() if n["name"] == "P1")
@@ -542,4 +547,48 @@ def test_cells_are_typed_filled_down_sorted_and_filtered_by_keyboard(demo: Page)
     demo.get_by_test_id("filter-rows").fill("")
     demo.get_by_test_id("tile-5").click()  # the pond's freeboard: picking it turns to the page of stores
     expect(demo.get_by_test_id("table-stores")).to_have_attribute("aria-selected", "true")
+    up_to_date(demo)
+
+
+def test_a_pipe_is_split_turned_round_and_joined_again(demo: Page):
+    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
+    plan = demo.get_by_test_id("plan")
+    before = network_of(demo)
+    ids = {node["name"]: id_ for id_, node in before["nodes"].items()}
+    whole = next(link for link in before["links"].values() if link["name"] == "E9–E10")
+    a, b = before["nodes"][ids["E9"]], before["nodes"][ids["E10"]]
+    demo.get_by_test_id("lay-manhole").click()
+    middle = [(a["x"] + b["x"]) / 2, (a["y"] + b["y"]) / 2]
+    x, y = plan.evaluate("(el, at) => el.pixelOf(at[0], at[1])", middle)
+    with demo.expect_response(lambda r: r.request.method == "PATCH"):
+        plan.click(position={"x": x, "y": y})
+    expect(demo.get_by_test_id("inspector-title")).to_have_text("Manhole M1")
+    up_to_date(demo)
+    cut = network_of(demo)
+    halves = [link for link in cut["links"].values() if link["name"] in ("E9–M1", "M1–E10")]
+    assert len(halves) == 2
+    assert sum(half["length"] for half in halves) == pytest.approx(whole["length"], abs=1e-6)
+    with demo.expect_response(lambda r: r.request.method == "PATCH"):
+        demo.get_by_test_id("join-pipes").click()
+    up_to_date(demo)
+    joined = network_of(demo)
+    again = next(link for link in joined["links"].values() if link["name"] == "E9–E10")
+    assert again == whole | {"length": again["length"]}
+    assert again["length"] == pytest.approx(whole["length"], abs=1e-6)
+    assert len(joined["nodes"]) == len(before["nodes"])
+    for _ in range(2):
+        with demo.expect_response(lambda r: r.url.endswith("/undo")):
+            demo.get_by_test_id("undo").click()
+    up_to_date(demo)
+    assert network_of(demo) == before
+    demo.get_by_test_id("show-tables").click()
+    demo.get_by_test_id("table-pipes").click()
+    demo.get_by_test_id("filter-rows").fill("E9–E10")
+    cell(demo, 0, 0).click()
+    demo.get_by_test_id("turn-round").click()
+    expect(cell(demo, 0, 1)).to_have_text("E9")
+    demo.get_by_test_id("filter-rows").fill("E10–E9")
+    expect(cell(demo, 0, 1)).to_have_text("E10")
+    with demo.expect_response(lambda r: r.url.endswith("/undo")):
+        demo.get_by_test_id("undo").click()
     up_to_date(demo)

@@ -12,6 +12,7 @@ import View from "ol/View";
 import { useEffect, useRef, useState } from "react";
 import { isNodeKind, type Laying, LINK_KINDS, makeLink, makeNode, NODE_KINDS } from "../document/elements";
 import { layRun } from "../document/layRun";
+import { linkNear, split } from "../document/reshape";
 import { useProject } from "../document/store";
 import { type Defaults, isStore, type Network } from "../document/types";
 import { clock } from "../document/units";
@@ -31,6 +32,8 @@ const BACKDROP: Record<string, { fill?: string; stroke: string; dash?: number[] 
 
 /** Pixels within which a click finds a node to begin or end a link at. */
 const SNAP = 18;
+/** What splits a conduit when it is laid on one. */
+const ON_A_CONDUIT = new Set<Laying>(["manhole", "junction", "inlet"]);
 
 function nodeNear(network: Network, x: number, y: number, within: number): string | null {
   let found: string | null = null;
@@ -111,8 +114,16 @@ export function Plan({
         setFrom(null);
         added?.();
       };
-      if (isNodeKind(adding)) lay("nodes", makeNode(network, adding, x, y));
-      else {
+      if (isNodeKind(adding)) {
+        const node = makeNode(network, adding, x, y);
+        const on = ON_A_CONDUIT.has(adding) ? linkNear(network, x, y, within / 2) : null;
+        if (on && !nodeNear(network, x, y, within / 2)) {
+          const cut = split(network, optionPath, on, node);
+          void edit(cut.changes);
+          point({ element: cut.at });
+          added?.();
+        } else lay("nodes", node);
+      } else {
         const hit = nodeNear(network, x, y, within);
         if (!hit) return;
         if (from && from !== hit) lay("links", makeLink(network, adding, from, hit));
@@ -264,7 +275,7 @@ export function Plan({
                 ? `run from ${network?.nodes[from]?.name}: click on along it, or on the node where it ends`
                 : "run of pipes: click where it begins, then on downstream"
               : isNodeKind(adding)
-                ? `click where the ${NODE_KINDS[adding].toLowerCase()} is`
+                ? `click where the ${NODE_KINDS[adding].toLowerCase()} is${ON_A_CONDUIT.has(adding) ? ", on a pipe to split it" : ""}`
                 : from
                   ? `${LINK_KINDS[adding]} from ${network?.nodes[from]?.name}: click the node where it ends`
                   : `${LINK_KINDS[adding]}: click the node where it begins`}

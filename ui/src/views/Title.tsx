@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { removal } from "../document/elements";
+import { join, turnRound } from "../document/reshape";
 import { useProject } from "../document/store";
 
 /** Name and kind of the picked element; its name can be changed, and it can be removed with what hangs on it. */
@@ -9,6 +10,7 @@ export function Title({ id, name, kind, note }: { id: string; name: string; kind
   if (!network) return null;
   const collection = network.links[id] ? "links" : "nodes";
   const { changes, also } = removal(network, optionPath, id);
+  const joined = collection === "nodes" ? join(network, optionPath, id) : null;
   const rename = (text: string) => {
     setNaming(false);
     if (text.trim() && text.trim() !== name)
@@ -51,7 +53,34 @@ export function Title({ id, name, kind, note }: { id: string; name: string; kind
           remove{also.length ? ` with ${also.length} link${also.length > 1 ? "s" : ""}` : ""}
         </button>
       </div>
-      <p className="text-[11px] text-ink2">{note}</p>
+      <p className="flex gap-3 text-[11px] text-ink2">
+        <span className="mr-auto">{note}</span>
+        {collection === "links" && (
+          <button
+            type="button"
+            className="textlink"
+            title="its ends change places, with their levels and losses"
+            data-testid="turn-round"
+            onClick={() => edit(turnRound(network, optionPath, id))}
+          >
+            turn round
+          </button>
+        )}
+        {joined && (
+          <button
+            type="button"
+            className="textlink"
+            title="one pipe runs on where two met; catchments drain to the next node"
+            data-testid="join-pipes"
+            onClick={() => {
+              void edit(joined);
+              point({ element: null });
+            }}
+          >
+            take out, join its pipes
+          </button>
+        )}
+      </p>
     </header>
   );
 }
