@@ -19,6 +19,7 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
 from tests.core.generated import rain, tree  # noqa: E402
+from tools.bench_exchange import landxml_round  # noqa: E402
 from tools.bench_screen import edit_on_screen  # noqa: E402
 from tools.bench_stiff import run_stiff  # noqa: E402
 
@@ -167,6 +168,7 @@ def main() -> None:
             results["40"].update(against_stiff(make_plan(generated(40))))
         if pipes in MUST:
             results[str(pipes)]["must_s"] = MUST[pipes]
+    results["10000"] = landxml_round(generated(10_000), generated(1))
     table = Table("figure", *results)
     for key in dict.fromkeys(key for result in results.values() for key in result):
         table.add_row(key, *[f"{r[key]:.4g}" if key in r else "" for r in results.values()])

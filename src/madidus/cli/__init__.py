@@ -5,7 +5,7 @@ import json
 import typer
 
 from ..core.model.project import Project
-from . import ensemble, recorded, steady
+from . import ensemble, networks, recorded, steady
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="Storm drainage under ensembles of design storms.")
 
@@ -16,5 +16,7 @@ def schema() -> None:
     print(json.dumps(Project.model_json_schema(), indent=1, ensure_ascii=False))
 
 
-for command in (ensemble.run, steady.steady, steady.capacity, recorded.recorded):
+for command in (
+    ensemble.run, steady.steady, steady.capacity, recorded.recorded, networks.take_in, networks.hand_out,
+):  # fmt: skip
     app.command()(command)
