@@ -544,6 +544,11 @@ def test_cells_are_typed_filled_down_sorted_and_filtered_by_keyboard(demo: Page)
     assert longest >= next_
     demo.get_by_test_id("filter-rows").fill("K1–K2")
     expect(demo.get_by_test_id("grid")).to_have_attribute("aria-rowcount", "2")
+    demo.get_by_test_id("filter-rows").fill("A1–A2")
+    expect(cell(demo, 0, 5)).to_have_text("4.163")
+    demo.get_by_test_id("levels-or-depths").click()
+    expect(cell(demo, 0, 5)).to_have_text("1.287")  # below the cover of A1 at 5.45
+    demo.get_by_test_id("levels-or-depths").click()
     demo.get_by_test_id("filter-rows").fill("")
     demo.get_by_test_id("tile-5").click()  # the pond's freeboard: picking it turns to the page of stores
     expect(demo.get_by_test_id("table-stores")).to_have_attribute("aria-selected", "true")

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import {
+  asDepths,
   type Column,
   cellChange,
   cellText,
@@ -90,5 +91,15 @@ describe("tables of elements", () => {
       inOrder(rowsOf(network, shafts), column(shafts, key), network, rising).map((r) => r.element.name);
     expect(order("name", true).slice(0, 2)).toEqual(["M2", "M10"]);
     expect(order("x", false)).toEqual(["twin", "twin", "M2", "M10"]);
+  });
+  it("read and type levels as depths below the ground", () => {
+    const shafts = asDepths(table("shafts"));
+    const pipes = asDepths(table("pipes"));
+    expect(cellText(column(shafts, "invert"), row(shafts, "a"), network)).toBe("2.000");
+    expect(cellText(column(shafts, "cover"), row(shafts, "a"), network)).toBe("12.000");
+    expect(cellText(column(pipes, "upstream_invert"), row(pipes, "p"), network)).toBe("1.600");
+    const typed = cellChange(pipes, column(pipes, "downstream_invert"), row(pipes, "p"), network, "/o", "2.25");
+    expect(typed).toEqual({ op: "replace", path: "/o/links/p/downstream_invert", value: 9.75 });
+    expect(cellChange(pipes, column(pipes, "downstream_invert"), row(pipes, "p"), network, "/o", "2.000")).toBeNull();
   });
 });

@@ -14,8 +14,12 @@ export type Column = {
   /** Path of the field below the element; none where it is derived, or where this element has no such field. */
   path?: (element: Element) => string | null;
   value: (element: Element, network: Network) => number | string | null;
+  /** What is kept for a typed number, where that is not the number itself. */
+  stored?: (typed: number, element: Element, network: Network) => number;
   /** Cells that name a node. */
   node?: boolean;
+  /** Of levels: the level of the ground above, from which a depth counts. */
+  ground?: (element: Element, network: Network) => number | null;
   /** May be left empty: then the project's own value counts. */
   optional?: boolean;
 };
@@ -42,6 +46,12 @@ const nodeField = (key: string, label: string, optional = false) =>
     optional,
     value: (element, network) => network.nodes[element[key]]?.name ?? null,
   });
+const level = (key: string, label: string, ground: Column["ground"]) => field(key, label, "level", { ground });
+const overNode = (node: Element) => topOf(node);
+const overEnd = (end: "upstream" | "downstream") => (link: Element, network: Network) => {
+  const node = network.nodes[link[end]];
+  return node ? topOf(node) : null;
+};
 const NAME = field("name", "Name");
 const PLACE = [field("x", "East", "length"), field("y", "North", "length")];
 const KIND: Column = { key: "kind", label: "Kind", value: (element) => element.form ?? element.kind };
@@ -76,7 +86,7 @@ export const TABLES: Table[] = [
       KIND,
       ...PLACE,
       field("cover", "Cover", "level"),
-      field("invert", "Invert", "level"),
+      level("invert", "Invert", overNode),
       field("ponded_area", "Ponded area", "area"),
       { key: "depth", label: "Depth", quantity: "length", value: (node) => topOf(node) - node.invert },
     ],
@@ -98,8 +108,8 @@ export const TABLES: Table[] = [
         path: (pipe) => (round(pipe.section) ? "/section/diameter" : null),
         value: (pipe) => (round(pipe.section) ? pipe.section.diameter : pipe.section.shape),
       },
-      field("upstream_invert", "Invert up", "level"),
-      field("downstream_invert", "Invert down", "level"),
+      level("upstream_invert", "Invert up", overEnd("upstream")),
+      level("downstream_invert", "Invert down", overEnd("downstream")),
       field("roughness", "Roughness", "roughness"),
       SLOPE,
       { key: "full", label: "Full", quantity: "flow", value: fullBore },
@@ -116,8 +126,8 @@ export const TABLES: Table[] = [
       nodeField("upstream", "From"),
       nodeField("downstream", "To"),
       field("length", "Length", "length"),
-      field("upstream_invert", "Bed up", "level"),
-      field("downstream_invert", "Bed down", "level"),
+      level("upstream_invert", "Bed up", overEnd("upstream")),
+      level("downstream_invert", "Bed down", overEnd("downstream")),
       field("roughness", "Roughness", "roughness"),
       SLOPE,
     ],
@@ -145,7 +155,7 @@ export const TABLES: Table[] = [
       KIND,
       ...PLACE,
       field("cover", "Bank or cover", "level"),
-      field("invert", "Invert", "level"),
+      level("invert", "Invert", overNode),
       field("initial_depth", "Standing water", "length"),
     ],
   },
@@ -165,6 +175,7 @@ export const TABLES: Table[] = [
         quantity: "level",
         path: (link) => (link.kind === "pump" ? null : "invert" in link ? "/invert" : "/crest"),
         value: (link) => levelOf(link),
+        ground: overEnd("upstream"),
       },
     ],
   },
@@ -181,6 +192,24 @@ export const TABLES: Table[] = [
     ],
   },
 ];
+
+/** A table whose levels read, and are typed, as depths below the ground. */
+export const asDepths = (table: Table): Table => ({
+  ...table,
+  columns: table.columns.map((column) => {
+    const { ground } = column;
+    if (!ground) return column;
+    return {
+      ...column,
+      label: `${column.label}, below ground`,
+      value: (element, network) => {
+        const [at, top] = [column.value(element, network), ground(element, network)];
+        return typeof at === "number" && top !== null ? Number((top - at).toFixed(6)) : null;
+      },
+      stored: (typed, element, network) => Number(((ground(element, network) ?? 0) - typed).toFixed(6)),
+    };
+  }),
+});
 
 export type Row = { id: string; element: Element };
 
@@ -221,7 +250,8 @@ export function cellChange(
   }
   if (!column.quantity) return typed === "" ? "a name is needed" : { op: "replace", path: at, value: typed };
   const value = parse(typed.replace(/(\d)[\s\u00a0](?=\d{3})/g, "$1"), column.quantity);
-  return value === null ? `“${typed}” is no number` : { op: "replace", path: at, value };
+  if (value === null) return `“${typed}” is no number`;
+  return { op: "replace", path: at, value: column.stored?.(value, row.element, network) ?? value };
 }
 
 /** Rows in the order of a column, numbers by size; texts so that M2 comes before M10. */

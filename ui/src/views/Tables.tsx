@@ -1,7 +1,18 @@
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
 import { readBlock } from "../document/block";
 import { useProject } from "../document/store";
-import { type Column, cellChange, cellText, inOrder, type Row, rowsOf, TABLES, unitOfColumn } from "../document/tables";
+import {
+  asDepths,
+  type Column,
+  cellChange,
+  cellText,
+  inOrder,
+  type Row,
+  rowsOf,
+  TABLES,
+  type Table,
+  unitOfColumn,
+} from "../document/tables";
 import { useWidth } from "../instrument/useWidth";
 import { GridCell, type Staged } from "./GridCell";
 
@@ -24,10 +35,14 @@ export function Tables({ leave }: { leave: () => void }) {
   const [scrolled, setScrolled] = useState(0);
   const [box, , height] = useWidth<HTMLDivElement>();
   const grid = useRef<HTMLDivElement>(null);
-  const table = TABLES[tab] ?? TABLES[0];
+  const [depths, setDepths] = useState(false);
+  const table = useMemo(() => {
+    const plain = TABLES[tab] as Table;
+    return depths ? asDepths(plain) : plain;
+  }, [tab, depths]);
 
   const rows = useMemo(() => {
-    if (!network || !table) return [];
+    if (!network) return [];
     const all = rowsOf(network, table);
     const wanted = filter.trim().toLowerCase();
     const found = wanted
@@ -71,7 +86,7 @@ export function Tables({ leave }: { leave: () => void }) {
     setTo({ row: 0, column: 0 });
   };
 
-  if (!network || !table) return null;
+  if (!network) return null;
   const columns = table.columns;
   const box1 = { row: Math.min(at.row, to.row), column: Math.min(at.column, to.column) };
   const box2 = { row: Math.max(at.row, to.row), column: Math.max(at.column, to.column) };
@@ -241,8 +256,18 @@ export function Tables({ leave }: { leave: () => void }) {
               {each.label} {rowsOf(network, each).length}
             </button>
           ))}
+          <button
+            type="button"
+            className="textlink ml-auto mr-2"
+            title="read and type inverts as levels, or as depths below the cover"
+            aria-pressed={depths}
+            onClick={() => setDepths(!depths)}
+            data-testid="levels-or-depths"
+          >
+            {depths ? "as levels" : "as depths"}
+          </button>
           <input
-            className="field ml-auto !w-36 !text-left"
+            className="field !w-36 !text-left"
             placeholder="filter"
             aria-label="Filter rows"
             value={filter}
