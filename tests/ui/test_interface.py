@@ -544,6 +544,12 @@ def test_cells_are_typed_filled_down_sorted_and_filtered_by_keyboard(demo: Page)
     assert longest >= next_
     demo.get_by_test_id("filter-rows").fill("K1–K2")
     expect(demo.get_by_test_id("grid")).to_have_attribute("aria-rowcount", "2")
+    demo.get_by_test_id("filter-rows").fill("B3–B4")
+    cell(demo, 0, 0).click()
+    demo.get_by_test_id("filter-rows").fill("")
+    demo.get_by_test_id("scope").select_option("above")
+    expect(demo.get_by_test_id("grid")).to_have_attribute("aria-rowcount", "4")  # B1–B2, B2–B3 and itself
+    demo.get_by_test_id("scope").select_option("all")
     demo.get_by_test_id("filter-rows").fill("A1–A2")
     expect(cell(demo, 0, 5)).to_have_text("4.163")
     demo.get_by_test_id("levels-or-depths").click()
@@ -596,4 +602,22 @@ def test_a_pipe_is_split_turned_round_and_joined_again(demo: Page):
     expect(cell(demo, 0, 1)).to_have_text("E10")
     with demo.expect_response(lambda r: r.url.endswith("/undo")):
         demo.get_by_test_id("undo").click()
+    up_to_date(demo)
+
+
+def test_undo_as_fast_as_it_can_be_clicked_loses_nothing(demo: Page):
+    demo.get_by_test_id("tile-0").click()
+    before = network_of(demo)
+    field = demo.get_by_test_id("length")
+    for metres in ("31", "32", "33", "34", "35"):
+        field.fill(metres)
+        field.press("Enter")
+    expect(field).to_have_value("35.00")
+    up_to_date(demo)
+    demo.get_by_test_id("undo").evaluate("button => { for (let i = 0; i < 5; i++) button.click(); }")
+    for _ in range(100):
+        if network_of(demo) == before:
+            break
+        demo.wait_for_timeout(100)
+    assert network_of(demo) == before
     up_to_date(demo)

@@ -118,16 +118,22 @@ export const useProject = create<State>((set, get) => {
       });
   }
 
-  async function change(request: (id: string, revision: number) => Promise<ProjectState>) {
-    const { id, revision } = get();
-    if (!id) return;
-    try {
-      take(await request(id, revision));
-      follow(id);
-    } catch (error) {
-      say(error);
-      if (error instanceof Problem && error.status === 412) await get().open(id);
-    }
+  // quick edits and undos wait for one another: each is made from the revision that the one before has left
+  let queue: Promise<void> = Promise.resolve();
+  function change(request: (id: string, revision: number) => Promise<ProjectState>): Promise<void> {
+    const asked = get().id;
+    queue = queue.then(async () => {
+      const { id, revision } = get();
+      if (!id || id !== asked) return;
+      try {
+        take(await request(id, revision));
+        follow(id);
+      } catch (error) {
+        say(error);
+        if (error instanceof Problem && error.status === 412) await get().open(id);
+      }
+    });
+    return queue;
   }
 
   const header = (revision: number) => ({ "if-match": `"${revision}"` });

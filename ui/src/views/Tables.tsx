@@ -1,5 +1,6 @@
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
 import { readBlock } from "../document/block";
+import { reach } from "../document/reach";
 import { useProject } from "../document/store";
 import {
   asDepths,
@@ -13,6 +14,7 @@ import {
   type Table,
   unitOfColumn,
 } from "../document/tables";
+import type { Network } from "../document/types";
 import { useWidth } from "../instrument/useWidth";
 import { GridCell, type Staged } from "./GridCell";
 
@@ -26,6 +28,7 @@ export function Tables({ leave }: { leave: () => void }) {
   const [tab, setTab] = useState(1);
   const [order, setOrder] = useState<{ key: string; rising: boolean } | null>(null);
   const [filter, setFilter] = useState("");
+  const [scope, setScope] = useState<{ label: string; ids: Set<string> } | null>(null);
   const [at, setAt] = useState<Cell>({ row: 0, column: 0 });
   const [to, setTo] = useState<Cell>({ row: 0, column: 0 });
   const [typing, setTyping] = useState<string | null>(null);
@@ -43,14 +46,14 @@ export function Tables({ leave }: { leave: () => void }) {
 
   const rows = useMemo(() => {
     if (!network) return [];
-    const all = rowsOf(network, table);
+    const all = rowsOf(network, table).filter((row) => !scope || scope.ids.has(row.id));
     const wanted = filter.trim().toLowerCase();
     const found = wanted
       ? all.filter((row) => table.columns.some((c) => cellText(c, row, network).toLowerCase().includes(wanted)))
       : all;
     const column = table.columns.find((c) => c.key === order?.key) ?? table.columns[0];
     return column ? inOrder(found, column, network, order?.rising ?? true) : found;
-  }, [network, table, filter, order]);
+  }, [network, table, filter, scope, order]);
   const marks = useMemo(() => {
     const found = new Map<string, string>();
     for (const f of findings) if (f.accepted === null) found.set(`${f.element}/${f.field}`, `${f.why}; ${f.remedy}`);
@@ -256,9 +259,29 @@ export function Tables({ leave }: { leave: () => void }) {
               {each.label} {rowsOf(network, each).length}
             </button>
           ))}
+          <select
+            className="ml-auto mr-2 max-w-44 border-b border-ink3 bg-transparent"
+            aria-label="Which rows"
+            value={scope ? "scope" : "all"}
+            onChange={(event) => {
+              const way = event.target.value;
+              if (way === "all") setScope(null);
+              else if (cursor.element && (way === "above" || way === "below"))
+                setScope({
+                  label: `${way} ${named(network, cursor.element)}`,
+                  ids: reach(network, cursor.element, way),
+                });
+            }}
+            data-testid="scope"
+          >
+            <option value="all">all of them</option>
+            {scope && <option value="scope">{scope.label}</option>}
+            {cursor.element && <option value="above">above {named(network, cursor.element)}</option>}
+            {cursor.element && <option value="below">below {named(network, cursor.element)}</option>}
+          </select>
           <button
             type="button"
-            className="textlink ml-auto mr-2"
+            className="textlink mr-2"
             title="read and type inverts as levels, or as depths below the cover"
             aria-pressed={depths}
             onClick={() => setDepths(!depths)}
@@ -359,12 +382,15 @@ export function Tables({ leave }: { leave: () => void }) {
               )}
             </tbody>
           </table>
-          {rows.length === 0 && <p className="p-3 text-ink3">{filter ? "Nothing matches the filter." : "None yet."}</p>}
+          {rows.length === 0 && <p className="p-3 text-ink3">{filter || scope ? "Nothing matches." : "None yet."}</p>}
         </div>
       </div>
     </section>
   );
 }
+
+const named = (network: Network, id: string) =>
+  (network.nodes[id] ?? network.links[id] ?? network.catchments[id])?.name ?? "";
 
 /** Whether a pasted text is the heading of a column rather than a value for it. */
 function isHeading(text: string, column: Column | undefined): boolean {
