@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { parse, type Quantity, show, unitOf } from "../document/units";
 
 /** A number with its unit. Enter or leaving the field commits; Escape takes the old value back; units may be typed. */
@@ -20,11 +20,15 @@ export function NumberField({
 }) {
   const [text, setText] = useState(show(value, quantity));
   const [bad, setBad] = useState(false);
+  // the answer to an earlier edit must not wipe what is being typed
+  const typing = useRef(false);
   useEffect(() => {
+    if (typing.current) return;
     setText(show(value, quantity));
     setBad(false);
   }, [value, quantity]);
   const finish = () => {
+    typing.current = false;
     if (text === show(value, quantity)) return;
     const typed = parse(text, quantity);
     setBad(typed === null);
@@ -43,11 +47,15 @@ export function NumberField({
           aria-invalid={bad}
           data-testid={testId}
           title={bad ? `“${text}” is no number; type one like ${show(value, quantity)}` : undefined}
-          onChange={(e) => setText(e.target.value)}
+          onChange={(e) => {
+            typing.current = true;
+            setText(e.target.value);
+          }}
           onBlur={finish}
           onKeyDown={(e) => {
             if (e.key === "Enter") finish();
             if (e.key === "Escape") {
+              typing.current = false;
               setText(show(value, quantity));
               setBad(false);
             }
