@@ -480,15 +480,20 @@ def lay_over(page: Page, text: str):
     )
 
 
+def open_pipes(page: Page):
+    """The table of pipes, its first cell chosen."""
+    page.get_by_role("link", name="Network").first.click()
+    page.get_by_test_id("show-tables").click()
+    page.get_by_test_id("table-pipes").click()
+    page.get_by_test_id("grid").press("Control+Home")
+
+
 def cell(page: Page, row: int, column: int):
     return page.get_by_test_id("grid").locator(f"tr[aria-rowindex='{row + 2}'] td").nth(column)
 
 
 def test_a_block_is_pasted_into_a_table_looked_at_and_taken_back(demo: Page):
-    demo.get_by_role("link", name="Network").first.click()
-    demo.get_by_test_id("show-tables").click()
-    demo.get_by_test_id("table-pipes").click()
-    demo.get_by_test_id("grid").press("Control+Home")
+    open_pipes(demo)
     cell(demo, 1, 3).click()
     expect(demo.get_by_test_id("inspector-title")).to_contain_text("A2–A3")
     lay_over(demo, "Length\tDiameter\n41.5\t375\nn/a\t400\n22\t300\n")
@@ -511,10 +516,7 @@ def test_a_block_is_pasted_into_a_table_looked_at_and_taken_back(demo: Page):
 
 
 def test_cells_are_typed_filled_down_sorted_and_filtered_by_keyboard(demo: Page):
-    demo.get_by_role("link", name="Network").first.click()
-    demo.get_by_test_id("show-tables").click()
-    demo.get_by_test_id("table-pipes").click()
-    demo.get_by_test_id("grid").press("Control+Home")
+    open_pipes(demo)
     cell(demo, 0, 7).click()
     demo.keyboard.type("wide")
     demo.keyboard.press("Enter")

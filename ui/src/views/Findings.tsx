@@ -6,6 +6,7 @@ import { type Change, useProject } from "../document/store";
 import type { Usual } from "../document/types";
 import type { Quantity } from "../document/units";
 import { NumberField } from "../primitives/NumberField";
+import { Page } from "../primitives/Page";
 
 type Explained = Record<string, components["schemas"]["Explanation"]>;
 let explained: Explained | null = null;
@@ -57,26 +58,15 @@ export function Findings() {
         </span>
       ))}
       <Dialog.Root open={page !== null} onOpenChange={(shown) => !shown && setPage(null)}>
-        <Dialog.Portal>
-          <Dialog.Overlay className="fixed inset-0 bg-ink/30" />
-          <Dialog.Content
-            className="fixed left-1/2 top-14 flex max-h-[85vh] w-[720px] -translate-x-1/2 flex-col border border-ink bg-hi"
-            aria-describedby={undefined}
-            data-testid="findings-page"
-          >
-            <p className="flex items-baseline justify-between border-b border-rule2 px-4 py-2">
-              <Dialog.Title className="text-[15px] font-semibold">What the checks find</Dialog.Title>
-              <Dialog.Close className="textlink">close</Dialog.Close>
-            </p>
-            <div className="overflow-y-auto px-4 pb-4">
-              {findings.length === 0 && <p className="py-2 text-ink3">Nothing to look at.</p>}
-              {findings.map((f) => (
-                <One key={keyOf(f)} finding={f} picked={keyOf(f) === page} />
-              ))}
-              <Limits />
-            </div>
-          </Dialog.Content>
-        </Dialog.Portal>
+        <Page title="What the checks find" wide={720} testId="findings-page">
+          <div className="overflow-y-auto px-4 pb-4">
+            {findings.length === 0 && <p className="py-2 text-ink3">Nothing to look at.</p>}
+            {findings.map((f) => (
+              <One key={keyOf(f)} finding={f} picked={keyOf(f) === page} />
+            ))}
+            <Limits />
+          </div>
+        </Page>
       </Dialog.Root>
     </div>
   );

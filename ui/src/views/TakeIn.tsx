@@ -3,6 +3,7 @@ import { type DragEvent, useMemo, useState } from "react";
 import { Problem } from "../api/client";
 import type { components } from "../api/schema";
 import { type Change, useProject } from "../document/store";
+import { Page } from "../primitives/Page";
 
 type Proposal = components["schemas"]["Proposal"];
 type Entry = components["schemas"]["Entry"];
@@ -71,60 +72,53 @@ export function TakeIn() {
       >
         Take in a file
       </Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 bg-ink/30" />
-        <Dialog.Content
-          className="fixed left-1/2 top-12 flex max-h-[88vh] w-[920px] -translate-x-1/2 flex-col border border-ink bg-hi"
-          aria-describedby={undefined}
-          data-testid="take-in-page"
-          onDragOver={(event) => event.preventDefault()}
-          onDrop={drop}
-        >
-          <p className="flex items-baseline justify-between border-b border-rule2 px-4 py-2">
-            <Dialog.Title className="text-[15px] font-semibold">Take in a network{file && `: ${file}`}</Dialog.Title>
-            <Dialog.Close className="textlink">close</Dialog.Close>
+      <Page
+        title={`Take in a network${file && `: ${file}`}`}
+        wide={920}
+        testId="take-in-page"
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={drop}
+      >
+        <div className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
+          <p className="flex items-baseline gap-3">
+            <label className="cursor-pointer border border-ink px-3 py-1 font-semibold focus-within:outline">
+              Choose a file
+              <input
+                type="file"
+                accept=".xml,.landxml,.geojson,.json"
+                className="sr-only"
+                data-testid="take-in-file"
+                onChange={(event) => look(event.target.files?.[0])}
+              />
+            </label>
+            <span className="text-ink3">
+              or drop it here: LandXML 1.2 pipe networks, or GeoJSON in the project’s grid. Elements are recognised by
+              id, then by name, then by place. Nothing changes before you apply.
+            </span>
           </p>
-          <div className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
-            <p className="flex items-baseline gap-3">
-              <label className="cursor-pointer border border-ink px-3 py-1 font-semibold focus-within:outline">
-                Choose a file
-                <input
-                  type="file"
-                  accept=".xml,.landxml,.geojson,.json"
-                  className="sr-only"
-                  data-testid="take-in-file"
-                  onChange={(event) => look(event.target.files?.[0])}
-                />
-              </label>
-              <span className="text-ink3">
-                or drop it here: LandXML 1.2 pipe networks, or GeoJSON in the project’s grid. Elements are recognised by
-                id, then by name, then by place. Nothing changes before you apply.
-              </span>
-            </p>
-            {busy && <p className="pt-3 text-ink2">{busy} …</p>}
-            {wrong && (
-              <p className="pt-3 text-madder" role="alert" data-testid="take-in-wrong">
-                {wrong}
-              </p>
-            )}
-            {proposal && <Preview proposal={proposal} left={left} setLeft={setLeft} />}
-          </div>
-          {proposal && (
-            <p className="flex items-baseline justify-end gap-4 border-t border-rule2 px-4 py-2">
-              <span className="text-ink3">One step: undo takes all of it back.</span>
-              <button
-                type="button"
-                className="bg-ink px-4 py-1 font-semibold text-hi disabled:opacity-40"
-                disabled={taken.length === 0 || busy !== null}
-                onClick={apply}
-                data-testid="take-in-apply"
-              >
-                Take in {taken.length} element{taken.length === 1 ? "" : "s"}
-              </button>
+          {busy && <p className="pt-3 text-ink2">{busy} …</p>}
+          {wrong && (
+            <p className="pt-3 text-madder" role="alert" data-testid="take-in-wrong">
+              {wrong}
             </p>
           )}
-        </Dialog.Content>
-      </Dialog.Portal>
+          {proposal && <Preview proposal={proposal} left={left} setLeft={setLeft} />}
+        </div>
+        {proposal && (
+          <p className="flex items-baseline justify-end gap-4 border-t border-rule2 px-4 py-2">
+            <span className="text-ink3">One step: undo takes all of it back.</span>
+            <button
+              type="button"
+              className="bg-ink px-4 py-1 font-semibold text-hi disabled:opacity-40"
+              disabled={taken.length === 0 || busy !== null}
+              onClick={apply}
+              data-testid="take-in-apply"
+            >
+              Take in {taken.length} element{taken.length === 1 ? "" : "s"}
+            </button>
+          </p>
+        )}
+      </Page>
     </Dialog.Root>
   );
 }
