@@ -7,6 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
+from tests.ui.hands import cell, lay_over, network_of, open_pipes
 
 
 def pick(page: Page, name: str):
@@ -241,43 +242,6 @@ def test_a_stage_picked_while_the_address_is_written_is_kept(demo: Page):
         expect(demo).to_have_url(re.compile(f"/{stage}"))
 
 
-def on_plan(page: Page, x: float, y: float):
-    """Click a place of the plan, in the project's metres."""
-    plan = page.get_by_test_id("plan")
-    box = plan.bounding_box()
-    px, py = plan.evaluate("(e, [x, y]) => e.pixelOf(x, y)", [x, y])
-    page.mouse.click(box["x"] + px, box["y"] + py)
-
-
-def test_every_element_can_be_laid_edited_and_removed(demo: Page):
-    demo.locator("nav a[href*='/network']").click()
-    nodes = ["manhole", "junction", "inlet", "pond", "basin", "tank", "stone", "outfall"]
-    for k, kind in enumerate(nodes):
-        demo.get_by_test_id(f"lay-{kind}").click()
-        on_plan(demo, 345, 20 + 18 * k)
-        expect(demo.get_by_test_id(f"lay-{kind}")).to_have_attribute("aria-pressed", "false")
-        expect(demo.get_by_test_id("inspector-title")).to_be_visible()
-    up_to_date(demo)
-    links = ["pipe", "channel", "trench", "orifice", "weir", "riser", "curve", "pump"]
-    below = 20 + 18 * 7
-    for kind in links:
-        demo.get_by_test_id(f"lay-{kind}").click()
-        on_plan(demo, 345, 20 + 18 * 4)
-        expect(demo.get_by_test_id("laying")).to_contain_text("where it ends")
-        on_plan(demo, 345, below)
-        expect(demo.get_by_test_id("laying")).to_contain_text("where it begins")
-        demo.keyboard.press("Escape")
-        expect(demo.get_by_test_id("laying")).to_have_count(0)
-        if kind in ("orifice", "weir", "riser", "curve", "pump"):
-            expect(demo.get_by_test_id("duty")).to_be_visible()
-    demo.get_by_test_id("remove-element").click()
-    expect(demo.get_by_test_id("inspector")).to_contain_text("Pick a pipe")
-    up_to_date(demo)
-    for _ in range(17):
-        demo.get_by_test_id("undo").click()
-    up_to_date(demo)
-
-
 def test_a_weir_takes_another_form_and_says_what_it_carries(demo: Page):
     demo.locator("nav a[href*='/network']").click()
     demo.goto(demo.url)
@@ -373,51 +337,6 @@ def test_a_finding_is_explained_mended_or_accepted(demo: Page):
     expect(field).to_have_value(was)
 
 
-def network_of(page: Page) -> dict:
-    """The demo's network as the server keeps it."""
-    shelf = page.request.get("/api/projects").json()
-    document = next(entry["document"] for entry in shelf if entry["name"] == "Quillmere Boatyard")
-    return next(iter(document["options"].values()))["network"]
-
-
-def test_a_run_of_pipes_is_laid_click_by_click(demo: Page):
-    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
-    plan = demo.get_by_test_id("plan")
-
-    def network() -> dict:
-        return network_of(demo)
-
-    before = network()
-    pond = next(n for n in before["nodes"].values() if n["name"] == "P1")
-    place = {(n["x"], n["y"]) for n in before["nodes"].values()}
-    free = [
-        (pond["x"] + dx, pond["y"] + dy) for dx, dy in ((-40, 45), (-25, 32), (-12, 18))
-        if all((x - pond["x"] - dx) ** 2 + (y - pond["y"] - dy) ** 2 > 64 for x, y in place)
-    ]  # fmt: skip
-    assert len(free) == 3
-    demo.get_by_test_id("lay-run").click()
-    for at in [*free, (pond["x"], pond["y"])]:
-        x, y = plan.evaluate("(el, at) => el.pixelOf(at[0], at[1])", list(at))
-        plan.click(position={"x": x, "y": y})
-    expect(demo.get_by_test_id("laying")).to_contain_text("click where it begins")
-    up_to_date(demo)
-    after = network()
-    pipes = [link for id_, link in after["links"].items() if id_ not in before["links"]]
-    assert len(pipes) == 3
-    assert {after["nodes"][p["downstream"]]["name"] for p in pipes} >= {"P1"}
-    assert all(p["section"]["diameter"] == 0.225 and p["upstream_invert"] > p["downstream_invert"] for p in pipes)
-    demo.keyboard.press("Escape")
-    nodes = len(before["nodes"])
-    for links, kept in ((2, nodes + 3), (1, nodes + 2), (0, nodes + 1), (0, nodes)):
-        demo.get_by_test_id("undo").click()
-        for _ in range(50):
-            now = network()
-            if (len(now["links"]), len(now["nodes"])) == (len(before["links"]) + links, kept):
-                break
-            demo.wait_for_timeout(100)
-        assert (len(now["links"]), len(now["nodes"])) == (len(before["links"]) + links, kept)
-
-
 def test_a_changed_landxml_updates_the_network_as_one_step(demo: Page, tmp_path):
     demo.goto(demo.url.replace("/verdict", "/network"))
     up_to_date(demo)
@@ -466,30 +385,6 @@ def test_a_file_that_is_no_network_is_refused_on_its_page(demo: Page, tmp_path):
     demo.get_by_test_id("take-in-file").set_input_files(broken)
     expect(demo.get_by_test_id("take-in-wrong")).to_contain_text("is not well formed")
     expect(demo.get_by_test_id("take-in-apply")).to_have_count(0)
-
-
-def lay_over(page: Page, text: str):
-    """Paste a text into the table, as the browser would."""
-    page.get_by_test_id("grid").evaluate(
-        """(grid, text) => {
-            const clipboardData = new DataTransfer();
-            clipboardData.setData("text/plain", text);
-            grid.dispatchEvent(new ClipboardEvent("paste", { clipboardData, bubbles: true }));
-        }""",
-        text,
-    )
-
-
-def open_pipes(page: Page):
-    """The table of pipes, its first cell chosen."""
-    page.get_by_role("link", name="Network").first.click()
-    page.get_by_test_id("show-tables").click()
-    page.get_by_test_id("table-pipes").click()
-    page.get_by_test_id("grid").press("Control+Home")
-
-
-def cell(page: Page, row: int, column: int):
-    return page.get_by_test_id("grid").locator(f"tr[aria-rowindex='{row + 2}'] td").nth(column)
 
 
 def test_a_block_is_pasted_into_a_table_looked_at_and_taken_back(demo: Page):
@@ -560,50 +455,6 @@ def test_cells_are_typed_filled_down_sorted_and_filtered_by_keyboard(demo: Page)
     demo.get_by_test_id("filter-rows").fill("")
     demo.get_by_test_id("tile-5").click()  # the pond's freeboard: picking it turns to the page of stores
     expect(demo.get_by_test_id("table-stores")).to_have_attribute("aria-selected", "true")
-    up_to_date(demo)
-
-
-def test_a_pipe_is_split_turned_round_and_joined_again(demo: Page):
-    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
-    plan = demo.get_by_test_id("plan")
-    before = network_of(demo)
-    ids = {node["name"]: id_ for id_, node in before["nodes"].items()}
-    whole = next(link for link in before["links"].values() if link["name"] == "E9–E10")
-    a, b = before["nodes"][ids["E9"]], before["nodes"][ids["E10"]]
-    demo.get_by_test_id("lay-manhole").click()
-    middle = [(a["x"] + b["x"]) / 2, (a["y"] + b["y"]) / 2]
-    x, y = plan.evaluate("(el, at) => el.pixelOf(at[0], at[1])", middle)
-    with demo.expect_response(lambda r: r.request.method == "PATCH"):
-        plan.click(position={"x": x, "y": y})
-    expect(demo.get_by_test_id("inspector-title")).to_have_text("Manhole M1")
-    up_to_date(demo)
-    cut = network_of(demo)
-    halves = [link for link in cut["links"].values() if link["name"] in ("E9–M1", "M1–E10")]
-    assert len(halves) == 2
-    assert sum(half["length"] for half in halves) == pytest.approx(whole["length"], abs=1e-6)
-    with demo.expect_response(lambda r: r.request.method == "PATCH"):
-        demo.get_by_test_id("join-pipes").click()
-    up_to_date(demo)
-    joined = network_of(demo)
-    again = next(link for link in joined["links"].values() if link["name"] == "E9–E10")
-    assert again == whole | {"length": again["length"]}
-    assert again["length"] == pytest.approx(whole["length"], abs=1e-6)
-    assert len(joined["nodes"]) == len(before["nodes"])
-    for _ in range(2):
-        with demo.expect_response(lambda r: r.url.endswith("/undo")):
-            demo.get_by_test_id("undo").click()
-    up_to_date(demo)
-    assert network_of(demo) == before
-    demo.get_by_test_id("show-tables").click()
-    demo.get_by_test_id("table-pipes").click()
-    demo.get_by_test_id("filter-rows").fill("E9–E10")
-    cell(demo, 0, 0).click()
-    demo.get_by_test_id("turn-round").click()
-    expect(cell(demo, 0, 1)).to_have_text("E9")
-    demo.get_by_test_id("filter-rows").fill("E10–E9")
-    expect(cell(demo, 0, 1)).to_have_text("E10")
-    with demo.expect_response(lambda r: r.url.endswith("/undo")):
-        demo.get_by_test_id("undo").click()
     up_to_date(demo)
 
 

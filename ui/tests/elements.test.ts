@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { freshName, LINK_KINDS, makeLink, makeNode, NODE_KINDS, removal } from "../src/document/elements";
+import { freshName, LINK_KINDS, makeLink, makeNode, NODE_KINDS } from "../src/document/elements";
 import type { Network } from "../src/document/types";
 
 const NETWORK = {
@@ -31,15 +31,5 @@ describe("laying elements", () => {
     });
     for (const kind of Object.keys(LINK_KINDS) as (keyof typeof LINK_KINDS)[])
       expect(makeLink(NETWORK, kind, "a", "b")).toMatchObject({ kind, upstream: "a", downstream: "b" });
-  });
-  it("removes a node with its links and lets go of what names it", () => {
-    const { changes, also } = removal(NETWORK, "/n", "a");
-    expect(also).toEqual(["L1"]);
-    expect(changes).toEqual([
-      { op: "remove", path: "/n/links/p" },
-      { op: "replace", path: "/n/catchments/c/node", value: null },
-      { op: "replace", path: "/n/nodes/b/bypass", value: null },
-      { op: "remove", path: "/n/nodes/a" },
-    ]);
   });
 });

@@ -21,6 +21,7 @@ const pipe = (name: string, upstream: string, downstream: string, more: object =
   downstream,
   flap: false,
   length: 44,
+  bends: [],
   upstream_invert: 10.4,
   downstream_invert: 10,
   entry_loss: 0.2,

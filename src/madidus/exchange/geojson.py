@@ -32,15 +32,18 @@ def write_geojson(network: Network, name: str) -> str:
     features: list[dict[str, Any]] = []
 
     def put(group: Group, id_: str, element: Any, geometry: str | None, coordinates: Any) -> None:
-        properties = {"group": group, "id": id_, **element.model_dump(mode="json", exclude={"x", "y", "polygon"})}
+        properties = {
+            "group": group,
+            "id": id_,
+            **element.model_dump(mode="json", exclude={"x", "y", "polygon", "bends"}),
+        }
         shape = {"type": geometry, "coordinates": coordinates} if geometry else None
         features.append({"type": "Feature", "id": id_, "geometry": shape, "properties": properties})
 
     for id_, node in network.nodes.items():
         put("nodes", id_, node, "Point", [node.x, node.y])
     for id_, link in network.links.items():
-        a, b = network.nodes[link.upstream], network.nodes[link.downstream]
-        put("links", id_, link, "LineString", [[a.x, a.y], [b.x, b.y]])
+        put("links", id_, link, "LineString", [[x, y] for x, y in network.course(link)])
     for id_, catchment in network.catchments.items():
         ring = [[x, y] for x, y in catchment.polygon]
         put("catchments", id_, catchment, "Polygon" if ring else None, [[*ring, ring[0]]] if ring else None)
@@ -113,6 +116,7 @@ def _feature(feature: Any, number: int, incoming: Incoming) -> tuple[Group, str,
         fields["polygon"] = points[:-1] if points[0] == points[-1] else points
     elif fields.get("kind") in _CONDUITS and points:
         fields.setdefault("length", _line(points))
+        fields["bends"] = points[1:-1]
     return group, key, fields, points
 
 

@@ -33,13 +33,9 @@ def plan_svg(project: Project, width: float = 700.0) -> str:
         shape = "polyline" if item.kind in ("path", "boundary") else "polygon"
         parts.append(f'<{shape} points="{points}" fill="{fill}" stroke="{_RULE}" stroke-width="0.5"/>')
     for link in network.links.values():
-        a, b = network.nodes[link.upstream], network.nodes[link.downstream]
-        (ax, ay), (bx, by) = at(a.x, a.y), at(b.x, b.y)
+        course = " ".join("{:.1f},{:.1f}".format(*at(*corner)) for corner in network.course(link))
         size = link.height if isinstance(link, Conduit) else 0.1
-        parts.append(
-            f'<line x1="{ax:.1f}" y1="{ay:.1f}" x2="{bx:.1f}" y2="{by:.1f}" stroke="{_WATER}" '
-            f'stroke-width="{1 + 5 * size:.1f}"/>'
-        )
+        parts.append(f'<polyline points="{course}" fill="none" stroke="{_WATER}" stroke-width="{1 + 5 * size:.1f}"/>')
     for node in network.nodes.values():
         x, y = at(node.x, node.y)
         size = 7 if isinstance(node, Store) else 3

@@ -21,7 +21,7 @@ from ..core.model.project import Project, completed, parse_project
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..runs.manager import Answer, RunManager
 from ..store.projects import Conflict, Revision, Shelf
-from . import files, problems
+from . import drawing, files, problems
 from .answers import AnswerOut, answer_out
 from .series import storm_series
 from .storm_report import StormReport, storm_report
@@ -299,6 +299,7 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         return {name: capacity(project.option.network, inflows, given.keep, tail) for name, tail in tails.items()}
 
     files.install(app, shelf, current, plan_of)
+    drawing.install(app, current)
 
     @app.middleware("http")
     async def guard(request: Request, call_next: Any) -> Response:

@@ -432,6 +432,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Outline
+         * @description What a drawn catchment would be: cut by its neighbours, with its area and receiving node. Nothing changes.
+         */
+        post: operations["outline_api_projects__project_id__outline_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -745,6 +765,34 @@ export interface components {
              * @enum {string}
              */
             kind: "normal";
+        };
+        /**
+         * OutlineIn
+         * @description Corners in m, around the ground; the last is joined to the first.
+         */
+        OutlineIn: {
+            /** Ring */
+            ring: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Outlined
+         * @description polygon : corners in m. area : m2. node : id of the node that is proposed to receive it. remarks : what was done.
+         */
+        Outlined: {
+            /** Polygon */
+            polygon: [
+                number,
+                number
+            ][];
+            /** Area */
+            area: number;
+            /** Node */
+            node: string | null;
+            /** Remarks */
+            remarks: string[];
         };
         /**
          * Profile
@@ -1813,6 +1861,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    outline_api_projects__project_id__outline_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlineIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outlined"];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -1,4 +1,3 @@
-import type { Change } from "./store";
 import type { NetLink, NetNode, Network } from "./types";
 
 /** What can be laid on the plan: nodes with one click, links with a click on each of their nodes. */
@@ -25,8 +24,11 @@ export const LINK_KINDS = {
 export type NodeKind = keyof typeof NODE_KINDS;
 export type LinkKind = keyof typeof LINK_KINDS;
 /** What the plan can be told to lay. */
-export type Laying = NodeKind | LinkKind | "run";
+export type Laying = NodeKind | LinkKind | "run" | "ground";
 export const isNodeKind = (kind: string): kind is NodeKind => kind in NODE_KINDS;
+export const isLinkKind = (kind: string): kind is LinkKind => kind in LINK_KINDS;
+/** What is drawn corner by corner. */
+export const isOutlined = (kind: Laying): kind is "ground" | "basin" => kind === "ground" || kind === "basin";
 
 const LETTER: Record<NodeKind | LinkKind, string> = {
   manhole: "M",
@@ -50,7 +52,13 @@ const LETTER: Record<NodeKind | LinkKind, string> = {
 /** The first free name of a kind: M1, M2, …  */
 export function freshName(network: Network, kind: NodeKind | LinkKind): string {
   const taken = new Set([...Object.values(network.nodes), ...Object.values(network.links)].map((e) => e.name));
-  for (let k = 1; ; k++) if (!taken.has(`${LETTER[kind]}${k}`)) return `${LETTER[kind]}${k}`;
+  return freeName(taken, `${LETTER[kind]}0`);
+}
+
+/** The next free name of a row: A3 after A2, or the first free one behind it. */
+export function freeName(taken: ReadonlySet<string>, name: string): string {
+  const [, stem = "", digits = ""] = /^(.*?)(\d*)$/.exec(name) ?? [];
+  for (let k = Number(digits || 1) + 1; ; k++) if (!taken.has(`${stem}${k}`)) return `${stem}${k}`;
 }
 
 function nearest(network: Network, x: number, y: number): { ground: number; invert: number } {
@@ -179,26 +187,6 @@ export function makeLink(network: Network, kind: LinkKind, upstream: string, dow
         ],
       };
   }
-}
-
-/** Everything that goes when an element goes: itself, and the links of a node. What names it elsewhere is let go. */
-export function removal(network: Network, path: string, id: string): { changes: Change[]; also: string[] } {
-  const changes: Change[] = [];
-  const also: string[] = [];
-  if (network.links[id]) return { changes: [{ op: "remove", path: `${path}/links/${id}` }], also };
-  if (network.catchments[id]) return { changes: [{ op: "remove", path: `${path}/catchments/${id}` }], also };
-  for (const [key, link] of Object.entries(network.links))
-    if (link.upstream === id || link.downstream === id) {
-      changes.push({ op: "remove", path: `${path}/links/${key}` });
-      also.push(link.name);
-    }
-  for (const [key, ground] of Object.entries(network.catchments))
-    if (ground.node === id) changes.push({ op: "replace", path: `${path}/catchments/${key}/node`, value: null });
-  for (const [key, node] of Object.entries(network.nodes))
-    if (node.kind === "inlet" && node.bypass === id)
-      changes.push({ op: "replace", path: `${path}/nodes/${key}/bypass`, value: null });
-  changes.push({ op: "remove", path: `${path}/nodes/${id}` });
-  return { changes, also };
 }
 
 const round = (value: number, digits: number) => Number(value.toFixed(digits));

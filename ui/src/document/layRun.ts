@@ -1,4 +1,4 @@
-import { freshName, groundAt } from "./elements";
+import { freeName, freshName, groundAt } from "./elements";
 import type { Change } from "./store";
 import { type Defaults, depthOf, isConduit, type Network } from "./types";
 
@@ -6,12 +6,9 @@ type Place = { node: string } | { x: number; y: number };
 
 const round = (value: number, digits: number) => Number(value.toFixed(digits));
 
-/** The name that follows on a run: A3 after A2, or the first free one behind it. */
-export function nextName(network: Network, name: string): string {
-  const taken = new Set(Object.values(network.nodes).map((node) => node.name));
-  const [, stem = "", digits = ""] = /^(.*?)(\d*)$/.exec(name) ?? [];
-  for (let k = Number(digits || 1) + 1; ; k++) if (!taken.has(`${stem}${k}`)) return `${stem}${k}`;
-}
+/** The name that follows on a run. */
+export const nextName = (network: Network, name: string) =>
+  freeName(new Set(Object.values(network.nodes).map((node) => node.name)), name);
 
 /**
  * One click on along a run of pipes: a manhole where there is none, and a pipe to it from the node before.

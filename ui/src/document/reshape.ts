@@ -1,6 +1,7 @@
+import { courseOf, follows, lengthOf, nearestOn } from "./course";
 import { freshName } from "./elements";
 import type { Change } from "./store";
-import { type Conduit, isConduit, type NetLink, type NetNode, type Network } from "./types";
+import { type Conduit, isConduit, type NetLink, type NetNode, type Network, type Point } from "./types";
 
 const round = (value: number, digits: number) => Number(value.toFixed(digits));
 const between = (network: Network, up: string, down: string) =>
@@ -11,11 +12,8 @@ export function linkNear(network: Network, x: number, y: number, within: number)
   let found: { id: string; share: number } | null = null;
   let least = within;
   for (const [id, link] of Object.entries(network.links)) {
-    const [a, b] = [network.nodes[link.upstream], network.nodes[link.downstream]];
-    if (!isConduit(link) || !a || !b) continue;
-    const [dx, dy] = [b.x - a.x, b.y - a.y];
-    const share = ((x - a.x) * dx + (y - a.y) * dy) / (dx * dx + dy * dy || 1);
-    const distance = Math.hypot(x - a.x - share * dx, y - a.y - share * dy);
+    if (!isConduit(link)) continue;
+    const { share, distance } = nearestOn(courseOf(network, link), x, y);
     if (share <= 0.01 || share >= 0.99 || distance >= least) continue;
     least = distance;
     found = { id, share };
@@ -41,6 +39,21 @@ function bedAt(link: Conduit, share: number): number {
   return p.level + ((q.level - p.level) * (at - p.chainage)) / (q.chainage - p.chainage);
 }
 
+/** The place at a share of a course's length, and the segment that it lies on. */
+function alongCourse(points: Point[], share: number): { segment: number; at: Point } {
+  let left = share * lengthOf(points);
+  for (const [segment, [bx, by]] of points.slice(1).entries()) {
+    const [ax, ay] = points[segment] ?? [bx, by];
+    const length = Math.hypot(bx - ax, by - ay);
+    if (left <= length || segment === points.length - 2) {
+      const t = length > 0 ? Math.min(left / length, 1) : 0;
+      return { segment, at: [ax + t * (bx - ax), ay + t * (by - ay)] };
+    }
+    left -= length;
+  }
+  return { segment: 0, at: points[0] ?? [0, 0] };
+}
+
 /** A node set on a conduit: the conduit ends there and a second one goes on, alike in all but length and levels. */
 export function split(
   network: Network,
@@ -51,14 +64,15 @@ export function split(
 ): { changes: Change[]; at: string } {
   const link = network.links[on.id] as Conduit;
   const [a, b] = [network.nodes[link.upstream], network.nodes[link.downstream]] as [NetNode, NetNode];
+  const { segment, at: place } = alongCourse(courseOf(network, link), on.share);
   const at = makeId();
   const level = round(bedAt(link, on.share), 3);
   const first = round(on.share * link.length, 2);
   const named = link.name === between(network, link.upstream, link.downstream);
   const laid = {
     ...node,
-    x: round(a.x + on.share * (b.x - a.x), 2),
-    y: round(a.y + on.share * (b.y - a.y), 2),
+    x: round(place[0], 2),
+    y: round(place[1], 2),
     invert: level,
   };
   const rest: Conduit = {
@@ -66,6 +80,7 @@ export function split(
     name: named ? `${node.name}–${b.name}` : freshName(network, link.kind),
     upstream: at,
     length: round(link.length - first, 2),
+    bends: link.bends.slice(segment),
     upstream_invert: level,
     entry_loss: 0,
     bend_loss: 0,
@@ -74,6 +89,7 @@ export function split(
     name: named ? `${a.name}–${node.name}` : link.name,
     downstream: at,
     length: first,
+    bends: link.bends.slice(0, segment),
     downstream_invert: level,
     exit_loss: 0,
     flap: false,
@@ -103,6 +119,7 @@ export function turnRound(network: Network, path: string, id: string): Change[] 
   if (isConduit(link)) {
     turned.upstream_invert = link.downstream_invert;
     turned.downstream_invert = link.upstream_invert;
+    turned.bends = [...link.bends].reverse();
     turned.entry_loss = link.exit_loss;
     turned.exit_loss = link.entry_loss;
     if (link.kind === "channel")
@@ -113,6 +130,38 @@ export function turnRound(network: Network, path: string, id: string): Change[] 
     path: `${path}/links/${id}/${field}`,
     value,
   }));
+}
+
+/** One end of a link moved to another node; an invert at the bottom of the old node goes to the bottom of the new one. */
+export function reroute(network: Network, path: string, id: string, end: "upstream" | "downstream", to: string) {
+  const link = network.links[id] as NetLink;
+  const [before, after] = [network.nodes[link[end]], network.nodes[to]] as [NetNode, NetNode];
+  const changed: Record<string, unknown> = { [end]: to };
+  const ends = { upstream: link.upstream, downstream: link.downstream, [end]: to };
+  if (link.name === between(network, link.upstream, link.downstream))
+    changed.name = between(network, ends.upstream, ends.downstream);
+  if (isConduit(link)) {
+    if (follows(link.length, lengthOf(courseOf(network, link))))
+      changed.length = Math.max(round(lengthOf(courseOf(network, { ...link, ...ends })), 2), 0.1);
+    const invert = `${end}_invert` as const;
+    if (Math.abs(link[invert] - before.invert) < 1e-6) changed[invert] = after.invert;
+  }
+  return Object.entries(changed).map(
+    ([field, value]): Change => ({ op: "replace", path: `${path}/links/${id}/${field}`, value }),
+  );
+}
+
+/** A conduit's course through other corners; a length that follows the drawing goes on to do so. */
+export function redraw(network: Network, path: string, id: string, bends: Point[]): Change[] {
+  const link = network.links[id] as Conduit;
+  const laid = bends.map(([x, y]): Point => [round(x, 2), round(y, 2)]);
+  const drawn = lengthOf(courseOf(network, { ...link, bends: laid }));
+  return [
+    { op: "replace", path: `${path}/links/${id}/bends`, value: laid },
+    ...(follows(link.length, lengthOf(courseOf(network, link)))
+      ? [{ op: "replace", path: `${path}/links/${id}/length`, value: Math.max(round(drawn, 2), 0.1) } as Change]
+      : []),
+  ];
 }
 
 /**
@@ -131,12 +180,16 @@ export function join(network: Network, path: string, id: string): Change[] | nul
   if (alike(above) !== alike(below) || ("inflows" in node && node.inflows?.length)) return null;
   if (above.upstream === below.downstream) return null;
   const kept = into[0]?.[0];
+  // the course keeps the corner where the node stood, unless it lies on the way
+  const straight = [...courseOf(network, above).slice(0, -1), ...courseOf(network, below).slice(1)];
+  const around: Point[] = [...above.bends, [node.x, node.y], ...below.bends];
   const receiver = network.nodes[below.downstream]?.kind === "outfall" ? above.upstream : below.downstream;
   const named = above.name === between(network, above.upstream, id);
   const joined = {
     name: named ? between(network, above.upstream, below.downstream) : above.name,
     downstream: below.downstream,
     length: round(above.length + below.length, 2),
+    bends: follows(above.length + below.length, lengthOf(straight)) ? straight.slice(1, -1) : around,
     downstream_invert: below.downstream_invert,
     exit_loss: below.exit_loss,
     bend_loss: above.bend_loss + below.bend_loss,

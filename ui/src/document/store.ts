@@ -21,6 +21,8 @@ type State = {
   findings: Finding[];
   series: StormSeries | null;
   cursor: Cursor;
+  /** Elements picked together; the cursor's is one of them. */
+  picked: ReadonlySet<string>;
   playing: boolean;
   notice: string | null;
   open: (id: string) => Promise<void>;
@@ -30,6 +32,7 @@ type State = {
   run: () => Promise<void>;
   cancel: () => Promise<void>;
   point: (cursor: Partial<Cursor>) => void;
+  pickAll: (ids: Iterable<string>) => void;
   play: (on: boolean) => void;
   dismiss: () => void;
 };
@@ -152,12 +155,13 @@ export const useProject = create<State>((set, get) => {
     findings: [],
     series: null,
     cursor: { element: null, storm: null, moment: 0, rule: 0 },
+    picked: new Set(),
     playing: false,
     notice: null,
     open: async (id) => {
       if (get().id !== id) {
         set({ answer: null, before: null, series: null, project: null, network: null, findings: [] });
-        set({ cursor: { element: null, storm: null, moment: 0, rule: 0 } });
+        set({ cursor: { element: null, storm: null, moment: 0, rule: 0 }, picked: new Set() });
       }
       loading = "";
       try {
@@ -210,7 +214,14 @@ export const useProject = create<State>((set, get) => {
     point: (cursor) => {
       const old = get().cursor;
       set({ cursor: { ...old, ...cursor } });
+      if (cursor.element !== undefined) set({ picked: new Set(cursor.element ? [cursor.element] : []) });
       if (cursor.storm !== undefined && cursor.storm !== null) loadSeries();
+    },
+    pickAll: (ids) => {
+      const picked = new Set(ids);
+      const { cursor } = get();
+      const element = cursor.element && picked.has(cursor.element) ? cursor.element : ([...picked].at(-1) ?? null);
+      set({ picked, cursor: { ...cursor, element } });
     },
     play: (playing) => set({ playing }),
     dismiss: () => set({ notice: null }),

@@ -20,6 +20,8 @@ export type Column = {
   node?: boolean;
   /** Of levels: the level of the ground above, from which a depth counts. */
   ground?: (element: Element, network: Network) => number | null;
+  /** Belongs to one element only: never set for several at once. */
+  own?: boolean;
   /** May be left empty: then the project's own value counts. */
   optional?: boolean;
 };
@@ -40,10 +42,10 @@ const field = (key: string, label: string, quantity?: Quantity, more: Partial<Co
   value: (element) => element[key] ?? null,
   ...more,
 });
-const nodeField = (key: string, label: string, optional = false) =>
+const nodeField = (key: string, label: string, more: Partial<Column>) =>
   field(key, label, undefined, {
+    ...more,
     node: true,
-    optional,
     value: (element, network) => network.nodes[element[key]]?.name ?? null,
   });
 const level = (key: string, label: string, ground: Column["ground"]) => field(key, label, "level", { ground });
@@ -52,8 +54,8 @@ const overEnd = (end: "upstream" | "downstream") => (link: Element, network: Net
   const node = network.nodes[link[end]];
   return node ? topOf(node) : null;
 };
-const NAME = field("name", "Name");
-const PLACE = [field("x", "East", "length"), field("y", "North", "length")];
+const NAME = field("name", "Name", undefined, { own: true });
+const PLACE = [field("x", "East", "length", { own: true }), field("y", "North", "length", { own: true })];
 const KIND: Column = { key: "kind", label: "Kind", value: (element) => element.form ?? element.kind };
 const round = (section: Element) => section?.shape === "circular";
 
@@ -98,8 +100,8 @@ export const TABLES: Table[] = [
     holds: (link) => link.kind === "pipe",
     columns: [
       NAME,
-      nodeField("upstream", "From"),
-      nodeField("downstream", "To"),
+      nodeField("upstream", "From", { own: true }),
+      nodeField("downstream", "To", { own: true }),
       field("length", "Length", "length"),
       {
         key: "section",
@@ -123,8 +125,8 @@ export const TABLES: Table[] = [
     columns: [
       NAME,
       KIND,
-      nodeField("upstream", "From"),
-      nodeField("downstream", "To"),
+      nodeField("upstream", "From", { own: true }),
+      nodeField("downstream", "To", { own: true }),
       field("length", "Length", "length"),
       level("upstream_invert", "Bed up", overEnd("upstream")),
       level("downstream_invert", "Bed down", overEnd("downstream")),
@@ -141,7 +143,7 @@ export const TABLES: Table[] = [
       NAME,
       field("area", "Area", "area"),
       field("impervious", "Paved", "share"),
-      nodeField("node", "Drains to", true),
+      nodeField("node", "Drains to", { optional: true }),
       field("time_of_entry", "Time of entry", "minutes", { optional: true }),
     ],
   },
@@ -167,8 +169,8 @@ export const TABLES: Table[] = [
     columns: [
       NAME,
       KIND,
-      nodeField("upstream", "From"),
-      nodeField("downstream", "To"),
+      nodeField("upstream", "From", { own: true }),
+      nodeField("downstream", "To", { own: true }),
       {
         key: "level",
         label: "Level",

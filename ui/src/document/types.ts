@@ -1,4 +1,5 @@
-/** The project document as the server keeps it: SI units. */
+/** The project document as the server keeps it: SI units. A point is metres east and north. */
+export type Point = [number, number];
 export type Section =
   | { shape: "circular"; diameter: number }
   | { shape: "rectangular"; width: number; height: number }
@@ -32,7 +33,7 @@ export type Storage = Holding & {
   form: "pond" | "tank";
   table: { depth: number; area: number }[];
 };
-export type Basin = Holding & { kind: "basin"; base: [number, number][]; side_slope: number };
+export type Basin = Holding & { kind: "basin"; base: Point[]; side_slope: number };
 export type Stone = Holding & {
   kind: "stone";
   length: number;
@@ -52,6 +53,7 @@ export type NetNode = Shaft | Store | Outfall;
 type Ends = { name: string; upstream: string; downstream: string; flap: boolean };
 type Run = Ends & {
   length: number;
+  bends: Point[];
   upstream_invert: number;
   downstream_invert: number;
   roughness: number;
@@ -118,7 +120,7 @@ export type Catchment = {
   impervious: number;
   node: string | null;
   time_of_entry: number | null;
-  polygon: [number, number][];
+  polygon: Point[];
 };
 export type Network = {
   nodes: Record<string, NetNode>;
@@ -174,7 +176,7 @@ export type Accepted = { check: string; element: string | null; reason: string }
 export type Backdrop = {
   kind: "water" | "building" | "boundary" | "paving" | "path";
   name: string;
-  points: [number, number][];
+  points: Point[];
 };
 export type Project = {
   name: string;

@@ -4,6 +4,16 @@ import { useEffect, useState } from "react";
 const KEYS: [string, string][] = [
   ["Ctrl Z", "undo"],
   ["Ctrl Shift Z, Ctrl Y", "redo"],
+  ["R, M, J, I, O, B, P, C", "lay a run of pipes, manhole, junction, inlet, outfall, pond, pipe, catchment"],
+  ["Enter, Backspace, Esc while laying", "end the run or outline; take a corner back; stop laying"],
+  ["→ ← ↑ ↓ on the plan", "to the next element with the water or against it; to a link beside"],
+  ["Shift and a drag, Shift and a click on the plan", "pick a box; add one or take it out"],
+  ["Ctrl A, Esc on the plan", "pick everything, nothing"],
+  ["Ctrl and arrows on the plan", "move what is picked by 1 m, with Shift by 0.1 m"],
+  ["Ctrl C, Ctrl V on the plan", "copy what is picked, lay it: M mirrors, T turns by 15°, with Alt by 1°"],
+  ["Delete on the plan", "remove what is picked"],
+  ["Ctrl and a drag of a pipe’s end", "lead the pipe to another node"],
+  ["Alt and a click on a corner", "take the corner out of a course or outline"],
   ["Space", "play or pause the replay"],
   ["← → on the time bar", "a moment back or on"],
   ["Home, End on the time bar", "start or end of the storm"],
@@ -32,7 +42,7 @@ export function KeyHelp() {
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 bg-ink/30" />
         <Dialog.Content
-          className="fixed left-1/2 top-24 w-[560px] -translate-x-1/2 border border-ink bg-hi p-4"
+          className="fixed left-1/2 top-12 max-h-[90vh] w-[680px] overflow-y-auto -translate-x-1/2 border border-ink bg-hi p-4"
           aria-describedby={undefined}
         >
           <Dialog.Title className="mb-2 text-[15px] font-semibold">Keys</Dialog.Title>

@@ -53,7 +53,9 @@ export function MarginStrip() {
           >
             <span className="flex justify-between gap-2">
               <b className="truncate font-semibold">{criterion?.name}</b>
-              <span className={TEXT_TONE[state]}>{stale && v && v.seen < v.due ? "so far" : WORD[state]}</span>
+              <span className={`whitespace-nowrap ${TEXT_TONE[state]}`}>
+                {stale && v && v.seen < v.due ? "so far" : WORD[state]}
+              </span>
             </span>
             <span className="flex items-center justify-between">
               <span className="flex items-center gap-1 whitespace-nowrap">

@@ -1,13 +1,12 @@
+import { DropdownMenu } from "radix-ui";
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
-import { type Laying, LINK_KINDS, type LinkKind, NODE_KINDS, type NodeKind } from "../document/elements";
+import { isLinkKind, type Laying, LINK_KINDS, NODE_KINDS } from "../document/elements";
 import { Findings } from "../views/Findings";
 import { Inspector } from "../views/Inspector";
 import { LongSection } from "../views/LongSection";
-import { Plan } from "../views/Plan";
+import { Plan } from "../views/plan/Plan";
 import { Tables } from "../views/Tables";
 import { TakeIn } from "../views/TakeIn";
-
-const isLink = (kind: string | null): kind is LinkKind => kind !== null && kind in LINK_KINDS;
 
 const KEPT = "madidus.plan-share";
 const clamp = (share: number) => Math.min(0.85, Math.max(0.15, Number.isFinite(share) ? share : 0.56));
@@ -42,7 +41,7 @@ export function NetworkStage() {
       <div className="flex min-w-0 flex-1 flex-col" ref={column}>
         <Palette adding={adding} choose={setAdding} />
         <div className="flex min-h-0" style={{ flex: `${share} 1 0` }}>
-          <Plan adding={adding} added={() => isLink(adding) || setAdding(null)} />
+          <Plan adding={adding} added={() => (adding && isLinkKind(adding)) || setAdding(null)} />
         </div>
         <div
           role="separator"
@@ -68,34 +67,109 @@ export function NetworkStage() {
   );
 }
 
+/** What is laid most, each with its key; the rest stands in menus. */
+const PALETTE: { label: string; kinds: [Laying, string, string?][] }[] = [
+  { label: "", kinds: [["run", "Run of pipes", "r"]] },
+  {
+    label: "Nodes",
+    kinds: [
+      ["manhole", NODE_KINDS.manhole, "m"],
+      ["junction", NODE_KINDS.junction, "j"],
+      ["inlet", NODE_KINDS.inlet, "i"],
+      ["outfall", NODE_KINDS.outfall, "o"],
+    ],
+  },
+  {
+    label: "Stores",
+    kinds: [
+      ["pond", NODE_KINDS.pond],
+      ["basin", NODE_KINDS.basin, "b"],
+      ["tank", NODE_KINDS.tank],
+      ["stone", NODE_KINDS.stone],
+    ],
+  },
+  {
+    label: "Conduits",
+    kinds: [
+      ["pipe", LINK_KINDS.pipe, "p"],
+      ["channel", LINK_KINDS.channel],
+      ["trench", LINK_KINDS.trench],
+    ],
+  },
+  {
+    label: "Controls",
+    kinds: (["orifice", "weir", "riser", "curve", "pump"] as const).map((kind) => [kind, LINK_KINDS[kind]]),
+  },
+  { label: "", kinds: [["ground", "Catchment", "c"]] },
+];
+const KEY_OF = new Map(PALETTE.flatMap(({ kinds }) => kinds.flatMap(([kind, , key]) => (key ? [[key, kind]] : []))));
+
 /** What can be laid on the plan. A node is laid once; links go on until Escape. */
 function Palette({ adding, choose }: { adding: Laying | null; choose: (kind: Laying | null) => void }) {
-  const button = (kind: Laying, label: string) => (
-    <button
-      key={kind}
-      type="button"
-      aria-pressed={adding === kind}
-      data-testid={`lay-${kind}`}
-      className={`whitespace-nowrap px-2 py-[3px] ${adding === kind ? "bg-ink text-hi" : "text-ink2"}`}
-      onClick={() => choose(adding === kind ? null : kind)}
-    >
-      {label}
-    </button>
-  );
+  useEffect(() => {
+    const keys = (event: globalThis.KeyboardEvent) => {
+      const at = event.target as HTMLElement;
+      // letters lay only where nothing else takes them: on the plan, or when nothing has the focus
+      const free = at === document.body || at.dataset.testid === "plan";
+      const kind = KEY_OF.get(event.key);
+      if (kind && free && !event.defaultPrevented && !event.ctrlKey && !event.metaKey && !event.altKey)
+        choose(kind as Laying);
+    };
+    window.addEventListener("keydown", keys);
+    return () => window.removeEventListener("keydown", keys);
+  }, [choose]);
+  const look = (on: boolean) => `whitespace-nowrap px-2 py-[3px] ${on ? "bg-ink text-hi" : "text-ink2"}`;
   return (
     <div
       role="toolbar"
       aria-label="Lay on the plan"
       className="flex h-[26px] shrink-0 items-center border-b border-rule px-2"
     >
-      <div className="flex min-w-0 items-center overflow-x-auto">
-        <span className="pr-1 font-semibold">Lay</span>
-        {button("run", "Run of pipes")}
-        <span className="mx-1 h-4 border-l border-rule2" />
-        {Object.entries(NODE_KINDS).map(([kind, label]) => button(kind as NodeKind, label))}
-        <span className="mx-1 h-4 border-l border-rule2" />
-        {Object.entries(LINK_KINDS).map(([kind, label]) => button(kind as LinkKind, label))}
-      </div>
+      <span className="pr-1 font-semibold">Lay</span>
+      {PALETTE.map(({ label, kinds }) => {
+        const current = kinds.find(([kind]) => kind === adding);
+        if (!label)
+          return kinds.map(([kind, name, key]) => (
+            <button
+              key={kind}
+              type="button"
+              aria-pressed={adding === kind}
+              title={`key ${key?.toUpperCase()}`}
+              data-testid={`lay-${kind}`}
+              className={look(adding === kind)}
+              onClick={() => choose(adding === kind ? null : kind)}
+            >
+              {name}
+            </button>
+          ));
+        return (
+          <DropdownMenu.Root key={label} modal={false}>
+            <DropdownMenu.Trigger className={look(current !== undefined)} data-testid={`lay-${label.toLowerCase()}`}>
+              {current?.[1] ?? label} <span className="text-[9px]">▾</span>
+            </DropdownMenu.Trigger>
+            <DropdownMenu.Portal>
+              <DropdownMenu.Content
+                align="start"
+                className="z-20 min-w-40 border border-ink bg-hi py-1"
+                // the plan takes the keys once something is to be laid
+                onCloseAutoFocus={(event) => event.preventDefault()}
+              >
+                {kinds.map(([kind, name, key]) => (
+                  <DropdownMenu.Item
+                    key={kind}
+                    className="flex cursor-pointer justify-between px-3 py-[3px] outline-none data-[highlighted]:bg-lo"
+                    data-testid={`lay-${kind}`}
+                    onSelect={() => choose(kind)}
+                  >
+                    {name} <span className="pl-6 text-ink3">{key?.toUpperCase()}</span>
+                  </DropdownMenu.Item>
+                ))}
+              </DropdownMenu.Content>
+            </DropdownMenu.Portal>
+          </DropdownMenu.Root>
+        );
+      })}
+      <span className="ml-auto" />
       <TakeIn />
     </div>
   );

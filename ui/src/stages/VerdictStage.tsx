@@ -3,7 +3,7 @@ import { show } from "../document/units";
 import { StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
 import { flowOrder } from "../views/flowOrder";
-import { Plan } from "../views/Plan";
+import { Plan } from "../views/plan/Plan";
 
 /** The chosen rule in every storm, where it happens, and the worst storm of every node in flow order. */
 export function VerdictStage() {

@@ -1,14 +1,17 @@
 import { useProject } from "../document/store";
 import { CatchmentCard } from "./CatchmentCard";
 import { LinkCard } from "./LinkCard";
+import { ManyCard } from "./ManyCard";
 import { NodeCard } from "./NodeCard";
 
 /** The picked element: inputs, what they imply, peaks with their storms, how the peak varies over durations. */
 export function Inspector() {
-  const { network, cursor } = useProject();
-  const node = cursor.element ? network?.nodes[cursor.element] : undefined;
-  const link = cursor.element ? network?.links[cursor.element] : undefined;
-  const ground = cursor.element ? network?.catchments[cursor.element] : undefined;
+  const { network, cursor, picked } = useProject();
+  const many = picked.size > 1;
+  const alone = many ? null : cursor.element;
+  const node = network?.nodes[alone ?? ""];
+  const link = network?.links[alone ?? ""];
+  const ground = network?.catchments[alone ?? ""];
   return (
     <aside
       // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard
@@ -17,7 +20,8 @@ export function Inspector() {
       aria-label="Inspector"
       data-testid="inspector"
     >
-      {!node && !link && !ground && (
+      {many && <ManyCard />}
+      {!many && !node && !link && !ground && (
         <p className="text-ink3">Pick a pipe, a node, a control or a catchment on the plan or the section.</p>
       )}
       {ground && <CatchmentCard key={cursor.element} id={cursor.element ?? ""} ground={ground} />}

@@ -1,3 +1,4 @@
+import { areaOf } from "../document/course";
 import { useProject } from "../document/store";
 import type { NetNode } from "../document/types";
 import { show } from "../document/units";
@@ -18,14 +19,6 @@ const NAMES: Record<string, string> = {
   stone: "Stone store",
   outfall: "Outfall",
 };
-
-const areaOf = (points: [number, number][]) =>
-  Math.abs(
-    points.reduce((sum, [x, y], i) => {
-      const [x1, y1] = points[(i + 1) % points.length] ?? [0, 0];
-      return sum + x * y1 - x1 * y;
-    }, 0) / 2,
-  );
 
 /** A picked node: inputs, what drains to it, peaks. */
 export function NodeCard({ id, node }: { id: string; node: NetNode }) {

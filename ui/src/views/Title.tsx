@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { removal } from "../document/elements";
 import { join, turnRound } from "../document/reshape";
+import { removal } from "../document/selection";
 import { useProject } from "../document/store";
 
 /** Name and kind of the picked element; its name can be changed, and it can be removed with what hangs on it. */
@@ -9,7 +9,7 @@ export function Title({ id, name, kind, note }: { id: string; name: string; kind
   const [naming, setNaming] = useState(false);
   if (!network) return null;
   const collection = network.links[id] ? "links" : "nodes";
-  const { changes, also } = removal(network, optionPath, id);
+  const { changes, also } = removal(network, optionPath, [id]);
   const joined = collection === "nodes" ? join(network, optionPath, id) : null;
   const rename = (text: string) => {
     setNaming(false);

@@ -1,5 +1,6 @@
 """Where things lie on the plan: names and nodes that are there twice, drawn lengths, pipes that cross."""
 
+import itertools
 import math
 from collections import Counter
 from collections.abc import Iterator
@@ -59,8 +60,7 @@ def _coincident(network: Network) -> Iterator[Finding]:
 
 def _drawn(network: Network, conduit: Conduit) -> float:
     """Length on the plan, m."""
-    a, b = network.nodes[conduit.upstream], network.nodes[conduit.downstream]
-    return math.hypot(a.x - b.x, a.y - b.y)
+    return sum(math.dist(a, b) for a, b in itertools.pairwise(network.course(conduit)))
 
 
 def _lengths(network: Network) -> Iterator[Finding]:
@@ -85,13 +85,9 @@ def _crossings(network: Network) -> Iterator[Finding]:
     ]
     if len(pipes) < 2:
         return
-    ends = np.array(
-        [
-            [(network.nodes[end].x, network.nodes[end].y) for end in (pipe.upstream, pipe.downstream)]
-            for _, pipe in pipes
-        ]
-    )
-    lines = np.asarray(shapely.linestrings(ends))
+    courses = [network.course(pipe) for _, pipe in pipes]
+    owner = np.repeat(np.arange(len(pipes)), [len(course) for course in courses])
+    lines = np.asarray(shapely.linestrings(np.array(list(itertools.chain.from_iterable(courses))), indices=owner))
     tree = shapely.STRtree(lines)
     first, second = tree.query(lines, predicate="crosses")
     for a, b in zip(first, second, strict=True):

@@ -97,9 +97,9 @@ def manhole_loss(network: Network, conduit: Conduit) -> float:
     if not into:
         return 0.0
     main = max(into, key=lambda pipe: pipe.height)
-    before, after = network.nodes[main.upstream], network.nodes[conduit.downstream]
-    a = np.array([node.x - before.x, node.y - before.y])
-    b = np.array([after.x - node.x, after.y - node.y])
+    before, after = network.course(main)[-2], network.course(conduit)[1]
+    a = np.array([node.x - before[0], node.y - before[1]])
+    b = np.array([after[0] - node.x, after[1] - node.y])
     size = float(np.hypot(*a) * np.hypot(*b))
     straight = float(a @ b) / size if size > 0.0 else 1.0
     sine = float(np.sqrt(max(1.0 - straight * straight, 0.0))) if straight > 0.0 else 1.0

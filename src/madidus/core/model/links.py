@@ -26,6 +26,9 @@ class _Conduit(_Link):
     """What pipes, channels and trenches share: one section and one gradient."""
 
     length: float = Field(gt=0, le=100_000, description="m; overrules the drawn length")
+    bends: list[tuple[float, float]] = Field(
+        default_factory=list, max_length=1000, description="corners of the course on the plan, from upstream, m"
+    )
     upstream_invert: Level
     downstream_invert: Level
     entry_loss: float = Field(0.0, ge=0, le=100, description="K of velocity heads at the upstream end")

@@ -5,7 +5,7 @@ from typing import Self
 from pydantic import Field, model_validator
 
 from .base import ElementId, Name, Part, Positive, Share
-from .links import Link
+from .links import Conduit, Link
 from .nodes import Inlet, Node, Storage
 
 __all__ = ["Catchment", "Network"]
@@ -64,6 +64,12 @@ class Network(Part):
         if found is None:
             return element
         return f"{found.form if isinstance(found, Storage) else found.kind} {found.name}"
+
+    def course(self, link: Link) -> list[tuple[float, float]]:
+        """Corners of a link on the plan from its upstream node to its downstream one, m."""
+        a, b = self.nodes[link.upstream], self.nodes[link.downstream]
+        bends = link.bends if isinstance(link, Conduit) else []
+        return [(a.x, a.y), *bends, (b.x, b.y)]
 
     def parts(self) -> list[set[str]]:
         """Node ids of each separate network, the largest first."""

@@ -1,5 +1,22 @@
-import { useProject } from "../document/store";
-import { depthOf, isConduit, isStore, type NetNode, type Store } from "../document/types";
+import { useProject } from "../../document/store";
+import { depthOf, isConduit, isStore, type NetNode, type Network, type Store } from "../../document/types";
+
+const soffits = new WeakMap<Network, Map<string, number>>();
+
+/** The highest soffit at each node. */
+function soffitsOf(network: Network): Map<string, number> {
+  const known = soffits.get(network);
+  if (known) return known;
+  const found = new Map<string, number>();
+  const rise = (node: string, level: number) => found.set(node, Math.max(found.get(node) ?? -1e9, level));
+  for (const link of Object.values(network.links)) {
+    if (!isConduit(link)) continue;
+    rise(link.upstream, link.upstream_invert + depthOf(link));
+    rise(link.downstream, link.downstream_invert + depthOf(link));
+  }
+  soffits.set(network, found);
+  return found;
+}
 
 /** Draw a node: a ring whose arc is how much of the depth from soffit to cover is used, or a store with its water. */
 export function drawNode(
@@ -9,12 +26,12 @@ export function drawNode(
   ratio: number,
   resolution: number,
 ) {
-  const { network, series, cursor } = useProject.getState();
+  const { network, series, cursor, picked: all } = useProject.getState();
   const node = network?.nodes[id];
   if (!node || !network) return;
   const [x = 0, y = 0] = pixel;
   const level = series ? series.at(`level:${id}`, cursor.moment) : Number.NaN;
-  const picked = cursor.element === id;
+  const picked = all.has(id);
   const c = context;
   c.save();
   c.translate(x, y);
@@ -42,17 +59,7 @@ export function drawNode(
     c.arc(0, 0, radius, 0, 2 * Math.PI);
     c.fillStyle = "#fcfaf3";
     c.fill();
-    const soffit = Object.values(network.links).reduce(
-      (top, l) =>
-        isConduit(l)
-          ? Math.max(
-              top,
-              l.upstream === id ? l.upstream_invert + depthOf(l) : -1e9,
-              l.downstream === id ? l.downstream_invert + depthOf(l) : -1e9,
-            )
-          : top,
-      -1e9,
-    );
+    const soffit = soffitsOf(network).get(id) ?? -1e9;
     const used = Number.isFinite(level) ? (level - soffit) / Math.max(node.cover - soffit, 0.01) : 0;
     if (used > 0) {
       c.beginPath();

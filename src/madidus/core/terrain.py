@@ -1,0 +1,121 @@
+"""The ground: a grid of levels, its contours and shade, or what the covers of a network tell of it."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from contourpy import contour_generator
+from scipy.spatial import KDTree
+
+from .model.network import Network
+from .model.nodes import Outfall
+
+__all__ = ["Ground", "Terrain", "between_covers"]
+
+Ground = Callable[[float, float], float | None]
+"""Level of the ground at a place, m; None where nobody knows it."""
+
+_NEIGHBOURS = 4
+_MOST_LINES = 60
+
+
+@dataclass(frozen=True)
+class Terrain:
+    """levels : (rows, columns) m at the middles of square cells, row 0 in the north, NaN where unknown.
+
+    west, south : outer corner of the grid, m. cell : side of a cell, m.
+    """
+
+    levels: np.ndarray
+    west: float
+    south: float
+    cell: float
+
+    @property
+    def extent(self) -> tuple[float, float, float, float]:
+        """West, south, east, north, m."""
+        rows, columns = self.levels.shape
+        return self.west, self.south, self.west + columns * self.cell, self.south + rows * self.cell
+
+    def level(self, x: float, y: float) -> float | None:
+        """Bilinear between the middles of cells; nearest within half a cell of the edge; None outside or unknown."""
+        rows, columns = self.levels.shape
+        column, row = (x - self.west) / self.cell - 0.5, rows - (y - self.south) / self.cell - 0.5
+        if not (-0.5 <= column <= columns - 0.5 and -0.5 <= row <= rows - 0.5):
+            return None
+        column, row = min(max(column, 0.0), columns - 1.0), min(max(row, 0.0), rows - 1.0)
+        j, i = min(int(column), max(columns - 2, 0)), min(int(row), max(rows - 2, 0))
+        block = self.levels[i : i + 2, j : j + 2].astype(float)
+        across = np.array([1.0 - (column - j), column - j])[: block.shape[1]]
+        down = np.array([1.0 - (row - i), row - i])[: block.shape[0]]
+        weights = np.outer(down, across)
+        known = np.isfinite(block) & (weights > 0.0)
+        if not known.any():
+            return None
+        # beside a gap the known corners decide
+        return float((block[known] * weights[known]).sum() / weights[known].sum())
+
+    def coarser(self, most: int) -> "Terrain":
+        """The same ground with no more than about `most` cells along either side: means of blocks."""
+        rows, columns = self.levels.shape
+        step = -(-max(rows, columns) // most)
+        if step <= 1:
+            return self
+        padded = np.full((-(-rows // step) * step, -(-columns // step) * step), np.nan, dtype=np.float32)
+        padded[-rows:, :columns] = self.levels
+        blocks = padded.reshape(padded.shape[0] // step, step, padded.shape[1] // step, step)
+        known = np.isfinite(blocks)
+        count = known.sum(axis=(1, 3))
+        total = np.where(known, blocks, 0.0).sum(axis=(1, 3), dtype=float)
+        means = np.where(count > 0, total / np.maximum(count, 1), np.nan)
+        return Terrain(means.astype(np.float32), self.west, self.south, self.cell * step)
+
+    def contours(self, interval: float | None = None) -> tuple[float, list[tuple[float, np.ndarray]]]:
+        """Interval (m), and lines of equal level as (level, points (n, 2) in m). Without one, the best readable."""
+        low, high = float(np.nanmin(self.levels)), float(np.nanmax(self.levels))
+        step = interval or next(
+            (s for s in (0.1, 0.25, 0.5, 1.0, 2.0, 5.0, 10.0, 25.0, 50.0) if (high - low) / s <= _MOST_LINES / 3), 100.0
+        )
+        west, south, east, north = self.extent
+        half = 0.5 * self.cell
+        rows, columns = self.levels.shape
+        if rows < 2 or columns < 2:
+            return step, []
+        lines = contour_generator(
+            np.linspace(west + half, east - half, columns),
+            np.linspace(north - half, south + half, rows),
+            np.ma.masked_invalid(self.levels),
+        )
+        wanted = np.arange(np.ceil(low / step), np.floor(high / step) + 1) * step
+        return step, [(float(z), points) for z in wanted[: 20 * _MOST_LINES] for points in lines.lines(z)]
+
+    def shade(self, exaggeration: float = 2.0) -> np.ndarray:
+        """Light from the north-west at 45° on the ground, 0 to 1, (rows, columns); 1 where unknown.
+
+        Lambert's cosine law on the surface normal of central differences.
+        """
+        if min(self.levels.shape) < 2:
+            return np.ones(self.levels.shape)
+        known = np.isfinite(self.levels)
+        filled = np.where(known, self.levels, np.nanmean(self.levels))
+        down, across = np.gradient(filled * exaggeration, self.cell)
+        # the normal is (-dz/dx, -dz/dy, 1), the light comes from (-1/2, 1/2, 1/sqrt 2), and rows run south
+        shade = (0.5 * (across + down) + np.sqrt(0.5)) / np.sqrt(1.0 + across**2 + down**2)
+        return np.where(known, np.clip(shade, 0.0, 1.0), 1.0)
+
+
+def between_covers(network: Network) -> Ground:
+    """Ground between the covers of a network: means of the nearest ones, weighed by the inverse of distance."""
+    placed = [node for node in network.nodes.values() if not isinstance(node, Outfall)]
+    if not placed:
+        return lambda _x, _y: None
+    tree = KDTree([(node.x, node.y) for node in placed])
+    covers = np.array([node.cover for node in placed])
+    count = min(_NEIGHBOURS, len(placed))
+
+    def level(x: float, y: float) -> float | None:
+        away, nearest = (np.atleast_1d(v) for v in tree.query((x, y), k=count))
+        weights = 1.0 / np.maximum(away, 0.01)
+        return float((covers[nearest] * weights).sum() / weights.sum())
+
+    return level

@@ -1,0 +1,57 @@
+"""What a user's hands do on the screen, and what the server then holds."""
+
+from playwright.sync_api import Page, expect
+
+MENU = {
+    "manhole": "nodes", "junction": "nodes", "inlet": "nodes", "outfall": "nodes",
+    "pond": "stores", "basin": "stores", "tank": "stores", "stone": "stores",
+    "pipe": "conduits", "channel": "conduits", "trench": "conduits",
+    "orifice": "controls", "weir": "controls", "riser": "controls", "curve": "controls", "pump": "controls",
+}  # fmt: skip
+
+
+def lay(page: Page, kind: str):
+    """Choose what the next clicks on the plan lay."""
+    if kind in MENU:
+        page.get_by_test_id(f"lay-{MENU[kind]}").click()
+    page.get_by_test_id(f"lay-{kind}").click()
+    expect(page.get_by_test_id("laying")).to_be_visible()
+
+
+def on_plan(page: Page, x: float, y: float):
+    """Click a place of the plan, in the project's metres."""
+    plan = page.get_by_test_id("plan")
+    box = plan.bounding_box()
+    px, py = plan.evaluate("(e, [x, y]) => e.pixelOf(x, y)", [x, y])
+    page.mouse.click(box["x"] + px, box["y"] + py)
+
+
+def network_of(page: Page) -> dict:
+    """The demo's network as the server keeps it."""
+    shelf = page.request.get("/api/projects").json()
+    document = next(entry["document"] for entry in shelf if entry["name"] == "Quillmere Boatyard")
+    return next(iter(document["options"].values()))["network"]
+
+
+def lay_over(page: Page, text: str):
+    """Paste a text into the table, as the browser would."""
+    page.get_by_test_id("grid").evaluate(
+        """(grid, text) => {
+            const clipboardData = new DataTransfer();
+            clipboardData.setData("text/plain", text);
+            grid.dispatchEvent(new ClipboardEvent("paste", { clipboardData, bubbles: true }));
+        }""",
+        text,
+    )
+
+
+def open_pipes(page: Page):
+    """The table of pipes, its first cell chosen."""
+    page.get_by_role("link", name="Network").first.click()
+    page.get_by_test_id("show-tables").click()
+    page.get_by_test_id("table-pipes").click()
+    page.get_by_test_id("grid").press("Control+Home")
+
+
+def cell(page: Page, row: int, column: int):
+    return page.get_by_test_id("grid").locator(f"tr[aria-rowindex='{row + 2}'] td").nth(column)

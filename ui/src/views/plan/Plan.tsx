@@ -1,0 +1,205 @@
+import { defaults as controls } from "ol/control/defaults";
+import { boundingExtent } from "ol/extent";
+import Feature from "ol/Feature";
+import { LineString, Point as OlPoint, Polygon } from "ol/geom";
+import { defaults as interactions } from "ol/interaction/defaults";
+import KeyboardZoom from "ol/interaction/KeyboardZoom";
+import OlMap from "ol/Map";
+import { Projection } from "ol/proj";
+import View from "ol/View";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { readClip, writeClip } from "../../document/clip";
+import { courseOf } from "../../document/course";
+import type { Laying } from "../../document/elements";
+import { centred, copied, laid, mirrored, move, removal, turned } from "../../document/selection";
+import { useProject } from "../../document/store";
+import type { Network, Point } from "../../document/types";
+import { walk } from "../../document/walk";
+import { closed, Sheets } from "./features";
+import { boxPick, dragCorners, dragNodes, SNAP, showHandles } from "./gestures";
+import { PlanBar } from "./PlanBar";
+import { useLaying } from "./useLaying";
+import "ol/ol.css";
+
+const GRID = new Projection({ code: "madidus-local", units: "m" });
+
+/** The network over its backdrop: tone by how full, chevrons by direction, rings by depth used. North is up. */
+export function Plan({
+  still = false,
+  adding = null,
+  added = () => {},
+}: {
+  /** Only looked at: nothing is picked together, moved or drawn. */
+  still?: boolean;
+  /** What clicks lay, or nothing. */
+  adding?: Laying | null;
+  added?: () => void;
+}) {
+  const target = useRef<HTMLDivElement>(null);
+  const map = useRef<OlMap | null>(null);
+  const sheets = useRef(new Sheets());
+  const fitted = useRef<string | null>(null);
+  const { network, project, cursor, picked, series, answer, id, point } = useProject();
+  const laying = useLaying(adding, added);
+  const [placing, setPlacing] = useState<Network | null>(null);
+  const [told, setTold] = useState("");
+  const [pointer, setPointer] = useState<Point>([0, 0]);
+
+  const place = (x: number, y: number) => {
+    const { network, optionPath, edit, pickAll } = useProject.getState();
+    if (!network || !placing) return;
+    const { changes, ids } = laid(network, optionPath, centred(placing, x, y));
+    setPlacing(null);
+    void edit(changes).then(() => pickAll(ids));
+  };
+  // the map's listeners live as long as the map: they read what is current here
+  const now = useRef({ adding, placing, click: laying.click, place });
+  now.current = { adding, placing, click: laying.click, place };
+
+  useEffect(() => {
+    if (!target.current) return;
+    const m = new OlMap({
+      target: target.current,
+      controls: controls({ attribution: false, rotate: false, zoom: !still }),
+      // two quick clicks lay a link; they must not zoom the ground away between them. Shift and a drag pick
+      interactions: interactions({ doubleClickZoom: false, shiftDragZoom: false, keyboard: false }),
+      layers: sheets.current.layers(),
+      view: new View({ projection: GRID, center: [0, 0], resolution: 1, enableRotation: false }),
+    });
+    m.addInteraction(new KeyboardZoom());
+    if (!still) {
+      const idle = () => !now.current.adding && !now.current.placing;
+      m.addInteraction(boxPick(sheets.current, idle));
+      m.addInteraction(dragNodes(m, sheets.current, idle, setTold));
+      m.addInteraction(dragCorners(m, sheets.current, idle));
+    }
+    const hitAt = (pixel: number[]) => {
+      const hit = m.forEachFeatureAtPixel(pixel, (f) => f.getId(), { hitTolerance: 5 });
+      return typeof hit === "string" ? hit : null;
+    };
+    m.on("click", (event) => {
+      const [x = 0, y = 0] = event.coordinate;
+      const { placing, adding } = now.current;
+      if (placing) return now.current.place(x, y);
+      if (adding) return now.current.click(x, y, SNAP * (m.getView().getResolution() ?? 1));
+      const original = event.originalEvent as MouseEvent;
+      const { picked, pickAll, point } = useProject.getState();
+      const hit = hitAt(event.pixel);
+      if (!hit || original.altKey) return;
+      if (still || !(original.shiftKey || original.ctrlKey || original.metaKey)) return point({ element: hit });
+      const next = new Set(picked);
+      if (!next.delete(hit)) next.add(hit);
+      pickAll(next);
+    });
+    m.on("pointermove", (event) => {
+      if (now.current.placing || now.current.adding) setPointer([event.coordinate[0] ?? 0, event.coordinate[1] ?? 0]);
+      if (target.current)
+        target.current.style.cursor =
+          now.current.adding || now.current.placing ? "crosshair" : hitAt(event.pixel) ? "pointer" : "";
+    });
+    map.current = m;
+    // tests find elements on the canvas through this
+    Object.assign(target.current, { pixelOf: (x: number, y: number) => m.getPixelFromCoordinate([x, y]) });
+    return () => {
+      m.setTarget(undefined);
+      map.current = null;
+      fitted.current = null;
+    };
+  }, [still]);
+
+  useEffect(() => {
+    if (project) sheets.current.drawBackdrop(project.backdrop);
+  }, [project]);
+  useEffect(() => {
+    if (!network) return;
+    sheets.current.draw(network, still);
+    if (fitted.current === id || !map.current || Object.keys(network.nodes).length === 0) return;
+    fitted.current = id;
+    const all = boundingExtent(Object.values(network.nodes).map((n) => [n.x, n.y]));
+    const show = () =>
+      map.current?.getView().fit(all, { padding: still ? [14, 24, 14, 24] : [26, 40, 26, 60], minResolution: 0.05 });
+    map.current.updateSize();
+    show();
+    if (still) map.current.on("change:size", show);
+  }, [network, id, still]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what the styles read
+  useEffect(() => sheets.current.restyle(), [cursor, picked, series, answer]);
+  useEffect(() => {
+    const alone = !still && !adding && !placing && picked.size === 1 ? cursor.element : null;
+    showHandles(sheets.current, network, alone);
+  }, [network, picked, cursor.element, still, adding, placing]);
+  useEffect(() => {
+    const { sketch } = sheets.current;
+    sketch.clear();
+    const put = (geometry: LineString | Polygon | OlPoint) => sketch.addFeature(new Feature(geometry));
+    if (placing) {
+      const ghost = centred(placing, ...pointer);
+      for (const link of Object.values(ghost.links)) put(new LineString(courseOf(ghost, link)));
+      for (const node of Object.values(ghost.nodes)) put(new OlPoint([node.x, node.y]));
+      for (const ground of Object.values(ghost.catchments))
+        if (ground.polygon.length > 2) put(new Polygon(closed(ground.polygon)));
+    } else if (laying.corners.length) {
+      const ring = [...laying.corners, pointer];
+      put(ring.length > 2 ? new Polygon(closed(ring)) : new LineString(ring));
+      for (const corner of laying.corners) put(new OlPoint(corner));
+    } else if (laying.from && network?.nodes[laying.from]) {
+      const node = network.nodes[laying.from];
+      if (node) put(new LineString([[node.x, node.y], pointer]));
+    }
+  }, [placing, pointer, laying.corners, laying.from, network]);
+
+  const keys = (event: KeyboardEvent) => {
+    const { network, optionPath, edit, pickAll } = useProject.getState();
+    if (!network || still) return;
+    const command = event.ctrlKey || event.metaKey;
+    const arrow = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+    if (laying.key(event.key)) {
+      // taken
+    } else if (placing && event.key === "m") setPlacing(mirrored(placing));
+    else if (placing && event.key === "t") setPlacing(turned(placing, event.altKey ? 1 : 15));
+    else if (placing && event.key === "Enter") place(...pointer);
+    else if (event.key === "Escape" && placing) setPlacing(null);
+    else if (event.key === "Escape" && !adding) point({ element: null });
+    else if ((event.key === "Delete" || event.key === "Backspace") && picked.size) {
+      void edit(removal(network, optionPath, picked).changes);
+      point({ element: null });
+    } else if (command && event.key === "a")
+      pickAll([...Object.keys(network.nodes), ...Object.keys(network.links), ...Object.keys(network.catchments)]);
+    else if (arrow && command && picked.size) {
+      const step = event.shiftKey ? 0.1 : 1;
+      void edit(move(network, optionPath, picked, (arrow[0] ?? 0) * step, (arrow[1] ?? 0) * step));
+    } else if (arrow && !command) {
+      const next = walk(network, cursor.element, event.key as Parameters<typeof walk>[2]);
+      if (next) point({ element: next });
+    } else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+
+  return (
+    <section className="flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Plan">
+      <PlanBar still={still} adding={adding} laying={laying} placing={placing !== null} told={told} />
+      <div
+        ref={target}
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: the plan is worked on by keyboard
+        tabIndex={0}
+        className="min-h-0 flex-1"
+        onKeyDown={keys}
+        onCopy={(event) => {
+          if (!network || still || picked.size === 0) return;
+          event.clipboardData.setData("text/plain", writeClip(copied(network, picked)));
+          event.preventDefault();
+        }}
+        onPaste={(event) => {
+          if (still) return;
+          event.preventDefault();
+          const clip = readClip(event.clipboardData.getData("text/plain"));
+          if (typeof clip === "string") useProject.setState({ notice: clip });
+          else setPlacing(clip);
+        }}
+        data-testid="plan"
+      />
+    </section>
+  );
+}

@@ -1,0 +1,99 @@
+import { isLinkKind, isNodeKind, isOutlined, type Laying, LINK_KINDS, NODE_KINDS } from "../../document/elements";
+import { useProject } from "../../document/store";
+import type { Defaults } from "../../document/types";
+import { clock } from "../../document/units";
+import { NumberField } from "../../primitives/NumberField";
+import { PickMany } from "./PickMany";
+import { ON_A_CONDUIT, type useLaying } from "./useLaying";
+
+/** What a click does next, in words. */
+function hint(adding: Laying, laying: ReturnType<typeof useLaying>, from: string | undefined): string {
+  if (adding === "run")
+    return from
+      ? `run from ${from}: click on along it, or on the node where it ends`
+      : "run of pipes: click where it begins, then on downstream";
+  if (isOutlined(adding)) {
+    const what = adding === "ground" ? "catchment" : "base of the pond";
+    const size = adding === "basin" ? "; Enter after one gives the usual size" : "";
+    return laying.corners.length
+      ? `${what}: ${laying.corners.length} corner${laying.corners.length > 1 ? "s" : ""}, close it on the first or with Enter`
+      : `${what}: click its corners${size}`;
+  }
+  if (isNodeKind(adding))
+    return `click where the ${NODE_KINDS[adding].toLowerCase()} is${ON_A_CONDUIT.has(adding) ? ", on a pipe to split it" : ""}`;
+  const kind = isLinkKind(adding) ? LINK_KINDS[adding] : "";
+  return from ? `${kind} from ${from}: click the node where it ends` : `${kind}: click the node where it begins`;
+}
+
+/** Over the plan: what it shows, what a click does, what is picked. */
+export function PlanBar({
+  still,
+  adding,
+  laying,
+  placing,
+  told,
+}: {
+  still: boolean;
+  adding: Laying | null;
+  laying: ReturnType<typeof useLaying>;
+  placing: boolean;
+  told: string;
+}) {
+  const { network, cursor, answer } = useProject();
+  const storm = answer?.storms.find((s) => s.key === cursor.storm);
+  const from = laying.from ? network?.nodes[laying.from]?.name : undefined;
+  const doing = placing
+    ? "click where it goes; M mirrors, T turns by 15°"
+    : adding
+      ? hint(adding, laying, from)
+      : told || laying.said;
+  return (
+    <div className="flex gap-3 whitespace-nowrap px-2 py-1">
+      <b className="text-[14px] font-semibold">Plan</b>
+      <span className="text-ink2">{storm ? `${storm.label} at ${clock(cursor.moment)}` : "as drawn"}</span>
+      {doing && (
+        <span role="status" className="truncate text-ochre-ink" data-testid={adding || placing ? "laying" : "said"}>
+          {doing}
+          {(adding || placing) && "; Escape ends"}
+        </span>
+      )}
+      {adding === "run" && <RunDefaults />}
+      {!still && !adding && !placing && (
+        <>
+          {!doing && (
+            <span className="ml-auto truncate text-[11px] text-ink3">
+              ring: soffit to cover used · white dashes: surcharged · drop: floods
+            </span>
+          )}
+          <PickMany />
+        </>
+      )}
+    </div>
+  );
+}
+
+/** What the pipes of a run are given. */
+function RunDefaults() {
+  const { project, edit } = useProject();
+  if (!project) return null;
+  const { gradient, diameter, ground_over } = project.defaults;
+  const set = (field: keyof Defaults) => (value: number) =>
+    void edit([{ op: "add", path: `/defaults/${field}`, value }]);
+  return (
+    <span className="ml-auto flex items-baseline gap-2 text-[11px]" data-testid="run-defaults">
+      fall 1 in
+      <NumberField
+        label=""
+        value={1 / gradient}
+        quantity="count"
+        commit={(value) => value > 0 && set("gradient")(1 / value)}
+        testId="run-gradient"
+      />
+      at least
+      <NumberField label="" value={diameter} quantity="diameter" commit={set("diameter")} testId="run-diameter" />
+      under
+      <NumberField label="" value={ground_over} quantity="length" commit={set("ground_over")} testId="run-cover" />
+      of ground
+    </span>
+  );
+}

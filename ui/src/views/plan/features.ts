@@ -1,0 +1,188 @@
+import Feature from "ol/Feature";
+import { type Geometry, LineString, MultiPoint, Point, Polygon } from "ol/geom";
+import VectorLayer from "ol/layer/Vector";
+import VectorSource from "ol/source/Vector";
+import { Circle, Fill, Stroke, Style, Text } from "ol/style";
+import { courseOf } from "../../document/course";
+import { useProject } from "../../document/store";
+import { type Backdrop, isStore, type Network, type Point as Place } from "../../document/types";
+import { drawNode } from "./nodeSymbol";
+import { pipeStyles } from "./pipeStyle";
+
+const BACKDROP: Record<string, { fill?: string; stroke: string; dash?: number[] }> = {
+  water: { fill: "#dce9e3", stroke: "#25727d" },
+  building: { fill: "#fcfaf3", stroke: "#1d2427" },
+  boundary: { stroke: "#1d2427", dash: [9, 3, 2, 3] },
+  paving: { fill: "#f0eadb", stroke: "#a39a86" },
+  path: { stroke: "#a39a86", dash: [5, 4] },
+};
+
+export const closed = (ring: Place[]): Place[][] => [[...ring, ring[0] ?? [0, 0]]];
+
+/** The sheets of the plan, from the ground up. `sketch` is what is being drawn and is nobody's yet. */
+export class Sheets {
+  readonly backdrop = new VectorSource();
+  readonly grounds = new VectorSource();
+  readonly links = new VectorSource();
+  readonly nodes = new VectorSource();
+  readonly handles = new VectorSource();
+  readonly sketch = new VectorSource();
+
+  layers() {
+    const layer = (source: VectorSource) => new VectorLayer({ source, updateWhileInteracting: true });
+    return [
+      layer(this.backdrop),
+      layer(this.grounds),
+      layer(this.links),
+      layer(this.nodes),
+      new VectorLayer({ source: this.handles, style: handleStyle }),
+      new VectorLayer({ source: this.sketch, style: sketchStyle }),
+    ];
+  }
+
+  /** Draw the styles anew: the clock, the storm or the pick has changed. */
+  restyle() {
+    for (const source of [this.grounds, this.links, this.nodes]) source.changed();
+  }
+
+  drawBackdrop(items: Backdrop[]) {
+    this.backdrop.clear();
+    this.backdrop.addFeatures(items.map(backdropFeature));
+  }
+
+  draw(network: Network, still: boolean) {
+    this.grounds.clear();
+    this.links.clear();
+    this.nodes.clear();
+    if (!still) this.grounds.addFeatures(groundFeatures(network));
+    this.links.addFeatures(linkFeatures(network));
+    this.nodes.addFeatures(nodeFeatures(network));
+  }
+
+  /** Show some elements where they would come to lie; what is kept does not change. */
+  place(network: Network, touched: (id: string) => boolean) {
+    const set = (source: VectorSource, id: string, geometry: Geometry) =>
+      source.getFeatureById(id)?.setGeometry(geometry);
+    for (const [id, node] of Object.entries(network.nodes))
+      if (touched(id)) set(this.nodes, id, new Point([node.x, node.y]));
+    for (const [id, link] of Object.entries(network.links))
+      if (touched(id) || touched(link.upstream) || touched(link.downstream))
+        set(this.links, id, new LineString(courseOf(network, link)));
+    for (const [id, ground] of Object.entries(network.catchments))
+      if (touched(id) && ground.polygon.length > 2) set(this.grounds, id, new Polygon(closed(ground.polygon)));
+  }
+}
+
+function backdropFeature(item: Backdrop): Feature {
+  const look = BACKDROP[item.kind];
+  const feature = new Feature(
+    look?.fill !== undefined ? new Polygon(closed(item.points)) : new LineString(item.points),
+  );
+  feature.setStyle(
+    new Style({
+      ...(look?.fill ? { fill: new Fill({ color: look.fill }) } : {}),
+      stroke: new Stroke({
+        color: look?.stroke ?? "#a39a86",
+        width: 1,
+        ...(look?.dash ? { lineDash: look.dash } : {}),
+      }),
+      text: new Text({
+        text: item.name,
+        font: "11px 'Archivo Variable'",
+        fill: new Fill({ color: item.kind === "water" ? "#25727d" : "#65665f" }),
+        overflow: false,
+      }),
+    }),
+  );
+  return feature;
+}
+
+/** A catchment: a faint hairline, inked when it is picked. */
+function groundStyle(picked: boolean): Style {
+  return new Style({
+    fill: new Fill({ color: picked ? "rgb(29 36 39 / 10%)" : "rgb(29 36 39 / 1%)" }),
+    stroke: new Stroke({ color: picked ? "#1d2427" : "#d5ccb8", width: picked ? 1.6 : 0.8, lineDash: [2, 3] }),
+  });
+}
+const GROUND = { picked: groundStyle(true), plain: groundStyle(false) };
+const BASE = new Style({ stroke: new Stroke({ color: "#25727d", width: 1 }), fill: new Fill({ color: "#dce9e3" }) });
+
+const isPicked = (id: string) => useProject.getState().picked.has(id);
+
+/** Catchments by their outlines, and the bases of ponds at their true size. */
+function groundFeatures(network: Network): Feature[] {
+  const grounds = Object.entries(network.catchments).flatMap(([id, ground]) => {
+    if (ground.polygon.length < 3) return [];
+    const feature = new Feature(new Polygon(closed(ground.polygon)));
+    feature.setId(id);
+    feature.setStyle(() => (isPicked(id) ? GROUND.picked : GROUND.plain));
+    return [feature];
+  });
+  const bases = Object.values(network.nodes).flatMap((node) => {
+    if (node.kind !== "basin") return [];
+    const feature = new Feature(new Polygon(closed(node.base)));
+    feature.setStyle(BASE);
+    return [feature];
+  });
+  return [...bases, ...grounds];
+}
+
+function linkFeatures(network: Network): Feature[] {
+  return Object.entries(network.links).flatMap(([id, link]) => {
+    const course = courseOf(network, link);
+    if (course.length < 2) return [];
+    const feature = new Feature(new LineString(course));
+    feature.setId(id);
+    feature.setStyle((_, resolution) => pipeStyles(id, resolution));
+    return [feature];
+  });
+}
+
+function nodeFeatures(network: Network): Feature[] {
+  return Object.entries(network.nodes).map(([id, node]) => {
+    const feature = new Feature(new Point([node.x, node.y]));
+    feature.setId(id);
+    feature.setStyle(
+      new Style({
+        renderer: (pixel, state) => drawNode(state.context, pixel as number[], id, state.pixelRatio, state.resolution),
+        hitDetectionRenderer: (pixel, state) => {
+          const [px = 0, py = 0] = pixel as number[];
+          state.context.beginPath();
+          state.context.arc(px, py, (isStore(node) ? 16 : 7) * state.pixelRatio, 0, 2 * Math.PI);
+          state.context.fill();
+        },
+      }),
+    );
+    return feature;
+  });
+}
+
+/** Corners that can be dragged. */
+const handleStyle = [
+  new Style({ stroke: new Stroke({ color: "#1d2427", width: 1, lineDash: [3, 3] }) }),
+  new Style({
+    image: new Circle({
+      radius: 3.5,
+      fill: new Fill({ color: "#fcfaf3" }),
+      stroke: new Stroke({ color: "#1d2427", width: 1.2 }),
+    }),
+    geometry: (feature) => {
+      const geometry = feature.getGeometry();
+      const corners =
+        geometry instanceof Polygon
+          ? (geometry.getCoordinates()[0] ?? [])
+          : geometry instanceof LineString
+            ? geometry.getCoordinates()
+            : [];
+      return new MultiPoint(corners);
+    },
+  }),
+];
+
+const sketchStyle = [
+  new Style({
+    stroke: new Stroke({ color: "#7d540c", width: 1.4, lineDash: [5, 3] }),
+    fill: new Fill({ color: "rgb(125 84 12 / 8%)" }),
+    image: new Circle({ radius: 4, stroke: new Stroke({ color: "#7d540c", width: 1.4 }) }),
+  }),
+];

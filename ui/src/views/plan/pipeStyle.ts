@@ -1,0 +1,118 @@
+import type { LineString } from "ol/geom";
+import { Point } from "ol/geom";
+import { Fill, RegularShape, Stroke, Style } from "ol/style";
+import { courseOf, lengthOf } from "../../document/course";
+import { useProject } from "../../document/store";
+import { depthOf, isConduit, type NetLink } from "../../document/types";
+import { CONTROL_MARK } from "../controlMark";
+
+/** Share of a pipe's section that is full at the moment of the clock; above 1 it is under pressure. */
+export function fillOf(id: string): number | null {
+  const { network, series, cursor } = useProject.getState();
+  const link = network?.links[id];
+  if (!isConduit(link) || !series) return null;
+  const d = depthOf(link);
+  const quarter = (link.upstream_invert - link.downstream_invert) / 4;
+  const head = series.at(`head:${id}`, cursor.moment) - (link.upstream_invert - quarter);
+  const foot = series.at(`foot:${id}`, cursor.moment) - (link.downstream_invert + quarter);
+  return Math.max(Math.min(head, foot) / d, 0);
+}
+
+const TONES: [number, string][] = [
+  [0.999, "#0e4a58"],
+  [0.7, "#25727d"],
+  [0.4, "#73aeb0"],
+  [0.08, "#b3d5d0"],
+];
+const toneOf = (fill: number | null) =>
+  fill === null ? "#fcfaf3" : (TONES.find(([above]) => fill > above)?.[1] ?? "#dce9e3");
+
+/** Edges: drawn through for a pipe, broken banks for a channel, dots of stone for a trench. */
+function edgeOf(link: NetLink): { lineDash: number[]; lineCap?: CanvasLineCap } | null {
+  if (link.kind === "channel") return { lineDash: [10, 4], lineCap: "butt" };
+  return link.kind === "trench" ? { lineDash: [1, 5], lineCap: "round" } : null;
+}
+
+// a plan of thousands of pipes is drawn with a few dozen styles
+const kept = new Map<string, Style>();
+function style(key: string, make: () => Style): Style {
+  let found = kept.get(key);
+  if (!found) {
+    found = make();
+    kept.set(key, found);
+  }
+  return found;
+}
+
+const SURCHARGED = new Style({ stroke: new Stroke({ color: "#ffffff", width: 1.4, lineDash: [6, 5] }) });
+
+function control(kind: keyof typeof CONTROL_MARK, picked: boolean): Style {
+  const mark = new Path2D(CONTROL_MARK[kind]);
+  return new Style({
+    geometry: (feature) => new Point((feature.getGeometry() as LineString).getCoordinateAt(0.5)),
+    renderer: (pixel, state) => {
+      const [x = 0, y = 0] = pixel as number[];
+      state.context.save();
+      state.context.translate(x, y);
+      state.context.scale(state.pixelRatio, state.pixelRatio);
+      state.context.beginPath();
+      state.context.arc(0, 0, 8, 0, 2 * Math.PI);
+      state.context.fillStyle = picked ? "#1d2427" : "#fcfaf3";
+      state.context.fill();
+      state.context.strokeStyle = "#1d2427";
+      state.context.stroke();
+      state.context.strokeStyle = picked ? "#fcfaf3" : "#1d2427";
+      state.context.lineWidth = 1.5;
+      state.context.stroke(mark);
+      state.context.restore();
+    },
+  });
+}
+
+/** A triangle in the middle of a course that points the way of the water; angles in steps of a degree. */
+function chevron(degrees: number, light: boolean): Style {
+  return new Style({
+    geometry: (feature) => new Point((feature.getGeometry() as LineString).getCoordinateAt(0.5)),
+    image: new RegularShape({
+      points: 3,
+      radius: 3.6,
+      rotation: (degrees * Math.PI) / 180,
+      fill: new Fill({ color: light ? "#ffffff" : "#1d2427" }),
+    }),
+  });
+}
+
+/** Width by diameter, tone by how full, a chevron by direction, a white dashed core when surcharged. */
+export function pipeStyles(id: string, resolution: number): Style[] {
+  const { network, picked: all } = useProject.getState();
+  const link = network?.links[id];
+  if (!link) return [];
+  const picked = all.has(id);
+  const conduit = isConduit(link);
+  const width = conduit ? 3.5 + Math.min(depthOf(link), 2) * 9 : 2.5;
+  const fill = fillOf(id);
+  const edge = width + (picked ? 5 : 2);
+  const tone = toneOf(fill);
+  const styles = [
+    style(`edge/${edge}/${link.kind}`, () => {
+      return new Style({ stroke: new Stroke({ color: "#1d2427", width: edge, ...(edgeOf(link) ?? {}) }) });
+    }),
+    style(`${tone}/${width}/${conduit}`, () => {
+      return new Style({ stroke: new Stroke({ color: tone, width, ...(conduit ? {} : { lineDash: [3, 3] }) }) });
+    }),
+  ];
+  if (fill !== null && fill > 0.999) styles.push(SURCHARGED);
+  if (!isConduit(link)) {
+    styles.push(style(`${link.kind}/${picked}`, () => control(link.kind, picked)));
+    return styles;
+  }
+  const course = courseOf(network, link);
+  if (lengthOf(course) / resolution > 26) {
+    const middle = Math.floor((course.length - 1) / 2);
+    const [[ax, ay], [bx, by]] = [course[middle] ?? [0, 0], course[middle + 1] ?? [0, 0]];
+    const degrees = Math.round((Math.atan2(bx - ax, by - ay) * 180) / Math.PI);
+    const light = fill !== null && fill > 0.4;
+    styles.push(style(`chevron/${degrees}/${light}`, () => chevron(degrees, light)));
+  }
+  return styles;
+}

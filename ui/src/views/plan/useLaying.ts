@@ -1,0 +1,136 @@
+import { useEffect, useRef, useState } from "react";
+import { api, call } from "../../api/client";
+import {
+  freeName,
+  isNodeKind,
+  isOutlined,
+  type Laying,
+  makeLink,
+  makeNode,
+  type NodeKind,
+} from "../../document/elements";
+import { layRun } from "../../document/layRun";
+import { linkNear, split } from "../../document/reshape";
+import { useProject } from "../../document/store";
+import type { Point } from "../../document/types";
+import { nodeNear } from "./gestures";
+
+/** What splits a conduit when it is laid on one. */
+export const ON_A_CONDUIT = new Set<Laying>(["manhole", "junction", "inlet"]);
+
+const round = (value: number) => Number(value.toFixed(2));
+
+/** Clicks that lay elements: one for a node, two for a link, a row of them for a run of pipes or an outline. */
+export function useLaying(adding: Laying | null, added: () => void) {
+  const [from, setFrom] = useState<string | null>(null);
+  const [corners, setCorners] = useState<Point[]>([]);
+  const [said, setSaid] = useState("");
+  // clicks along a run wait for the one before: each begins where that has ended
+  const run = useRef({ from: null as string | null, done: Promise.resolve() });
+
+  useEffect(() => {
+    run.current.from = null;
+    setFrom(null);
+    setCorners([]);
+    if (adding) setSaid("");
+  }, [adding]);
+
+  const put = (collection: "nodes" | "links", value: unknown) => {
+    const { optionPath, edit, point } = useProject.getState();
+    const id = crypto.randomUUID();
+    void edit([{ op: "add", path: `${optionPath}/${collection}/${id}`, value }]);
+    point({ element: id });
+    setFrom(null);
+    added();
+  };
+
+  const layNext = async (x: number, y: number, within: number) => {
+    const { network, project, optionPath, edit, point } = useProject.getState();
+    if (!network || !project) return;
+    const hit = nodeNear(network, x, y, within);
+    const begins = run.current.from;
+    const { changes, at } = layRun(network, optionPath, project.defaults, begins, hit ? { node: hit } : { x, y });
+    if (changes.length) await edit(changes);
+    const after = useProject.getState().network?.nodes[at];
+    if (!after) return; // refused: the notice says why, and the run goes on from where it was
+    point({ element: at });
+    const ends = after.kind === "outfall" || (hit !== null && begins !== null && changes.length > 0);
+    run.current.from = ends ? null : at;
+    setFrom(run.current.from);
+  };
+
+  const layNode = (kind: NodeKind, x: number, y: number, within: number) => {
+    const { network, optionPath, edit, point } = useProject.getState();
+    if (!network) return;
+    const node = makeNode(network, kind, x, y);
+    const on = ON_A_CONDUIT.has(kind) ? linkNear(network, x, y, within / 2) : null;
+    if (!on || nodeNear(network, x, y, within / 2)) return put("nodes", node);
+    const cut = split(network, optionPath, on, node);
+    void edit(cut.changes);
+    point({ element: cut.at });
+    added();
+  };
+
+  /** The outline is done: a pond over it or, without corners enough, one of a usual size; or a catchment. */
+  const close = async (ring: Point[]) => {
+    const { id, network, optionPath, edit, point } = useProject.getState();
+    if (!network || !id || ring.length === 0) return;
+    setCorners([]);
+    if (adding === "basin") {
+      const [x, y] = ring.length > 2 ? middle(ring) : (ring[0] ?? [0, 0]);
+      const node = makeNode(network, "basin", x, y);
+      put("nodes", ring.length > 2 ? { ...node, base: ring.map(([px, py]) => [round(px), round(py)]) } : node);
+      return;
+    }
+    if (ring.length < 3) return setSaid("an outline needs three corners at least");
+    try {
+      const found = await call(
+        api.POST("/api/projects/{project_id}/outline", { params: { path: { project_id: id } }, body: { ring } }),
+      );
+      const { polygon, area, node } = found;
+      const name = freeName(new Set(Object.values(network.catchments).map((c) => c.name)), "Area 0");
+      const ground = crypto.randomUUID();
+      await edit([{ op: "add", path: `${optionPath}/catchments/${ground}`, value: { name, polygon, area, node } }]);
+      point({ element: ground });
+      setSaid(`${name}: ${area.toFixed(0)} m²; ${found.remarks.join("; ")}`);
+    } catch (error) {
+      setSaid(error instanceof Error ? error.message : String(error));
+    }
+  };
+
+  const click = (x: number, y: number, within: number) => {
+    const { network } = useProject.getState();
+    if (!network || !adding) return;
+    if (adding === "run") {
+      run.current.done = run.current.done.then(() => layNext(x, y, within));
+    } else if (isOutlined(adding)) {
+      const [first] = corners;
+      const home = corners.length > 2 && first && Math.hypot(first[0] - x, first[1] - y) < within;
+      if (home) void close(corners);
+      else setCorners([...corners, [round(x), round(y)]]);
+    } else if (isNodeKind(adding)) layNode(adding, x, y, within);
+    else {
+      const hit = nodeNear(network, x, y, within);
+      if (!hit) return;
+      if (from && from !== hit) put("links", makeLink(network, adding, from, hit));
+      else setFrom(hit);
+    }
+  };
+
+  /** Enter ends what goes on from click to click; Backspace takes the last corner back. */
+  const key = (name: string): boolean => {
+    if (name === "Enter" && corners.length) void close(corners);
+    else if (name === "Enter" && adding === "run") {
+      run.current.from = null;
+      setFrom(null);
+    } else if (name === "Backspace" && corners.length) setCorners(corners.slice(0, -1));
+    else return false;
+    return true;
+  };
+  return { click, key, from, corners, said };
+}
+
+const middle = (ring: Point[]): Point => [
+  ring.reduce((sum, [x]) => sum + x, 0) / ring.length,
+  ring.reduce((sum, [, y]) => sum + y, 0) / ring.length,
+];
