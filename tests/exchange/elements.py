@@ -34,7 +34,8 @@ def everything() -> Network:
 
     links = {
         "round": joined(0, 1, kind="pipe", section=CIRCLE, exit_loss=0.5, **conduit),
-        "box": joined(1, 2, kind="pipe", section={"shape": "rectangular", "width": 1.2, "height": 0.8}, **conduit),
+        "box": joined(1, 2, kind="pipe", section={"shape": "rectangular", "width": 1.2, "height": 0.8},
+                      bends=[(50.5, 3.25), (60.0, 1 / 3)], material="concrete", **conduit),
         "egg": joined(2, 4, kind="pipe", section={"shape": "egg", "height": 0.9}, barrels=2, silt=0.05, **conduit),
         "arch": joined(
             3, 4, kind="pipe", section={"shape": "arch", "width": 1.0, "height": 0.9, "rise": 0.5}, **conduit

@@ -2,6 +2,8 @@
 
 from playwright.sync_api import Page, expect
 
+from tests.ui.conftest import up_to_date
+
 MENU = {
     "manhole": "nodes", "junction": "nodes", "inlet": "nodes", "outfall": "nodes",
     "pond": "stores", "basin": "stores", "tank": "stores", "stone": "stores",
@@ -55,3 +57,10 @@ def open_pipes(page: Page):
 
 def cell(page: Page, row: int, column: int):
     return page.get_by_test_id("grid").locator(f"tr[aria-rowindex='{row + 2}'] td").nth(column)
+
+
+def undone(page: Page, steps: int = 1):
+    for _ in range(steps):
+        with page.expect_response(lambda r: r.url.endswith("/undo")):
+            page.get_by_test_id("undo").click()
+    up_to_date(page)

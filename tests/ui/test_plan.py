@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import cell, lay, network_of, on_plan
+from tests.ui.hands import cell, lay, network_of, on_plan, undone
 
 
 def test_every_element_can_be_laid_edited_and_removed(demo: Page):
@@ -135,13 +135,6 @@ def drag(page: Page, start, end, keys: str | None = None):
     page.mouse.up()
     if keys:
         page.keyboard.up(keys)
-
-
-def undone(page: Page, steps: int = 1):
-    for _ in range(steps):
-        with page.expect_response(lambda r: r.url.endswith("/undo")):
-            page.get_by_test_id("undo").click()
-    up_to_date(page)
 
 
 def at(network: dict, name: str) -> tuple[float, float]:

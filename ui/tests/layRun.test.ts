@@ -1,9 +1,19 @@
 import { describe, expect, it } from "vitest";
 import { layRun, nextName } from "../src/document/layRun";
 import type { Change } from "../src/document/store";
-import type { Defaults, Network } from "../src/document/types";
+import type { Defaults, Network, Parts } from "../src/document/types";
 
-const DEFAULTS: Defaults = { gradient: 0.01, diameter: 0.225, roughness: 0.013, ground_over: 1 };
+const DEFAULTS: Defaults = { gradient: 0.01, diameter: 0.225, material: "clay", roughness: 0.013, ground_over: 1 };
+const PARTS: Parts = {
+  pipes: [
+    { name: "clay", roughness: 0.012, diameters: [0.15, 0.225, 0.3] },
+    { name: "concrete", roughness: 0.013, diameters: [0.3, 0.45] },
+  ],
+  manholes: [
+    { largest_pipe: 0.3, deepest: 1.5, diameter: 0.6 },
+    { largest_pipe: 0.45, deepest: 3, diameter: 1.2 },
+  ],
+};
 
 function network(): Network {
   const manhole = (name: string, x: number, invert: number, cover: number) => ({
@@ -45,13 +55,13 @@ const value = (changes: Change[], part: string) =>
 
 describe("a run of pipes", () => {
   it("begins with a manhole under enough ground", () => {
-    const { changes, at } = layRun(network(), "/n", DEFAULTS, null, { x: 10, y: 40 }, ids());
+    const { changes, at } = layRun(network(), "/n", DEFAULTS, PARTS, null, { x: 10, y: 40 }, ids());
     expect(at).toBe("new1");
     expect(changes).toHaveLength(1);
     expect(value(changes, "nodes")).toMatchObject({ cover: 10, invert: 8.775 });
   });
   it("goes on by the gradient, numbers on, and never lays a smaller pipe", () => {
-    const { changes } = layRun(network(), "/n", DEFAULTS, "b", { x: 50, y: 30 }, ids());
+    const { changes } = layRun(network(), "/n", DEFAULTS, PARTS, "b", { x: 50, y: 30 }, ids());
     expect(value(changes, "nodes")).toMatchObject({ name: "A3", invert: 7.8 });
     expect(value(changes, "links")).toMatchObject({
       name: "A2–A3",
@@ -62,20 +72,20 @@ describe("a run of pipes", () => {
     });
   });
   it("digs deeper where the ground over the pipe would be too little", () => {
-    const { changes } = layRun(network(), "/n", { ...DEFAULTS, ground_over: 2 }, "b", { x: 50, y: 30 }, ids());
+    const { changes } = layRun(network(), "/n", { ...DEFAULTS, ground_over: 2 }, PARTS, "b", { x: 50, y: 30 }, ids());
     expect(value(changes, "nodes")).toMatchObject({ invert: 7.5 });
   });
   it("ends on a node that is there, not below its invert", () => {
-    const { changes, at } = layRun(network(), "/n", DEFAULTS, "b", { node: "o" }, ids());
+    const { changes, at } = layRun(network(), "/n", DEFAULTS, PARTS, "b", { node: "o" }, ids());
     expect(at).toBe("o");
     expect(changes).toHaveLength(1);
     expect(value(changes, "links")).toMatchObject({ downstream: "o", downstream_invert: 7.7 });
   });
   it("begins at a node without changing it", () => {
-    expect(layRun(network(), "/n", DEFAULTS, null, { node: "b" }, ids())).toEqual({ changes: [], at: "b" });
+    expect(layRun(network(), "/n", DEFAULTS, PARTS, null, { node: "b" }, ids())).toEqual({ changes: [], at: "b" });
   });
   it("follows a pipe that is there without laying another", () => {
-    expect(layRun(network(), "/n", DEFAULTS, "a", { node: "b" }, ids())).toEqual({ changes: [], at: "b" });
+    expect(layRun(network(), "/n", DEFAULTS, PARTS, "a", { node: "b" }, ids())).toEqual({ changes: [], at: "b" });
   });
   it("names on behind those that are taken", () => {
     expect(nextName(network(), "A1")).toBe("A3");

@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
+import { runThrough } from "../src/document/path";
 import type { Network } from "../src/document/types";
 import { stateOf, toneOf } from "../src/instrument/tone";
 import { flowOrder } from "../src/views/flowOrder";
 import { fullBore } from "../src/views/hydraulics";
-import { runThrough } from "../src/views/path";
 
 const node = (name: string, kind: "manhole" | "outfall" = "manhole") =>
   ({ kind, name, x: 0, y: 0, invert: 0, cover: 2, plan_area: 1, ponded_area: 1 }) as Network["nodes"][string];

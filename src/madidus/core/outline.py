@@ -18,7 +18,7 @@ _LEVEL = 0.05  # m by which a cover may lie above the ground that drains to it
 
 @dataclass
 class Outlined:
-    """polygon : corners in m. area : m2. node : id of the node that is proposed to receive it. remarks : what was done."""
+    """polygon : corners, m. area : m2. node : id of the proposed receiver. remarks : what was done."""
 
     polygon: list[tuple[float, float]]
     area: float

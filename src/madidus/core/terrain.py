@@ -87,7 +87,7 @@ class Terrain:
             np.ma.masked_invalid(self.levels),
         )
         wanted = np.arange(np.ceil(low / step), np.floor(high / step) + 1) * step
-        return step, [(float(z), points) for z in wanted[: 20 * _MOST_LINES] for points in lines.lines(z)]
+        return step, [(float(z), np.asarray(points)) for z in wanted[: 20 * _MOST_LINES] for points in lines.lines(z)]
 
     def shade(self, exaggeration: float = 2.0) -> np.ndarray:
         """Light from the north-west at 45° on the ground, 0 to 1, (rows, columns); 1 where unknown.

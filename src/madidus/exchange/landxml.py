@@ -121,6 +121,8 @@ def _shape_of(structure: Element, node: Any) -> None:
 
 def _section(pipe: Element, link: Pipe) -> None:
     section, rough = link.section, {"mannings": repr(link.roughness)}
+    if link.material is not None:
+        rough["material"] = link.material
     if isinstance(section, Circular):
         SubElement(pipe, "CircPipe", {"diameter": repr(section.diameter / _MM), **rough})
     elif isinstance(section, Egg):
@@ -322,6 +324,8 @@ class _Reader:
                 said["section"] = section
             if "mannings" in of:
                 said["roughness"] = float(of["mannings"])
+            if of.get("material", "").strip():
+                said["material"] = of["material"].strip()[:80]
 
     def _parcel(self, element: Element) -> None:
         fields = self._base(element, None, "catchments")

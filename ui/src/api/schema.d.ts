@@ -452,6 +452,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shape Run
+         * @description The edit, relative to the network, that gives a run of conduits its levels. Nothing changes.
+         */
+        post: operations["shape_run_api_projects__project_id__shape_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -779,7 +799,7 @@ export interface components {
         };
         /**
          * Outlined
-         * @description polygon : corners in m. area : m2. node : id of the node that is proposed to receive it. remarks : what was done.
+         * @description polygon : corners, m. area : m2. node : id of the proposed receiver. remarks : what was done.
          */
         Outlined: {
             /** Polygon */
@@ -877,6 +897,39 @@ export interface components {
             where: string;
             /** What */
             what: string;
+        };
+        /**
+         * ShapeIn
+         * @description Ids of conduits that follow one another, and how their levels are to be set.
+         */
+        ShapeIn: {
+            /** Path */
+            path: string[];
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "gradient" | "soffits" | "cover" | "losses" | "levels";
+            /**
+             * Gradient
+             * @description fall per length
+             * @default 0.01
+             */
+            gradient: number;
+            /**
+             * Cover
+             * @description m of ground over the soffits
+             * @default 1
+             */
+            cover: number;
+            /**
+             * Levels
+             * @description m, of each conduit
+             */
+            levels?: [
+                number,
+                number
+            ][];
         };
         /** ShelfEntry */
         ShelfEntry: {
@@ -1895,6 +1948,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Outlined"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    shape_run_api_projects__project_id__shape_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    }[];
                 };
             };
             /** @description Validation Error */

@@ -1,6 +1,7 @@
 import { freeName, freshName, groundAt } from "./elements";
+import { ringFor } from "./parts";
 import type { Change } from "./store";
-import { type Defaults, depthOf, isConduit, type Network } from "./types";
+import { type Defaults, depthOf, isConduit, type Network, type Parts } from "./types";
 
 type Place = { node: string } | { x: number; y: number };
 
@@ -19,6 +20,7 @@ export function layRun(
   network: Network,
   path: string,
   defaults: Defaults,
+  parts: Parts,
   from: string | null,
   to: Place,
   makeId: () => string = () => crypto.randomUUID(),
@@ -40,7 +42,15 @@ export function layRun(
     changes.push({
       op: "add",
       path: `${path}/nodes/${at}`,
-      value: { kind: "manhole", name, x: round(x, 2), y: round(y, 2), cover: round(ground, 3), invert: end },
+      value: {
+        kind: "manhole",
+        name,
+        x: round(x, 2),
+        y: round(y, 2),
+        cover: round(ground, 3),
+        invert: end,
+        diameter: ringFor(parts, diameter, ground - end),
+      },
     });
   const joined = Object.values(network.links).some(
     (link) => isConduit(link) && link.upstream === from && link.downstream === at,
@@ -58,6 +68,7 @@ export function layRun(
         upstream_invert: above.invert,
         downstream_invert: end,
         section: { shape: "circular", diameter },
+        material: defaults.material,
         roughness: defaults.roughness,
       },
     });

@@ -61,7 +61,13 @@ type Run = Ends & {
   exit_loss: number;
   bend_loss: number;
 };
-export type Pipe = Run & { kind: "pipe"; section: Section; barrels: number; silt: number };
+export type Pipe = Run & {
+  kind: "pipe";
+  section: Section;
+  material: string | null;
+  barrels: number;
+  silt: number;
+};
 export type Channel = Run & {
   kind: "channel";
   section: Section;
@@ -161,7 +167,18 @@ export type Runoff = {
 /** How a storm's run ends; lag in s. */
 export type RunControl = { receded: number; lag: number; half_drain: boolean };
 /** What a new pipe of a run is given; SI units. */
-export type Defaults = { gradient: number; diameter: number; roughness: number; ground_over: number };
+export type Defaults = {
+  gradient: number;
+  diameter: number;
+  material: string | null;
+  roughness: number;
+  ground_over: number;
+};
+/** Lists of parts; SI units. */
+export type Parts = {
+  pipes: { name: string; roughness: number; diameters: number[] }[];
+  manholes: { largest_pipe: number; deepest: number; diameter: number }[];
+};
 /** Bounds of what is usual on a site; SI units. */
 export type Usual = {
   cover_depth: number;
@@ -184,6 +201,7 @@ export type Project = {
   rain: { rainfall: Rainfall | null; place: string | null; ensemble: Ensemble; runoff: Runoff };
   run: RunControl;
   defaults: Defaults;
+  parts: Parts;
   usual: Usual;
   accepted: Accepted[];
   options: Record<string, { name: string; network: Network }>;

@@ -3,8 +3,9 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } fr
 import { isLinkKind, type Laying, LINK_KINDS, NODE_KINDS } from "../document/elements";
 import { Findings } from "../views/Findings";
 import { Inspector } from "../views/Inspector";
-import { LongSection } from "../views/LongSection";
+import { PartsPage } from "../views/PartsPage";
 import { Plan } from "../views/plan/Plan";
+import { LongSection } from "../views/section/LongSection";
 import { Tables } from "../views/Tables";
 import { TakeIn } from "../views/TakeIn";
 
@@ -170,6 +171,7 @@ function Palette({ adding, choose }: { adding: Laying | null; choose: (kind: Lay
         );
       })}
       <span className="ml-auto" />
+      <PartsPage />
       <TakeIn />
     </div>
   );

@@ -1,30 +1,34 @@
-import { useProject } from "../document/store";
+import { ladderOf } from "../document/parts";
+import { type Change, useProject } from "../document/store";
 import { type Channel, type Conduit, depthOf, heightOf, type Pipe, type Trench } from "../document/types";
 import { show } from "../document/units";
 import { Choice } from "../primitives/Choice";
 import { Figure } from "../primitives/Figure";
 import { NumberField } from "../primitives/NumberField";
 import { Rows } from "../primitives/Rows";
-import { fullBore, gradientOf, LADDER } from "./hydraulics";
+import { fullBore, gradientOf } from "./hydraulics";
 import { InfiltrationInputs } from "./InfiltrationInputs";
 import { CLOSED, OPEN, SectionInputs } from "./SectionInputs";
 import { useCommit } from "./useCommit";
 
 /** Sizes around the present one, each with what it carries full. */
 function Ladder({ pipe, commit }: { pipe: Pipe; commit: (field: string) => (value: unknown) => void }) {
+  const { project } = useProject();
   const d = heightOf(pipe.section);
   const gradient = gradientOf(pipe);
-  const nearest = LADDER.reduce(
-    (best, size, i) => (Math.abs(size - d) < Math.abs((LADDER[best] ?? 0) - d) ? i : best),
+  const sizes = project ? ladderOf(project.parts, pipe.material) : [];
+  const nearest = sizes.reduce(
+    (best, size, i) => (Math.abs(size - d) < Math.abs((sizes[best] ?? 0) - d) ? i : best),
     0,
   );
-  const from = Math.min(Math.max(nearest - 2, 0), LADDER.length - 5);
+  const from = Math.max(Math.min(nearest - 2, sizes.length - 5), 0);
+  const shown = sizes.slice(from, from + 5);
   return (
     <div className="mb-2 flex items-end justify-between" role="radiogroup" aria-label="Diameter">
-      {LADDER.slice(from, from + 5).map((size) => {
+      {shown.map((size) => {
         const capacity = fullBore({ shape: "circular", diameter: size }, pipe.roughness, gradient);
         const chosen = Math.abs(size - d) < 1e-6;
-        const r = 6 + (size / (LADDER[from + 4] ?? 1)) * 11;
+        const r = 6 + (size / (shown.at(-1) ?? 1)) * 11;
         return (
           <button
             key={size}
@@ -53,6 +57,23 @@ function Ladder({ pipe, commit }: { pipe: Pipe; commit: (field: string) => (valu
   );
 }
 
+/** The material in the list of parts; choosing one gives the pipe its roughness. */
+function Material({ id, pipe }: { id: string; pipe: Pipe }) {
+  const { project, optionPath, edit } = useProject();
+  const names = project?.parts.pipes.map((p) => p.name) ?? [];
+  const options = Object.fromEntries([...new Set([pipe.material ?? "", ...names])].map((n) => [n, n || "not said"]));
+  const choose = (name: string) => {
+    const roughness = project?.parts.pipes.find((p) => p.name === name)?.roughness;
+    const set = (field: string, value: unknown): Change => ({
+      op: "add",
+      path: `${optionPath}/links/${id}/${field}`,
+      value,
+    });
+    void edit([set("material", name || null), ...(roughness ? [set("roughness", roughness)] : [])]);
+  };
+  return <Choice label="Material" value={pipe.material ?? ""} options={options} commit={choose} testId="material" />;
+}
+
 /** What a pipe, a channel or a trench is given, and what that implies. */
 export function ConduitInputs({ id, run }: { id: string; run: Conduit }) {
   const { network } = useProject();
@@ -69,6 +90,7 @@ export function ConduitInputs({ id, run }: { id: string; run: Conduit }) {
       ) : (
         <SectionInputs section={run.section} shapes={run.kind === "pipe" ? CLOSED : OPEN} commit={commit("section")} />
       )}
+      {run.kind === "pipe" && <Material pipe={run} id={id} />}
       {number("Length", "length", run.length, "length")}
       {number(`Invert at ${network?.nodes[run.upstream]?.name}`, "upstream_invert", run.upstream_invert, "level")}
       {number(`Invert at ${network?.nodes[run.downstream]?.name}`, "downstream_invert", run.downstream_invert, "level")}

@@ -1,5 +1,16 @@
+import { ringFor } from "../document/parts";
 import { useProject } from "../document/store";
-import type { Inflow, NetNode, Outfall, Shaft, Store } from "../document/types";
+import {
+  depthOf,
+  type Inflow,
+  isConduit,
+  type Manhole,
+  type NetNode,
+  type Outfall,
+  type Shaft,
+  type Store,
+} from "../document/types";
+import { show } from "../document/units";
 import { Choice, Tick } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
 import { Rows } from "../primitives/Rows";
@@ -44,6 +55,29 @@ export function NodeInputs({ id, node }: { id: string; node: NetNode }) {
   );
 }
 
+/** The ring that the list of parts has for this manhole, where it is another one. */
+function Listed({ id, shaft, commit }: { id: string; shaft: Manhole; commit: (value: unknown) => void }) {
+  const { network, project } = useProject();
+  if (!network || !project) return null;
+  const here = Object.values(network.links).filter((l) => isConduit(l) && (l.upstream === id || l.downstream === id));
+  const largest = Math.max(0, ...here.map((l) => (isConduit(l) ? depthOf(l) : 0)));
+  const ring = ringFor(project.parts, largest, shaft.cover - shaft.invert);
+  const now = shaft.diameter ?? Math.sqrt((4 * shaft.plan_area) / Math.PI);
+  if (ring !== null && Math.abs(ring - now) < 5e-4) return null;
+  return (
+    <p className="text-right text-[11px] text-ink3">
+      list of parts:{" "}
+      {ring === null ? (
+        "none suits"
+      ) : (
+        <button type="button" className="textlink" onClick={() => commit(ring)} data-testid="take-ring">
+          {show(ring, "diameter")} mm
+        </button>
+      )}
+    </p>
+  );
+}
+
 function ShaftInputs({ id, shaft, commit }: { id: string; shaft: Shaft; commit: Commit }) {
   const { network } = useProject();
   const loss = shaft.head_loss;
@@ -68,6 +102,7 @@ function ShaftInputs({ id, shaft, commit }: { id: string; shaft: Shaft; commit: 
       ) : (
         <NumberField label="Plan area" value={shaft.plan_area} quantity="shaft" commit={commit("plan_area")} />
       )}
+      {shaft.kind === "manhole" && <Listed id={id} shaft={shaft} commit={commit("diameter")} />}
       {shaft.kind === "manhole" && <Tick label="Sealed" value={shaft.sealed} commit={commit("sealed")} />}
       {shaft.kind === "inlet" && (
         <>

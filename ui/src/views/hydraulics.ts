@@ -12,6 +12,3 @@ export function fullBore(section: Section, roughness: number, gradient: number):
 }
 
 export const gradientOf = (run: Conduit) => (run.upstream_invert - run.downstream_invert) / run.length;
-
-/** Standard diameters, m. */
-export const LADDER = [0.15, 0.225, 0.3, 0.375, 0.45, 0.525, 0.6, 0.75, 0.9, 1.05, 1.2];

@@ -46,6 +46,7 @@ class Pipe(_Conduit):
     kind: Literal["pipe"] = "pipe"
     section: ClosedSection
     roughness: float = Field(0.013, gt=0, le=1, description="Manning's n, s/m^(1/3)")
+    material: Name | None = Field(None, description="as in the list of parts; the roughness is the pipe's own")
     barrels: int = Field(1, ge=1, le=20)
     silt: float = Field(0.0, ge=0, le=20, description="m of sediment on the invert")
 

@@ -11,6 +11,7 @@ from .base import ElementId, Name, Part
 from .brief import Brief
 from .defaults import Defaults
 from .network import Network
+from .parts import Parts
 from .rain import Rain
 from .run import RunControl
 from .usual import Accepted, Usual
@@ -47,6 +48,7 @@ class Project(Part):
     run: RunControl = Field(default_factory=RunControl)
     options: dict[ElementId, Option] = Field(min_length=1, max_length=50)
     defaults: Defaults = Field(default_factory=Defaults)
+    parts: Parts = Field(default_factory=Parts)
     usual: Usual = Field(default_factory=Usual)
     accepted: list[Accepted] = Field(default_factory=list, max_length=20_000)
     backdrop: list[Backdrop] = Field(default_factory=list, max_length=2000)

@@ -49,7 +49,14 @@ export function useLaying(adding: Laying | null, added: () => void) {
     if (!network || !project) return;
     const hit = nodeNear(network, x, y, within);
     const begins = run.current.from;
-    const { changes, at } = layRun(network, optionPath, project.defaults, begins, hit ? { node: hit } : { x, y });
+    const { changes, at } = layRun(
+      network,
+      optionPath,
+      project.defaults,
+      project.parts,
+      begins,
+      hit ? { node: hit } : { x, y },
+    );
     if (changes.length) await edit(changes);
     const after = useProject.getState().network?.nodes[at];
     if (!after) return; // refused: the notice says why, and the run goes on from where it was

@@ -1,4 +1,4 @@
-import { isConduit, levelOf, type Network } from "../document/types";
+import { isConduit, levelOf, type Network } from "./types";
 
 /** Links from the head of the run that an element lies on, down to the outfall. */
 export function runThrough(network: Network, element: string | null): string[] {
@@ -61,4 +61,47 @@ export function runThrough(network: Network, element: string | null): string[] {
     node = network.links[next]?.downstream;
   }
   return [...up, ...path];
+}
+
+/** Links of the shortest way with the water from one node to another; null where there is none. */
+function wayDown(network: Network, from: string, to: string): string[] | null {
+  const out = new Map<string, string[]>();
+  for (const [id, link] of Object.entries(network.links))
+    out.set(link.upstream, [...(out.get(link.upstream) ?? []), id]);
+  const far = new Map<string, { length: number; by: string | null }>([[from, { length: 0, by: null }]]);
+  const open = [from];
+  while (open.length) {
+    open.sort((a, b) => (far.get(b)?.length ?? 0) - (far.get(a)?.length ?? 0));
+    const node = open.pop() ?? "";
+    if (node === to) break;
+    for (const id of out.get(node) ?? []) {
+      const link = network.links[id];
+      if (!link) continue;
+      const length = (far.get(node)?.length ?? 0) + (isConduit(link) ? link.length : 1);
+      if (length >= (far.get(link.downstream)?.length ?? Number.POSITIVE_INFINITY)) continue;
+      far.set(link.downstream, { length, by: id });
+      open.push(link.downstream);
+    }
+  }
+  if (!far.has(to)) return null;
+  const path: string[] = [];
+  for (let by = far.get(to)?.by; by; by = far.get(network.links[by]?.upstream ?? "")?.by) path.unshift(by);
+  return path;
+}
+
+/** Links of the way through several nodes, in the order of the water; null where they do not lie on one way. */
+export function wayThrough(network: Network, nodes: string[]): string[] | null {
+  const order: string[] = [];
+  for (const node of nodes) {
+    // each goes before the first of those ahead that its water reaches
+    const at = order.findIndex((other) => wayDown(network, node, other) !== null);
+    order.splice(at < 0 ? order.length : at, 0, node);
+  }
+  const path: string[] = [];
+  for (const [k, node] of order.slice(1).entries()) {
+    const way = wayDown(network, order[k] ?? "", node);
+    if (!way) return null;
+    path.push(...way);
+  }
+  return path.length ? path : null;
 }

@@ -1,10 +1,10 @@
 import { useEffect, useState } from "react";
-import { api, call } from "../api/client";
-import type { components } from "../api/schema";
-import { useProject } from "../document/store";
-import { show } from "../document/units";
-import { Choice } from "../primitives/Choice";
-import { NumberField } from "../primitives/NumberField";
+import { api, call } from "../../api/client";
+import type { components } from "../../api/schema";
+import { useProject } from "../../document/store";
+import { show } from "../../document/units";
+import { Choice } from "../../primitives/Choice";
+import { NumberField } from "../../primitives/NumberField";
 
 export type Profile = components["schemas"]["Profile"];
 type Found = Record<string, components["schemas"]["Capacity"]>;

@@ -1,5 +1,7 @@
-import type { Control, Stone } from "../document/types";
-import { CONTROL_MARK } from "./controlMark";
+import type { Beside } from "../../document/beside";
+import { useProject } from "../../document/store";
+import type { Control, Stone } from "../../document/types";
+import { CONTROL_MARK } from "../controlMark";
 import type { Profile } from "./SteadyFlow";
 
 /** How the surface of water is drawn on the long section. */
@@ -126,6 +128,46 @@ export function StoneBed({
           fill="var(--color-water4)"
           opacity={0.65}
         />
+      )}
+    </g>
+  );
+}
+
+/** A conduit seen end on: one that joins the run at a node, or one that passes without joining. */
+export function BesideMark({
+  other,
+  x,
+  y,
+  joins = false,
+}: {
+  other: Beside;
+  x: (chainage: number) => number;
+  y: (level: number) => number;
+  joins?: boolean;
+}) {
+  const point = useProject((s) => s.point);
+  const high = Math.max((y(other.bed) - y(other.bed + other.height)) / 2, 1.5);
+  const middle = y(other.bed + other.height / 2);
+  return (
+    <g
+      onClick={() => point({ element: other.id })}
+      className="cursor-pointer"
+      data-testid={`${joins ? "joins" : "passes"}-${other.name}`}
+    >
+      <title>{`${other.name} ${joins ? "joins here" : "passes here"}, bed ${other.bed.toFixed(3)} m`}</title>
+      <ellipse
+        cx={x(other.chainage)}
+        cy={middle}
+        rx={joins ? 5 : 6}
+        ry={high}
+        fill={joins ? "var(--color-paper)" : "var(--color-ochre-tint)"}
+        stroke="var(--color-ink)"
+        strokeDasharray={joins ? undefined : "2 2"}
+      />
+      {!joins && (
+        <text x={x(other.chainage) + 8} y={middle + 4} fontSize={10.5} fill="var(--color-ink2)">
+          {other.name}
+        </text>
       )}
     </g>
   );

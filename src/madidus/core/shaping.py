@@ -1,0 +1,156 @@
+"""Levels along a run of conduits, set for all of it at once: a gradient, cover, matched soffits, losses made good."""
+
+import itertools
+from collections.abc import Callable, Sequence
+from typing import Any, Literal
+
+from .errors import ModelError
+from .hydraulics.conduits import manhole_loss
+from .hydraulics.constants import GRAVITY
+from .hydraulics.sections import geometry
+from .model.links import Conduit, Trench
+from .model.network import Network
+from .model.nodes import Inlet, Junction, Manhole
+
+__all__ = ["How", "shape"]
+
+How = Literal["gradient", "soffits", "cover", "losses", "levels"]
+_ROUND = 3
+_AT_THE_BOTTOM = 1e-6  # m
+
+
+def shape(
+    network: Network,
+    path: Sequence[str],
+    how: How,
+    gradient: float = 0.01,
+    cover: float = 1.0,
+    levels: Sequence[tuple[float, float]] = (),
+) -> list[dict[str, Any]]:
+    """JSON Patch (RFC 6902), relative to the network, that gives a run its levels. Bottoms of manholes follow.
+
+    path : ids of conduits, each ending where the next begins.
+    how :
+        'gradient': one gradient from the invert at the head of the run.
+        'soffits': every conduit is moved so that its soffit meets the lowest that arrives in the run.
+        'cover': from the head, the gradient or steeper where less than `cover` m of ground would lie on the soffit.
+        'levels': those given, upstream and downstream invert of each conduit (m).
+        'losses': from the foot upstream, each arriving invert is raised by the manhole's loss at full-bore velocity.
+
+    Raises
+    ------
+    ModelError
+        When the path is no run of conduits, or not as many levels are given as there are conduits.
+    """
+    run = _run(network, path)
+    if how == "levels" and len(levels) != len(run):
+        raise ModelError("run", "levels", f"are {len(levels)} for {len(run)} conduits", "give two for each")
+    found = list(levels) if how == "levels" else _WAYS[how](network, run, gradient, cover)
+    new = {id_: (round(up, _ROUND), round(down, _ROUND)) for id_, (up, down) in zip(path, found, strict=True)}
+    patch: list[dict[str, Any]] = []
+    for id_, link in zip(path, run, strict=True):
+        for field, level in zip(("upstream_invert", "downstream_invert"), new[id_], strict=True):
+            if level != getattr(link, field):
+                patch.append({"op": "replace", "path": f"/links/{id_}/{field}", "value": level})
+    return [*patch, *_bottoms(network, run, new)]
+
+
+def _run(network: Network, path: Sequence[str]) -> list[Conduit]:
+    run: list[Conduit] = []
+    for id_ in path:
+        link = network.links.get(id_)
+        if not isinstance(link, Conduit):
+            name = network.label(id_) if link else f"element {id_}"
+            raise ModelError(name, "run", "is no conduit", "choose a run of pipes, channels or trenches")
+        run.append(link)
+    for a, b in itertools.pairwise(run):
+        if a.downstream != b.upstream:
+            raise ModelError(
+                b.name, "run", f"does not begin where {a.name} ends", "choose conduits that follow one another"
+            )
+    if not run:
+        raise ModelError("run", "conduits", "there are none", "pick a pipe of the run first")
+    return run
+
+
+Levels = list[tuple[float, float]]
+
+
+def _gradient(_network: Network, run: list[Conduit], gradient: float, _cover: float) -> Levels:
+    found, level = [], run[0].upstream_invert
+    for link in run:
+        found.append((level, level - gradient * link.length))
+        level = found[-1][1]
+    return found
+
+
+def _soffits(_network: Network, run: list[Conduit], _gradient: float, _cover: float) -> Levels:
+    found = [(run[0].upstream_invert, run[0].downstream_invert)]
+    for above, link in itertools.pairwise(run):
+        up = found[-1][1] + above.height - link.height
+        found.append((up, up - (link.upstream_invert - link.downstream_invert)))
+    return found
+
+
+def _ground(network: Network, node: str) -> float | None:
+    found = network.nodes[node]
+    return getattr(found, "cover", None) if found.kind != "outfall" else getattr(found, "ground", None)
+
+
+def _keep_cover(network: Network, run: list[Conduit], gradient: float, cover: float) -> Levels:
+    def deepest(node: str, height: float, level: float) -> float:
+        ground = _ground(network, node)
+        return level if ground is None else min(level, ground - cover - height)
+
+    found: Levels = []
+    level = deepest(run[0].upstream, run[0].height, float("inf"))
+    if level == float("inf"):
+        level = run[0].upstream_invert
+    for link in run:
+        up = deepest(link.upstream, link.height, level)
+        level = deepest(link.downstream, link.height, up - gradient * link.length)
+        found.append((up, level))
+    return found
+
+
+def _losses(network: Network, run: list[Conduit], _gradient: float, _cover: float) -> Levels:
+    found: Levels = [(run[-1].upstream_invert, run[-1].downstream_invert)]
+    for link, below in zip(run[-2::-1], run[:0:-1], strict=True):
+        down = found[0][0] + manhole_loss(network, below) * _full_bore_head(below)
+        found.insert(0, (down + link.upstream_invert - link.downstream_invert, down))
+    return found
+
+
+_WAYS: dict[str, Callable[[Network, list[Conduit], float, float], Levels]] = {
+    "gradient": _gradient, "soffits": _soffits, "cover": _keep_cover, "losses": _losses,
+}  # fmt: skip
+
+
+def _full_bore_head(link: Conduit) -> float:
+    """Velocity head at full bore, m: Manning's formula on the conduit's own gradient."""
+    if isinstance(link, Trench) or link.gradient <= 0.0:
+        return 0.0
+    shape_ = geometry(link.section, is_open=link.kind == "channel")
+    area = float(shape_.area_at(shape_.height))
+    radius = area / float(shape_.perimeter_at(shape_.height))
+    velocity: float = radius ** (2.0 / 3.0) * link.gradient**0.5 / link.roughness
+    return velocity**2 / (2.0 * GRAVITY)
+
+
+def _bottoms(network: Network, run: list[Conduit], new: dict[str, tuple[float, float]]) -> list[dict[str, Any]]:
+    """A manhole whose bottom was at its lowest conduit keeps it there; none stays above a conduit."""
+    patch = []
+    for node_ in dict.fromkeys(n for link in run for n in (link.upstream, link.downstream)):
+        node = network.nodes[node_]
+        if not isinstance(node, Manhole | Junction | Inlet):
+            continue
+        before, after = [], []
+        for id_, link in network.links.items():
+            if isinstance(link, Conduit) and node_ in (link.upstream, link.downstream):
+                end = 0 if link.upstream == node_ else 1
+                before.append((link.upstream_invert, link.downstream_invert)[end])
+                after.append(new[id_][end] if id_ in new else before[-1])
+        lowest = min(after)
+        if (abs(node.invert - min(before)) < _AT_THE_BOTTOM or node.invert > lowest) and node.invert != lowest:
+            patch.append({"op": "replace", "path": f"/nodes/{node_}/invert", "value": lowest})
+    return patch

@@ -1,0 +1,281 @@
+import { type KeyboardEvent, useMemo } from "react";
+import { joining, passing } from "../../document/beside";
+import { nextSize } from "../../document/parts";
+import { useProject } from "../../document/store";
+import { type Conduit, depthOf, isConduit, isStore, levelOf, topOf } from "../../document/types";
+import { Figures } from "./Figures";
+import { type Frame, frameOf } from "./frame";
+import { Grips } from "./Grips";
+import { BesideMark, ControlSign, SteadyWater, StoneBed, WATER_LINE } from "./SectionMarks";
+import type { Profile } from "./SteadyFlow";
+import { setLevels } from "./setLevels";
+
+const SHAFT = 7; // px
+const STORE = 32;
+
+/** A storm's water at the moment of the clock or, with `steady`, what the profile says. */
+export function Drawing({
+  path,
+  width,
+  height,
+  steady,
+  profile,
+}: {
+  path: string[];
+  width: number;
+  height: number;
+  steady: boolean;
+  profile: Profile | null;
+}) {
+  const { network, project, optionPath, cursor, series: storm, answer, point, edit } = useProject();
+  const rows = height > 230 ? 5 : 4;
+  const frame = useMemo(
+    () => (network ? frameOf(network, path, width, height, rows) : null),
+    [network, path, width, height, rows],
+  );
+  const beside = useMemo(
+    () =>
+      network && frame
+        ? {
+            joining: joining(network, path, frame.ids, frame.chainage),
+            passing: passing(network, path, frame.chainage),
+          }
+        : { joining: [], passing: [] },
+    [network, path, frame],
+  );
+  if (!network || !project || !frame) return null;
+  const { links, nodes, ids, chainage, x, y } = frame;
+  const series = steady ? null : storm;
+  const level = (id: string) =>
+    steady ? (profile?.level[id] ?? Number.NaN) : series ? series.at(`level:${id}`, cursor.moment) : Number.NaN;
+  const worst = (id: string) => answer?.nodes[id]?.level ?? Number.NaN;
+  /** Points of a level along the path; outfalls have none of their own. */
+  const waterLine = (levelOf: (id: string) => number) =>
+    nodes
+      .map((node, i) => [chainage[i] ?? 0, levelOf(ids[i] ?? ""), node.kind] as const)
+      .filter(([, z, kind]) => Number.isFinite(z) && kind !== "outfall")
+      .map(([c, z]) => `${x(c)},${y(z)}`)
+      .join(" ");
+  const ground = nodes.map((node, i) => [x(chainage[i] ?? 0), topOf(node)] as const);
+  const least = project.usual.cover_depth;
+
+  const keys = (event: KeyboardEvent) => {
+    const id = cursor.element ?? "";
+    const link = network.links[id];
+    const step = { ArrowUp: 0.01, ArrowDown: -0.01 }[event.key];
+    const size = { "+": 1, "-": -1 }[event.key] as 1 | -1 | undefined;
+    if (step && isConduit(link)) {
+      const by = event.shiftKey ? 10 * step : step;
+      void setLevels([id], { how: "levels", levels: [[link.upstream_invert + by, link.downstream_invert + by]] });
+    } else if (size && link?.kind === "pipe") {
+      const next = nextSize(project.parts, link, size);
+      if (next) void edit([{ op: "replace", path: `${optionPath}/links/${id}/section/diameter`, value: next }]);
+    } else return;
+    event.preventDefault();
+  };
+
+  return (
+    <svg
+      width={width}
+      height={height}
+      className="outline-none"
+      data-testid="long-section"
+      role="application"
+      aria-label="Long section drawing"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: the picked pipe is moved by keyboard
+      tabIndex={0}
+      onKeyDown={keys}
+    >
+      <defs>
+        <pattern id="stones" width={8} height={8} patternUnits="userSpaceOnUse">
+          <rect width={8} height={8} fill="var(--color-hi)" />
+          <circle cx={2} cy={2} r={1.4} fill="var(--color-rule2)" />
+          <circle cx={6} cy={6} r={1.4} fill="var(--color-rule2)" />
+        </pattern>
+      </defs>
+      <Levels frame={frame} width={width} />
+      <polygon
+        points={[...ground, [x(chainage.at(-1) ?? 0), frame.low], [x(0), frame.low]]
+          .map(([c = 0, z = 0]) => `${c},${y(z)}`)
+          .join(" ")}
+        fill="var(--color-lo)"
+        opacity={0.45}
+      />
+      {links.map(({ id, link }, i) =>
+        isConduit(link) ? (
+          <ConduitMark
+            key={id}
+            id={id}
+            conduit={link}
+            frame={frame}
+            at={i}
+            head={series ? series.at(`head:${id}`, cursor.moment) : Number.NaN}
+            foot={series ? series.at(`foot:${id}`, cursor.moment) : Number.NaN}
+            profile={profile}
+          />
+        ) : null,
+      )}
+      {nodes.map((node, i) => {
+        const id = ids[i] ?? "";
+        const c = x(chainage[i] ?? 0);
+        const half = (isStore(node) ? STORE : SHAFT) / 2;
+        const h = level(id);
+        const wet = node.kind !== "outfall" && Number.isFinite(h) ? Math.max(h, node.invert) : null;
+        const top = topOf(node);
+        return (
+          <g
+            key={id}
+            onClick={() => point({ element: id })}
+            className="cursor-pointer"
+            data-testid={`section-node-${node.name}`}
+          >
+            <rect
+              x={c - half}
+              y={y(top)}
+              width={2 * half}
+              height={Math.max(y(node.invert) - y(top), 1)}
+              fill={node.kind === "outfall" ? "none" : "var(--color-hi)"}
+              stroke="var(--color-ink)"
+              strokeWidth={id === cursor.element ? 2.2 : 1}
+            />
+            {node.kind === "stone" && <StoneBed stone={node} wet={wet} c={c} half={16} y={y} />}
+            {wet !== null && node.kind !== "stone" && (
+              <rect
+                x={c - half + 0.5}
+                y={y(Math.min(wet, top))}
+                width={2 * half - 1}
+                height={Math.max(y(node.invert) - y(Math.min(wet, top)), 0)}
+                fill="var(--color-water3)"
+              />
+            )}
+            {wet !== null && wet > top && (
+              <path
+                d={`M${c} ${y(top) - 14}q5 7 0 10q-5 -3 0 -10z`}
+                fill="var(--color-madder)"
+                data-testid="flood-drop"
+              />
+            )}
+          </g>
+        );
+      })}
+      {links.map(({ id, link }, i) =>
+        isConduit(link) ? null : (
+          <ControlSign
+            key={id}
+            control={link}
+            cx={(x(chainage[i] ?? 0) + x(chainage[i + 1] ?? 0)) / 2}
+            sill={y(levelOf(link))}
+            foot={y(frame.low)}
+            picked={id === cursor.element}
+            pick={() => point({ element: id })}
+          />
+        ),
+      )}
+      {beside.joining.map((other) => (
+        <BesideMark key={`${other.id}/${other.chainage}`} other={other} x={x} y={y} joins />
+      ))}
+      {beside.passing.map((other) => (
+        <BesideMark key={`${other.id}/${other.chainage}`} other={other} x={x} y={y} />
+      ))}
+      <polyline
+        points={ground.map(([c, z]) => `${c},${y(z)}`).join(" ")}
+        fill="none"
+        pointerEvents="none"
+        stroke="var(--color-ink)"
+        strokeWidth={1.2}
+      />
+      <polyline
+        points={ground.map(([c, z]) => `${c},${y(z - least)}`).join(" ")}
+        fill="none"
+        pointerEvents="none"
+        stroke="var(--color-ink3)"
+        strokeDasharray="5 4"
+        strokeWidth={0.8}
+        data-testid="least-cover"
+      />
+      <polyline points={waterLine(worst)} {...WATER_LINE} strokeDasharray="1.5 3" />
+      {!steady && (
+        <polyline points={waterLine((id) => Math.max(level(id), network.nodes[id]?.invert ?? 0))} {...WATER_LINE} />
+      )}
+      <Figures
+        frame={frame}
+        width={width}
+        worst={worst}
+        flooded={nodes.map((node, i) => level(ids[i] ?? "") > topOf(node))}
+        pipes={rows > 4}
+      />
+      <Grips frame={frame} />
+    </svg>
+  );
+}
+
+/** Lines of equal level, with their figures at the left. */
+function Levels({ frame, width }: { frame: Frame; width: number }) {
+  const { low, high, left, y } = frame;
+  const step = [0.25, 0.5, 1, 2, 5, 10].find((s) => (high - low) / s <= 6) ?? 20;
+  const marks = Array.from({ length: Math.ceil((high - low) / step) }, (_, i) => (Math.ceil(low / step) + i) * step);
+  return marks.map((z) => (
+    <g key={z}>
+      <line x1={left - 4} x2={width - 8} y1={y(z)} y2={y(z)} stroke="var(--color-rule)" />
+      <text x={left - 8} y={y(z) + 4} fontSize={10.5} textAnchor="end" className="figure" fill="var(--color-ink3)">
+        {z.toFixed(step < 1 ? 2 : 1)}
+      </text>
+    </g>
+  ));
+}
+
+/** A conduit with its water. head, foot : levels in its first and last cell, m. */
+function ConduitMark({
+  id,
+  conduit,
+  frame,
+  at,
+  head,
+  foot,
+  profile,
+}: {
+  id: string;
+  conduit: Conduit;
+  frame: Frame;
+  at: number;
+  head: number;
+  foot: number;
+  profile: Profile | null;
+}) {
+  const { cursor, point } = useProject();
+  const { chainage, x, y } = frame;
+  const [a, b] = [chainage[at] ?? 0, chainage[at + 1] ?? 0];
+  const d = depthOf(conduit);
+  const [z0, z1] = [conduit.upstream_invert, conduit.downstream_invert];
+  // the cells lie a quarter of the length from the ends when there are two
+  const rise = head - foot;
+  const clampTo = (z: number, bed: number) => Math.min(Math.max(z, bed), bed + d);
+  const w0 = clampTo(head + rise / 2, z0);
+  const w1 = clampTo(foot - rise / 2, z1);
+  const full = w0 >= z0 + d - 1e-3 && w1 >= z1 + d - 1e-3;
+  return (
+    <g onClick={() => point({ element: id })} className="cursor-pointer" data-testid={`section-${conduit.name}`}>
+      <polygon
+        points={`${x(a)},${y(z0)} ${x(b)},${y(z1)} ${x(b)},${y(z1 + d)} ${x(a)},${y(z0 + d)}`}
+        fill={conduit.kind === "trench" ? "url(#stones)" : "var(--color-hi)"}
+        stroke="var(--color-ink)"
+        strokeWidth={id === cursor.element ? 2.2 : 1}
+        strokeDasharray={conduit.kind === "channel" ? "7 3" : undefined}
+      />
+      {Number.isFinite(w0) && Number.isFinite(w1) && (
+        <polygon
+          points={`${x(a)},${y(z0)} ${x(b)},${y(z1)} ${x(b)},${y(w1)} ${x(a)},${y(w0)}`}
+          fill={full ? "var(--color-water5)" : "var(--color-water3)"}
+          opacity={conduit.kind === "trench" ? 0.6 : 1}
+        />
+      )}
+      <SteadyWater
+        reach={profile?.reaches[id]}
+        ends={{ length: b - a, upstream: z0, downstream: z1, height: d }}
+        at={(along) => x(a + along)}
+        y={y}
+      />
+      {full && <line x1={x(a)} x2={x(b)} y1={y(z0 + d / 2)} y2={y(z1 + d / 2)} stroke="white" strokeDasharray="6 4" />}
+    </g>
+  );
+}

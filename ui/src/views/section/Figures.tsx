@@ -1,0 +1,86 @@
+import { useProject } from "../../document/store";
+import { isConduit, topOf } from "../../document/types";
+import { show } from "../../document/units";
+import type { Frame } from "./frame";
+
+const LABELS = ["Cover", "Invert", "Peak", "Chainage", "Pipe"];
+
+/** Names over the nodes, and under the drawing what stands at each: cover, invert, highest water, chainage, pipes. */
+export function Figures({
+  frame,
+  width,
+  worst,
+  flooded,
+  pipes,
+}: {
+  frame: Frame;
+  width: number;
+  worst: (id: string) => number;
+  flooded: boolean[];
+  pipes: boolean;
+}) {
+  const { network } = useProject();
+  const { nodes, ids, links, chainage, x, y, bottom } = frame;
+  if (!network) return null;
+  let last = -100;
+  const labelled = nodes.map((_, i) => {
+    const c = x(chainage[i] ?? 0);
+    const fits = c - last > 24;
+    if (fits) last = c;
+    return fits;
+  });
+  return (
+    <g pointerEvents="none">
+      {nodes.map((node, i) => {
+        if (!labelled[i]) return null;
+        const c = x(chainage[i] ?? 0);
+        const top = topOf(node);
+        const peak = worst(ids[i] ?? "");
+        return (
+          <g key={ids[i]} fontSize={10.5} textAnchor="middle">
+            <text x={c} y={y(top) - (flooded[i] ? 17 : 5)} fontSize={11} fontWeight={600}>
+              {node.name}
+            </text>
+            <g className="figure">
+              <text x={c} y={bottom + 18}>
+                {top.toFixed(2)}
+              </text>
+              <text x={c} y={bottom + 34}>
+                {node.invert.toFixed(2)}
+              </text>
+              <text x={c} y={bottom + 50} fill={peak > top ? "var(--color-madder)" : "var(--color-ink)"}>
+                {node.kind === "outfall" ? "" : show(peak, "level", 2)}
+              </text>
+              <text x={c} y={bottom + 66} fill="var(--color-ink2)">
+                {(chainage[i] ?? 0).toFixed(0)}
+              </text>
+            </g>
+          </g>
+        );
+      })}
+      {pipes &&
+        links.map(({ id, link }, i) => {
+          const [a, b] = [x(chainage[i] ?? 0), x(chainage[i + 1] ?? 0)];
+          if (!isConduit(link) || b - a < 58) return null;
+          const fall = link.upstream_invert - link.downstream_invert;
+          const size = link.kind === "pipe" && link.section.shape === "circular" ? link.section.diameter : null;
+          return (
+            <text key={id} x={(a + b) / 2} y={bottom + 82} fontSize={10.5} textAnchor="middle" className="figure">
+              {size ? `${Math.round(size * 1000)} ` : ""}
+              {fall > 0 ? `1:${(link.length / fall).toFixed(0)}` : "level"}
+            </text>
+          );
+        })}
+      <g fontSize={11} fill="var(--color-ink2)">
+        {LABELS.slice(0, pipes ? 5 : 4).map((label, i) => (
+          <g key={label}>
+            <text x={6} y={bottom + 18 + i * 16}>
+              {label}
+            </text>
+            <line x1={0} x2={width} y1={bottom + 5 + i * 16} y2={bottom + 5 + i * 16} stroke="var(--color-rule)" />
+          </g>
+        ))}
+      </g>
+    </g>
+  );
+}

@@ -1,0 +1,55 @@
+import { isConduit, type NetLink, type NetNode, type Network, topOf } from "../../document/types";
+
+/** A run laid out on a sheet: its links and nodes with their chainage, and the scales of both axes. */
+export type Frame = {
+  links: { id: string; link: NetLink }[];
+  ids: string[];
+  nodes: NetNode[];
+  /** Of the nodes, m from the head of the run. */
+  chainage: number[];
+  low: number;
+  high: number;
+  left: number;
+  bottom: number;
+  x: (chainage: number) => number;
+  y: (level: number) => number;
+  /** m that a pixel is high. */
+  perPixel: number;
+};
+
+/** Width in m that a control takes on the section. */
+const CONTROL = 6;
+const TOP = 26;
+
+/** The frame of a run; null where an element of it has gone meanwhile. `rows` of figures stand below the drawing. */
+export function frameOf(network: Network, path: string[], width: number, height: number, rows: number): Frame | null {
+  const links = path.flatMap((id) => {
+    const link = network.links[id];
+    return link ? [{ id, link }] : [];
+  });
+  const ids = [links[0]?.link.upstream ?? "", ...links.map(({ link }) => link.downstream)];
+  const nodes = ids.flatMap((id) => network.nodes[id] ?? []);
+  if (links.length === 0 || nodes.length !== ids.length) return null;
+  const chainage = [0];
+  for (const { link } of links) chainage.push((chainage.at(-1) ?? 0) + (isConduit(link) ? link.length : CONTROL));
+  const total = chainage.at(-1) || 1;
+  const beds = links.flatMap(({ link }) => (isConduit(link) ? [link.upstream_invert, link.downstream_invert] : []));
+  const low = Math.min(...nodes.map((n) => n.invert), ...beds) - 0.25;
+  const high = Math.max(...nodes.map(topOf)) + 0.45;
+  const left = 52;
+  const bottom = height - 16 - 16 * rows;
+  const perPixel = (high - low) / Math.max(bottom - TOP, 1);
+  return {
+    links,
+    ids,
+    nodes,
+    chainage,
+    low,
+    high,
+    left,
+    bottom,
+    x: (c) => left + (c / total) * (width - left - 28),
+    y: (z) => TOP + (high - z) / perPixel,
+    perPixel,
+  };
+}
