@@ -1,5 +1,6 @@
 """Projects and their revisions."""
 
+import hashlib
 from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
@@ -8,7 +9,7 @@ from sqlalchemy import Engine
 from sqlmodel import Session, col, delete, select
 
 from ..core.model.project import Project, fingerprint
-from .tables import ProjectRow, RevisionRow
+from .tables import FileRow, ProjectRow, RevisionRow
 
 __all__ = ["Conflict", "Missing", "Revision", "Shelf"]
 
@@ -91,6 +92,29 @@ class Shelf:
         with Session(self._engine) as session:
             self._row(session, project_id)
             session.exec(delete(ProjectRow).where(col(ProjectRow.id) == project_id))
+            session.commit()
+
+    def keep_file(self, project_id: UUID, content: bytes) -> str:
+        """Keep a file beside a project; its SHA-256, by which the document names it."""
+        digest = hashlib.sha256(content).hexdigest()
+        with Session(self._engine) as session:
+            self._row(session, project_id)
+            session.merge(FileRow(project_id=project_id, digest=digest, content=content))
+            session.commit()
+        return digest
+
+    def file(self, project_id: UUID, digest: str) -> bytes:
+        with Session(self._engine) as session:
+            row = session.get(FileRow, (project_id, digest))
+            if row is None:
+                raise Missing("this file is not kept here; add it again")
+            return row.content
+
+    def copy_files(self, project_id: UUID, to: UUID) -> None:
+        """Keep the files of one project beside another one as well."""
+        with Session(self._engine) as session:
+            for row in session.exec(select(FileRow).where(FileRow.project_id == project_id)):
+                session.merge(FileRow(project_id=to, digest=row.digest, content=row.content))
             session.commit()
 
     def _move(self, project_id: UUID, expected: int, back: bool) -> Revision:

@@ -8,7 +8,7 @@ from sqlalchemy import BigInteger, Column, DateTime, ForeignKey, LargeBinary, Un
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlmodel import Field, SQLModel
 
-__all__ = ["ProjectRow", "RevisionRow", "RunRow", "StormRow"]
+__all__ = ["FileRow", "ProjectRow", "RevisionRow", "RunRow", "StormRow"]
 
 
 def _now() -> datetime:
@@ -65,3 +65,13 @@ class StormRow(SQLModel, table=True):
     digest: str = Field(primary_key=True)
     figures: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
     summary: dict[str, Any] = Field(sa_column=Column(JSONB, nullable=False))
+
+
+class FileRow(SQLModel, table=True):
+    """A file that a project's document names by its SHA-256: a picture, a drawing, a terrain."""
+
+    __tablename__ = "file"
+
+    project_id: UUID = Field(sa_column=Column(ForeignKey("project.id", ondelete="CASCADE"), primary_key=True))
+    digest: str = Field(primary_key=True)
+    content: bytes = Field(sa_column=Column(LargeBinary, nullable=False))

@@ -21,7 +21,7 @@ from ..core.model.project import Project, completed, parse_project
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..runs.manager import Answer, RunManager
 from ..store.projects import Conflict, Revision, Shelf
-from . import drawing, files, problems
+from . import drawing, files, layers, problems, standin
 from .answers import AnswerOut, answer_out
 from .series import storm_series
 from .storm_report import StormReport, storm_report
@@ -205,7 +205,9 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
     def duplicate(project_id: UUID, response: Response) -> ProjectOut:
         document = {**shelf.get(project_id).document}
         document["name"] = f"{document['name'][:70]}, copy"
-        return _out(shelf.create(parse_project(document)), response)
+        copy = shelf.create(parse_project(document))
+        shelf.copy_files(project_id, copy.project_id)
+        return _out(copy, response)
 
     @app.get("/api/projects/{project_id}/answer")
     def get_answer(project_id: UUID) -> AnswerOut:
@@ -299,17 +301,20 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         return {name: capacity(project.option.network, inflows, given.keep, tail) for name, tail in tails.items()}
 
     files.install(app, shelf, current, plan_of)
-    drawing.install(app, current)
+    drawing.install(app, shelf, current)
+    layers.install(app, shelf, current)
+    standin.install(app)
 
     @app.middleware("http")
     async def guard(request: Request, call_next: Any) -> Response:
-        """Requests from pages of other origins change nothing; nothing leaves this machine."""
+        """Requests from pages of other origins change nothing. Only maps come from elsewhere: those a project names."""
         origin, host = request.headers.get("origin"), request.headers.get("host", "")
         if request.method not in ("GET", "HEAD") and origin and origin.split("//")[-1] != host:
             return Response("cross-origin request refused", status_code=403)
         response: Response = await call_next(request)
         response.headers["Content-Security-Policy"] = (
-            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; frame-ancestors 'none'"
+            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob: http: https:; "
+            "connect-src 'self' http: https:; frame-ancestors 'none'"
         )
         response.headers["X-Content-Type-Options"] = "nosniff"
         return response

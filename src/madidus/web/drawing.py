@@ -13,7 +13,8 @@ from ..core.outline import Outlined, outlined
 from ..core.shaping import How, shape
 from ..core.terrain import between_covers
 from ..runs.manager import Answer
-from ..store.projects import Revision
+from ..store.projects import Revision, Shelf
+from .layers import terrain_of
 
 __all__ = ["install"]
 
@@ -39,7 +40,7 @@ class ShapeIn(BaseModel):
     levels: list[tuple[_Level, _Level]] = Field(default_factory=list, max_length=5000, description="m, of each conduit")
 
 
-def install(app: FastAPI, current: Callable[[UUID], tuple[Project, Revision, Answer]]) -> None:
+def install(app: FastAPI, shelf: Shelf, current: Callable[[UUID], tuple[Project, Revision, Answer]]) -> None:
     """Add the routes. current : project, revision and answer by id."""
 
     @app.post("/api/projects/{project_id}/outline")
@@ -47,7 +48,13 @@ def install(app: FastAPI, current: Callable[[UUID], tuple[Project, Revision, Ans
         """What a drawn catchment would be: cut by its neighbours, with its area and receiving node. Nothing changes."""
         project, _, _ = current(project_id)
         network = project.option.network
-        return outlined(network, given.ring, between_covers(network))
+        covers, terrain = between_covers(network), terrain_of(shelf, project_id, project)
+
+        def ground(x: float, y: float) -> float | None:
+            level = terrain.level(x, y) if terrain else None
+            return covers(x, y) if level is None else level
+
+        return outlined(network, given.ring, ground)
 
     @app.post("/api/projects/{project_id}/shape")
     def shape_run(project_id: UUID, given: ShapeIn) -> list[dict[str, Any]]:

@@ -472,6 +472,188 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/layers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Layer
+         * @description Keep a file (with its world file, where it is a plain picture) and say which layer it makes.
+         *
+         *     The document does not change: adding the layer is an edit like others.
+         */
+        post: operations["take_layer_api_projects__project_id__layers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/files/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kept File
+         * @description A picture or drawing under the plan.
+         */
+        get: operations["kept_file_api_projects__project_id__files__digest__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/terrain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * About Terrain
+         * @description Where the terrain lies, and between which levels.
+         */
+        get: operations["about_terrain_api_projects__project_id__terrain_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/terrain/contours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Contours
+         * @description Contours as GeoJSON in the project's grid; every fifth is marked as an index contour.
+         */
+        get: operations["contours_api_projects__project_id__terrain_contours_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/terrain/shade.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shade
+         * @description Shade with light from the north-west.
+         */
+        get: operations["shade_api_projects__project_id__terrain_shade_png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/terrain/levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Levels
+         * @description Level of the ground at places, m; null where the terrain does not know it.
+         */
+        post: operations["levels_api_projects__project_id__terrain_levels_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/terrain/drape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drape
+         * @description The edit, relative to the network, that puts covers and the grounds of outfalls on the terrain.
+         */
+        get: operations["drape_api_projects__project_id__terrain_drape_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Grids
+         * @description Projected coordinate systems in metres whose name or code holds all words of `search`; the first forty.
+         */
+        get: operations["grids_api_grids_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grids/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Grid
+         * @description A coordinate system by its code, such as EPSG:32631.
+         */
+        get: operations["one_grid_api_grids__code__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -514,6 +696,11 @@ export interface components {
             remaining: number | null;
             /** Balance Error */
             balance_error: number | null;
+        };
+        /** Body_take_layer_api_projects__project_id__layers_post */
+        Body_take_layer_api_projects__project_id__layers_post: {
+            /** Files */
+            files: string[];
         };
         /**
          * Capacity
@@ -716,6 +903,25 @@ export interface components {
              */
             kind: "free";
         };
+        /**
+         * GridOut
+         * @description A projected system in metres. wkt : its definition. extent : west, south, east, north in degrees.
+         */
+        GridOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Wkt */
+            wkt: string;
+            /** Extent */
+            extent: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -746,6 +952,32 @@ export interface components {
             kind: "series";
             /** Rows */
             rows: components["schemas"]["LevelRow"][];
+        };
+        /**
+         * Lines
+         * @description Lines and words of a drawing, as GeoJSON in the project's grid.
+         */
+        Lines: {
+            /** Name */
+            name: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Kind
+             * @default lines
+             * @constant
+             */
+            kind: "lines";
+            /** File */
+            file: string;
         };
         /** LinkWorst */
         LinkWorst: {
@@ -813,6 +1045,50 @@ export interface components {
             node: string | null;
             /** Remarks */
             remarks: string[];
+        };
+        /**
+         * Picture
+         * @description A picture, north up.
+         */
+        Picture: {
+            /** Name */
+            name: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * Kind
+             * @default picture
+             * @constant
+             */
+            kind: "picture";
+            /** File */
+            file: string;
+            /**
+             * Extent
+             * @description west, south, east, north, m
+             */
+            extent: [
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /** PlacesIn */
+        PlacesIn: {
+            /** Places */
+            places: [
+                number,
+                number
+            ][];
         };
         /**
          * Profile
@@ -1031,6 +1307,50 @@ export interface components {
             smallest_in: string;
             /** Events */
             events: components["schemas"]["EventOut"][];
+        };
+        /**
+         * TerrainLayer
+         * @description Levels of the ground on a grid, and how they are drawn.
+         */
+        TerrainLayer: {
+            /** Name */
+            name: string;
+            /** File */
+            file: string;
+            /**
+             * Contours
+             * @default true
+             */
+            contours: boolean;
+            /**
+             * Interval
+             * @description m between contours; none: what reads well
+             */
+            interval?: number | null;
+            /**
+             * Shade
+             * @default true
+             */
+            shade: boolean;
+        };
+        /**
+         * TerrainOut
+         * @description extent : west, south, east, north. All in m.
+         */
+        TerrainOut: {
+            /** Extent */
+            extent: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Cell */
+            cell: number;
+            /** Lowest */
+            lowest: number;
+            /** Highest */
+            highest: number;
         };
         /** ValidationError */
         ValidationError: {
@@ -1985,6 +2305,290 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     }[];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_layer_api_projects__project_id__layers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_take_layer_api_projects__project_id__layers_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"] | components["schemas"]["Lines"] | components["schemas"]["TerrainLayer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    kept_file_api_projects__project_id__files__digest__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    about_terrain_api_projects__project_id__terrain_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TerrainOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    contours_api_projects__project_id__terrain_contours_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    shade_api_projects__project_id__terrain_shade_png_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    levels_api_projects__project_id__terrain_levels_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": (number | null)[];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drape_api_projects__project_id__terrain_drape_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    }[];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    grids_api_grids_get: {
+        parameters: {
+            query?: {
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    one_grid_api_grids__code__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"];
                 };
             };
             /** @description Validation Error */

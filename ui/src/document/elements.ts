@@ -76,9 +76,17 @@ function nearest(network: Network, x: number, y: number): { ground: number; inve
 /** Ground level at a place: that of the nearest node there is. */
 export const groundAt = (network: Network, x: number, y: number) => nearest(network, x, y).ground;
 
-/** A new node at a place; levels as at the nearest node there is. */
-export function makeNode(network: Network, kind: NodeKind, x: number, y: number): Partial<NetNode> {
-  const { ground, invert } = nearest(network, x, y);
+/** A new node at a place; levels as at the nearest node there is, or as deep below the ground where that is known. */
+export function makeNode(
+  network: Network,
+  kind: NodeKind,
+  x: number,
+  y: number,
+  known: number | null = null,
+): Partial<NetNode> {
+  const near = nearest(network, x, y);
+  const ground = known ?? near.ground;
+  const invert = near.invert + ground - near.ground;
   const at = { name: freshName(network, kind), x: round(x, 2), y: round(y, 2), invert: round(invert, 3) };
   const cover = round(ground, 3);
   const deep = round(cover - invert, 3);

@@ -1,7 +1,7 @@
 import { freeName, freshName, groundAt } from "./elements";
 import { ringFor } from "./parts";
 import type { Change } from "./store";
-import { type Defaults, depthOf, isConduit, type Network, type Parts } from "./types";
+import { type Defaults, depthOf, isConduit, type Network, type Parts, topOf } from "./types";
 
 type Place = { node: string } | { x: number; y: number };
 
@@ -14,7 +14,8 @@ export const nextName = (network: Network, name: string) =>
 /**
  * One click on along a run of pipes: a manhole where there is none, and a pipe to it from the node before.
  * The invert falls by the wanted gradient, or further where the ground over the pipe would be too little; a pipe is
- * no smaller than those that arrive at its head; where a pipe already leads there, the run just goes on. Returns the node where the run now ends.
+ * no smaller than those that arrive at its head; where a pipe already leads there, the run just goes on. known : level of the ground there, where a
+ * terrain tells it. Returns the node where the run now ends.
  */
 export function layRun(
   network: Network,
@@ -23,6 +24,7 @@ export function layRun(
   parts: Parts,
   from: string | null,
   to: Place,
+  known: number | null = null,
   makeId: () => string = () => crypto.randomUUID(),
 ): { changes: Change[]; at: string } {
   const changes: Change[] = [];
@@ -31,7 +33,7 @@ export function layRun(
   const { x, y } = existing ?? (to as { x: number; y: number });
   const arriving = Object.values(network.links).filter((link) => isConduit(link) && link.downstream === from);
   const diameter = Math.max(defaults.diameter, ...arriving.map((link) => (isConduit(link) ? depthOf(link) : 0)));
-  const ground = groundAt(network, x, y);
+  const ground = existing ? topOf(existing) : (known ?? groundAt(network, x, y));
   const deepest = round(ground - defaults.ground_over - diameter, 3);
   const length = above ? Math.max(round(Math.hypot(above.x - x, above.y - y), 2), 0.1) : 0;
   const fallen = above ? round(above.invert - defaults.gradient * length, 3) : deepest;

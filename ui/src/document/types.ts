@@ -195,6 +195,13 @@ export type Backdrop = {
   name: string;
   points: Point[];
 };
+type Layered = { name: string; shown: boolean; opacity: number };
+/** What lies under the network. Files are named by their SHA-256. */
+export type Layer =
+  | (Layered & { kind: "picture"; file: string; extent: [number, number, number, number] })
+  | (Layered & { kind: "lines"; file: string })
+  | (Layered & { kind: "map"; service: "xyz" | "wms" | "wmts"; address: string; layer: string; credit: string });
+export type TerrainLayer = { name: string; file: string; contours: boolean; interval: number | null; shade: boolean };
 export type Project = {
   name: string;
   brief: { author: string; client: string; criteria: Criterion[] };
@@ -206,6 +213,10 @@ export type Project = {
   accepted: Accepted[];
   options: Record<string, { name: string; network: Network }>;
   backdrop: Backdrop[];
+  /** Code of a projected coordinate system; none is a plain local grid. */
+  grid: string | null;
+  layers: Layer[];
+  terrain: TerrainLayer | null;
 };
 
 /** The option that is shown and run: the first by name. */

@@ -8,6 +8,7 @@ import { Plan } from "../views/plan/Plan";
 import { LongSection } from "../views/section/LongSection";
 import { Tables } from "../views/Tables";
 import { TakeIn } from "../views/TakeIn";
+import { UnderPlan } from "../views/UnderPlan";
 
 const KEPT = "madidus.plan-share";
 const clamp = (share: number) => Math.min(0.85, Math.max(0.15, Number.isFinite(share) ? share : 0.56));
@@ -171,6 +172,7 @@ function Palette({ adding, choose }: { adding: Laying | null; choose: (kind: Lay
         );
       })}
       <span className="ml-auto" />
+      <UnderPlan />
       <PartsPage />
       <TakeIn />
     </div>

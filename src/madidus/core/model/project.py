@@ -2,14 +2,15 @@
 
 import hashlib
 import json
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field, StringConstraints, ValidationError
 
 from ..errors import ModelError
 from .base import ElementId, Name, Part
 from .brief import Brief
 from .defaults import Defaults
+from .layers import Layer, TerrainLayer
 from .network import Network
 from .parts import Parts
 from .rain import Rain
@@ -52,6 +53,11 @@ class Project(Part):
     usual: Usual = Field(default_factory=Usual)
     accepted: list[Accepted] = Field(default_factory=list, max_length=20_000)
     backdrop: list[Backdrop] = Field(default_factory=list, max_length=2000)
+    grid: Annotated[str, StringConstraints(pattern=r"^EPSG:[0-9]{4,6}$")] | None = Field(
+        None, description="projected coordinate system in m; none is a local grid"
+    )
+    layers: list[Layer] = Field(default_factory=list, max_length=50, description="the first lies lowest")
+    terrain: TerrainLayer | None = None
 
     @property
     def option(self) -> Option:

@@ -1,11 +1,12 @@
+import Collection from "ol/Collection";
 import { defaults as controls } from "ol/control/defaults";
 import { boundingExtent } from "ol/extent";
 import Feature from "ol/Feature";
 import { LineString, Point as OlPoint, Polygon } from "ol/geom";
 import { defaults as interactions } from "ol/interaction/defaults";
 import KeyboardZoom from "ol/interaction/KeyboardZoom";
+import LayerGroup from "ol/layer/Group";
 import OlMap from "ol/Map";
-import { Projection } from "ol/proj";
 import View from "ol/View";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { readClip, writeClip } from "../../document/clip";
@@ -17,11 +18,11 @@ import type { Network, Point } from "../../document/types";
 import { walk } from "../../document/walk";
 import { closed, Sheets } from "./features";
 import { boxPick, dragCorners, dragNodes, SNAP, showHandles } from "./gestures";
+import { useGrid } from "./grid";
 import { PlanBar } from "./PlanBar";
+import { layersUnder } from "./under";
 import { useLaying } from "./useLaying";
 import "ol/ol.css";
-
-const GRID = new Projection({ code: "madidus-local", units: "m" });
 
 /** The network over its backdrop: tone by how full, chevrons by direction, rings by depth used. North is up. */
 export function Plan({
@@ -41,6 +42,8 @@ export function Plan({
   const fitted = useRef<string | null>(null);
   const { network, project, cursor, picked, series, answer, id, point } = useProject();
   const laying = useLaying(adding, added);
+  const projection = useGrid(project ? project.grid : undefined);
+  const under = useRef(new LayerGroup());
   const [placing, setPlacing] = useState<Network | null>(null);
   const [told, setTold] = useState("");
   const [pointer, setPointer] = useState<Point>([0, 0]);
@@ -57,14 +60,14 @@ export function Plan({
   now.current = { adding, placing, click: laying.click, place };
 
   useEffect(() => {
-    if (!target.current) return;
+    if (!target.current || !projection) return;
     const m = new OlMap({
       target: target.current,
       controls: controls({ attribution: false, rotate: false, zoom: !still }),
       // two quick clicks lay a link; they must not zoom the ground away between them. Shift and a drag pick
       interactions: interactions({ doubleClickZoom: false, shiftDragZoom: false, keyboard: false }),
-      layers: sheets.current.layers(),
-      view: new View({ projection: GRID, center: [0, 0], resolution: 1, enableRotation: false }),
+      layers: [under.current, ...sheets.current.layers()],
+      view: new View({ projection, center: [0, 0], resolution: 1, enableRotation: false }),
     });
     m.addInteraction(new KeyboardZoom());
     if (!still) {
@@ -105,11 +108,20 @@ export function Plan({
       map.current = null;
       fitted.current = null;
     };
-  }, [still]);
+  }, [still, projection]);
 
+  // every edit brings a new document: what lies under the plan is built anew only where it has changed
+  const lying = JSON.stringify([project?.layers, project?.terrain]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `lying` holds layers and terrain
+  useEffect(() => {
+    if (!project || !projection || !id) return;
+    const say = (notice: string) => useProject.setState({ notice });
+    under.current.setLayers(new Collection(layersUnder(id, project.layers, project.terrain, projection, say)));
+  }, [lying, projection, id]);
   useEffect(() => {
     if (project) sheets.current.drawBackdrop(project.backdrop);
   }, [project]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another projection has made another map
   useEffect(() => {
     if (!network) return;
     sheets.current.draw(network, still);
@@ -121,7 +133,7 @@ export function Plan({
     map.current.updateSize();
     show();
     if (still) map.current.on("change:size", show);
-  }, [network, id, still]);
+  }, [network, id, still, projection]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: what the styles read
   useEffect(() => sheets.current.restyle(), [cursor, picked, series, answer]);

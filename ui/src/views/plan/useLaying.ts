@@ -35,6 +35,19 @@ export function useLaying(adding: Laying | null, added: () => void) {
     if (adding) setSaid("");
   }, [adding]);
 
+  /** Level of the ground at a place where a terrain is kept with the project. */
+  const groundLevel = async (x: number, y: number): Promise<number | null> => {
+    const { id, project } = useProject.getState();
+    if (!id || !project?.terrain) return null;
+    const path = { project_id: id };
+    return call(
+      api.POST("/api/projects/{project_id}/terrain/levels", { params: { path }, body: { places: [[x, y]] } }),
+    ).then(
+      ([level]) => level ?? null,
+      () => null, // its file is not kept here: the nodes around tell the ground
+    );
+  };
+
   const put = (collection: "nodes" | "links", value: unknown) => {
     const { optionPath, edit, point } = useProject.getState();
     const id = crypto.randomUUID();
@@ -49,6 +62,7 @@ export function useLaying(adding: Laying | null, added: () => void) {
     if (!network || !project) return;
     const hit = nodeNear(network, x, y, within);
     const begins = run.current.from;
+    const known = hit ? null : await groundLevel(x, y);
     const { changes, at } = layRun(
       network,
       optionPath,
@@ -56,6 +70,7 @@ export function useLaying(adding: Laying | null, added: () => void) {
       project.parts,
       begins,
       hit ? { node: hit } : { x, y },
+      known,
     );
     if (changes.length) await edit(changes);
     const after = useProject.getState().network?.nodes[at];
@@ -66,10 +81,11 @@ export function useLaying(adding: Laying | null, added: () => void) {
     setFrom(run.current.from);
   };
 
-  const layNode = (kind: NodeKind, x: number, y: number, within: number) => {
+  const layNode = async (kind: NodeKind, x: number, y: number, within: number) => {
+    const ground = await groundLevel(x, y);
     const { network, optionPath, edit, point } = useProject.getState();
     if (!network) return;
-    const node = makeNode(network, kind, x, y);
+    const node = makeNode(network, kind, x, y, ground);
     const on = ON_A_CONDUIT.has(kind) ? linkNear(network, x, y, within / 2) : null;
     if (!on || nodeNear(network, x, y, within / 2)) return put("nodes", node);
     const cut = split(network, optionPath, on, node);
@@ -85,7 +101,7 @@ export function useLaying(adding: Laying | null, added: () => void) {
     setCorners([]);
     if (adding === "basin") {
       const [x, y] = ring.length > 2 ? middle(ring) : (ring[0] ?? [0, 0]);
-      const node = makeNode(network, "basin", x, y);
+      const node = makeNode(network, "basin", x, y, await groundLevel(x, y));
       put("nodes", ring.length > 2 ? { ...node, base: ring.map(([px, py]) => [round(px), round(py)]) } : node);
       return;
     }
@@ -115,7 +131,7 @@ export function useLaying(adding: Laying | null, added: () => void) {
       const home = corners.length > 2 && first && Math.hypot(first[0] - x, first[1] - y) < within;
       if (home) void close(corners);
       else setCorners([...corners, [round(x), round(y)]]);
-    } else if (isNodeKind(adding)) layNode(adding, x, y, within);
+    } else if (isNodeKind(adding)) void layNode(adding, x, y, within);
     else {
       const hit = nodeNear(network, x, y, within);
       if (!hit) return;

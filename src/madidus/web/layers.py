@@ -1,0 +1,252 @@
+"""What lies under the network: files taken in as layers, terrain and what is drawn of it, coordinate systems."""
+
+import io
+import json
+from collections.abc import Callable
+from functools import lru_cache
+from typing import Annotated, Any, Literal
+from uuid import UUID
+
+import numpy as np
+import pyproj
+from fastapi import FastAPI, Query, Response, UploadFile
+from fastapi.concurrency import run_in_threadpool
+from PIL import Image
+from pydantic import BaseModel, Field
+from pyproj.database import query_crs_info
+from pyproj.enums import PJType, WktVersion
+
+from ..core.errors import ModelError
+from ..core.model.layers import Lines, Picture, TerrainLayer
+from ..core.model.nodes import Outfall
+from ..core.model.project import Project
+from ..core.terrain import Terrain
+from ..exchange.lines import lines_of_dxf, lines_of_geojson
+from ..exchange.raster import pack_terrain, read_picture, read_terrain, unpack_terrain
+from ..runs.manager import Answer
+from ..store.projects import Missing, Revision, Shelf
+
+__all__ = ["install", "terrain_of"]
+
+_LARGEST = 128 * 2**20  # bytes
+_DRAWN_CELLS = 1200  # along a side of what is drawn of a terrain
+_WORLD = (".pgw", ".jgw", ".wld", ".pgwx", ".jgwx", ".tfw")
+_Coordinate = Annotated[float, Field(ge=-1e8, le=1e8, allow_inf_nan=False)]
+
+
+class GridOut(BaseModel):
+    """A projected system in metres. wkt : its definition. extent : west, south, east, north in degrees."""
+
+    code: str
+    name: str
+    wkt: str
+    extent: tuple[float, float, float, float] | None
+
+
+class TerrainOut(BaseModel):
+    """extent : west, south, east, north. All in m."""
+
+    extent: tuple[float, float, float, float]
+    cell: float
+    lowest: float
+    highest: float
+
+
+class PlacesIn(BaseModel):
+    places: list[tuple[_Coordinate, _Coordinate]] = Field(max_length=100_000)
+
+
+def grid_of(code: str) -> GridOut:
+    """Raises ModelError when it is no projected system in metres."""
+    try:
+        authority, _, number = code.partition(":")
+        crs = pyproj.CRS.from_authority(authority, int(number))
+    except (pyproj.exceptions.CRSError, ValueError) as error:
+        raise ModelError("project", "grid", f"{code} is not known", "choose one of the list") from error
+    if not crs.is_projected or any(axis.unit_name != "metre" for axis in crs.axis_info[:2]):
+        raise ModelError("project", "grid", f"{crs.name} is not in plain metres", "choose a projected system in metres")
+    area = crs.area_of_use
+    return GridOut(code=code, name=crs.name, wkt=crs.to_wkt(WktVersion.WKT1_GDAL), extent=area.bounds if area else None)
+
+
+@lru_cache(maxsize=1)
+def _grids() -> list[tuple[str, str]]:
+    infos = query_crs_info(auth_name="EPSG", pj_types=PJType.PROJECTED_CRS)
+    return [(f"EPSG:{info.code}", info.name) for info in infos if not info.deprecated]
+
+
+@lru_cache(maxsize=8)
+def _terrain(shelf: Shelf, project_id: UUID, digest: str) -> Terrain:
+    return unpack_terrain(shelf.file(project_id, digest))
+
+
+@lru_cache(maxsize=4)
+def _shade(shelf: Shelf, project_id: UUID, digest: str) -> bytes:
+    """Shade as a PNG: ink that grows where light is less than on level ground."""
+    light = _terrain(shelf, project_id, digest).coarser(_DRAWN_CELLS).shade()
+    ink = np.clip((0.75 - light) * 255, 0, 150).astype(np.uint8)
+    image = np.zeros((*ink.shape, 4), dtype=np.uint8)
+    image[..., :3] = (29, 36, 39)
+    image[..., 3] = ink
+    buffer = io.BytesIO()
+    Image.fromarray(image, "RGBA").save(buffer, "PNG")
+    return buffer.getvalue()
+
+
+def terrain_of(shelf: Shelf, project_id: UUID, project: Project) -> Terrain | None:
+    """The project's terrain, where it has one and its file is kept here."""
+    if project.terrain is None:
+        return None
+    try:
+        return _terrain(shelf, project_id, project.terrain.file)
+    except Missing:
+        return None
+
+
+def _sniffed(name: str, content: bytes) -> Literal["terrain", "picture", "dxf", "geojson"]:
+    """What a file is, by what it holds rather than by its name alone."""
+    head = content[:4096].lstrip()
+    if content[:8] == b"\x89PNG\r\n\x1a\n" or content[:3] == b"\xff\xd8\xff":
+        return "picture"
+    if content[:2] in (b"II", b"MM"):
+        return "terrain"  # or a picture: its bands tell
+    if head[:5].lower() in (b"ncols", b"nrows"):
+        return "terrain"
+    if head[:1] == b"{":
+        return "geojson"
+    if content[:18] == b"AutoCAD Binary DXF" or name.lower().endswith(".dxf"):
+        return "dxf"
+    raise ModelError(
+        "file", name[:80], "is none of the formats that can lie under a plan",
+        "add DXF, GeoJSON, PNG or JPEG with a world file, GeoTIFF or an ASCII grid",
+    )  # fmt: skip
+
+
+def _is_picture(content: bytes) -> bool:
+    """A GeoTIFF of three bands or more, or of plain bytes, is a picture; one of levels is a terrain."""
+    try:
+        with Image.open(io.BytesIO(content), formats=("TIFF",)) as image:
+            return image.mode in ("RGB", "RGBA", "P", "L", "CMYK", "YCbCr")
+    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError):
+        return False
+
+
+def install(app: FastAPI, shelf: Shelf, current: Callable[[UUID], tuple[Project, Revision, Answer]]) -> None:
+    """Add the routes. current : project, revision and answer by id."""
+
+    def terrain(project_id: UUID) -> tuple[TerrainLayer, Terrain]:
+        project, _, _ = current(project_id)
+        found = terrain_of(shelf, project_id, project)
+        if project.terrain is None or found is None:
+            raise Missing("no terrain is kept with this project")
+        return project.terrain, found
+
+    @app.post("/api/projects/{project_id}/layers")
+    async def take_layer(project_id: UUID, files: list[UploadFile]) -> Picture | Lines | TerrainLayer:
+        """Keep a file (with its world file, where it is a plain picture) and say which layer it makes.
+
+        The document does not change: adding the layer is an edit like others.
+        """
+        if not files or len(files) > 2:
+            raise ModelError(
+                "file", "files", f"are {len(files)}", "add one file, a picture together with its world file"
+            )
+        named = {file.filename or "": await file.read(_LARGEST + 1) for file in files}
+        if any(len(content) > _LARGEST for content in named.values()):
+            raise ModelError("file", "size", f"is larger than {_LARGEST // 2**20} MB", "cut out the ground of the site")
+        world = next((content for name, content in named.items() if name.lower().endswith(_WORLD)), None)
+        rest = [(name, content) for name, content in named.items() if not name.lower().endswith(_WORLD)]
+        if len(rest) != 1:
+            raise ModelError("file", "files", "do not hold one drawing, picture or terrain", "add one at a time")
+        name, content = rest[0]
+
+        def kept() -> Picture | Lines | TerrainLayer:
+            project, _, _ = current(project_id)
+            title = name.replace("\\", "/").rpartition("/")[2][:80] or "layer"
+            kind = _sniffed(name, content)
+            if kind == "dxf":
+                return Lines(name=title, file=shelf.keep_file(project_id, lines_of_dxf(content)))
+            if kind == "geojson":
+                return Lines(name=title, file=shelf.keep_file(project_id, lines_of_geojson(content, project.grid)))
+            if kind == "picture" or (content[:2] in (b"II", b"MM") and _is_picture(content)):
+                png, extent = read_picture(content, world, project.grid)
+                return Picture(name=title, file=shelf.keep_file(project_id, png), extent=extent)
+            found = read_terrain(content, project.grid)
+            return TerrainLayer(name=title, file=shelf.keep_file(project_id, pack_terrain(found)))
+
+        return await run_in_threadpool(kept)
+
+    @app.get("/api/projects/{project_id}/files/{digest}", response_class=Response)
+    def kept_file(project_id: UUID, digest: str) -> Response:
+        """A picture or drawing under the plan."""
+        content = shelf.file(project_id, digest)
+        media = "image/png" if content[:4] == b"\x89PNG" else "application/geo+json"
+        return Response(content, media_type=media, headers={"Cache-Control": "private, max-age=31536000, immutable"})
+
+    @app.get("/api/projects/{project_id}/terrain")
+    def about_terrain(project_id: UUID) -> TerrainOut:
+        """Where the terrain lies, and between which levels."""
+        _, found = terrain(project_id)
+        low, high = float(np.nanmin(found.levels)), float(np.nanmax(found.levels))
+        return TerrainOut(extent=found.extent, cell=found.cell, lowest=low, highest=high)
+
+    @app.get("/api/projects/{project_id}/terrain/contours", response_class=Response)
+    def contours(project_id: UUID) -> Response:
+        """Contours as GeoJSON in the project's grid; every fifth is marked as an index contour."""
+        layer, found = terrain(project_id)
+        step, lines = found.coarser(_DRAWN_CELLS).contours(layer.interval)
+        features = [
+            {
+                "type": "Feature",
+                "properties": {"level": round(level, 3), "index": round(level / step) % 5 == 0},
+                "geometry": {"type": "LineString", "coordinates": np.round(points, 2).tolist()},
+            }
+            for level, points in lines
+        ]
+        body = {"type": "FeatureCollection", "interval": step, "features": features}
+        return Response(json.dumps(body, separators=(",", ":")), media_type="application/geo+json")
+
+    @app.get("/api/projects/{project_id}/terrain/shade.png", response_class=Response)
+    def shade(project_id: UUID) -> Response:
+        """Shade with light from the north-west."""
+        layer, _ = terrain(project_id)
+        return Response(_shade(shelf, project_id, layer.file), media_type="image/png")
+
+    @app.post("/api/projects/{project_id}/terrain/levels")
+    def levels(project_id: UUID, given: PlacesIn) -> list[float | None]:
+        """Level of the ground at places, m; null where the terrain does not know it."""
+        _, found = terrain(project_id)
+        return [None if (z := found.level(x, y)) is None else round(z, 3) for x, y in given.places]
+
+    @app.get("/api/projects/{project_id}/terrain/drape")
+    def drape(project_id: UUID) -> list[dict[str, Any]]:
+        """The edit, relative to the network, that puts covers and the grounds of outfalls on the terrain."""
+        project, _, _ = current(project_id)
+        _, found = terrain(project_id)
+        patch = []
+        for id_, node in project.option.network.nodes.items():
+            level = found.level(node.x, node.y)
+            field = "ground" if isinstance(node, Outfall) else "cover"
+            if level is not None and round(level, 3) > node.invert and round(level, 3) != getattr(node, field):
+                patch.append({"op": "replace", "path": f"/nodes/{id_}/{field}", "value": round(level, 3)})
+        return patch
+
+    @app.get("/api/grids")
+    def grids(search: Annotated[str, Query(max_length=80)] = "") -> list[GridOut]:
+        """Projected coordinate systems in metres whose name or code holds all words of `search`; the first forty."""
+        words = search.casefold().split()
+        found = []
+        for code, name in _grids():
+            if words and all(word in f"{code} {name}".casefold() for word in words):
+                try:
+                    found.append(grid_of(code))
+                except ModelError:
+                    continue  # in feet or degrees
+            if len(found) >= 40:
+                break
+        return found
+
+    @app.get("/api/grids/{code}")
+    def one_grid(code: str) -> GridOut:
+        """A coordinate system by its code, such as EPSG:32631."""
+        return grid_of(code)
