@@ -1,5 +1,7 @@
 """A small network that holds every kind of element, with names that files must bear."""
 
+import math
+
 from madidus.core.model.network import Network
 from madidus.core.model.project import Project, parse_project
 from tests.cases.build import identity, network
@@ -70,3 +72,19 @@ def project(held: Network | None = None) -> Project:
     return parse_project(
         {"format": "madidus-project", "version": 1, "name": "Test", "options": {OPTION: {"name": "A", **given}}}
     )
+
+
+def alike(a, b):
+    """Assert that two documents are equal, figures to 1e-12 of themselves: a workbook keeps sixteen digits."""
+    if isinstance(a, dict):
+        assert a.keys() == b.keys()
+        for key in a:
+            alike(a[key], b[key])
+    elif isinstance(a, list):
+        assert len(a) == len(b)
+        for x, y in zip(a, b, strict=True):
+            alike(x, y)
+    elif isinstance(a, float):
+        assert math.isclose(a, b, rel_tol=1e-12)
+    else:
+        assert a == b

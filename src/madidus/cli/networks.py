@@ -1,7 +1,6 @@
 """`madidus take-in` and `madidus hand-out`: networks in open formats."""
 
 from collections import Counter
-from datetime import UTC, datetime
 from pathlib import Path
 from typing import Annotated
 
@@ -11,31 +10,17 @@ from rich.console import Console
 
 from ..core.errors import ModelError
 from ..core.model.project import canonical_json, parse_project
-from ..exchange.geojson import read_geojson, write_geojson
+from ..core.terrain import between_covers
+from ..exchange.formats import WRITERS, format_of, read_network
 from ..exchange.incoming import propose
-from ..exchange.landxml import read_landxml, write_landxml
 from .files import ProjectFile, read, told
 
 __all__ = ["hand_out", "take_in"]
 
 
-def _is_geojson(path: Path) -> bool:
-    """By the ending of the name.
-
-    Raises
-    ------
-    ModelError
-        When the ending tells no format.
-    """
-    ending = path.suffix.lower()
-    if ending not in (".geojson", ".json", ".xml", ".landxml"):
-        raise ModelError("file", path.name, "does not tell its format", "let it end in .xml or .geojson")
-    return "json" in ending
-
-
 def take_in(
     project_file: ProjectFile,
-    file: Annotated[Path, typer.Argument(metavar="FILE", help="LandXML (.xml) or GeoJSON (.geojson)")],
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="LandXML (.xml), GeoJSON, DXF, CSV or .xlsx")],
     out: Annotated[Path | None, typer.Option(help="write the project with the file taken in")] = None,
     tolerance: Annotated[float, typer.Option(min=0.0, help="m within which nodes are at the same place")] = 0.5,
 ) -> None:
@@ -47,7 +32,8 @@ def take_in(
             content = file.read_bytes()
         except OSError as error:
             raise ModelError("file", file.name, f"cannot be read ({error.strerror})", "check the path") from error
-        found = read_geojson(content) if _is_geojson(file) else read_landxml(content)
+        ground = between_covers(project.option.network)
+        found = read_network(format_of(file.name), content, project, None, ground)
         proposal = propose(project, found, tolerance)
         for entry in proposal.entries:
             if entry.action != "same":
@@ -68,12 +54,13 @@ def take_in(
 
 def hand_out(
     project_file: ProjectFile,
-    file: Annotated[Path, typer.Argument(metavar="FILE", help="LandXML (.xml) or GeoJSON (.geojson)")],
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="ends in .xml (LandXML), .geojson, .xlsx, .dxf or .kml")],
 ) -> None:
     """Write a project's network in an open format."""
     with told():
         project = read(project_file)
-        if _is_geojson(file):
-            file.write_text(write_geojson(project.option.network, project.name), encoding="utf-8")
-        else:
-            file.write_bytes(write_landxml(project.option.network, project.name, datetime.now(UTC)))
+        ending = file.suffix.lower()
+        if ending not in WRITERS:
+            raise ModelError("file", file.name, "does not tell its format", f"let it end in {', '.join(WRITERS)}")
+        _, write = WRITERS[ending]
+        file.write_bytes(write(project.option.network, project))

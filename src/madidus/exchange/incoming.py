@@ -82,15 +82,23 @@ class Incoming:
 
 
 class FieldChange(BaseModel):
+    """A field that would change. was : at the last time this file was taken in, where that is known.
+
+    take : the file's value; 'here' where only this side has changed it since; 'ask' where both have.
+    """
+
     field: str
     now: str
     new: str
+    was: str | None = None
+    take: Literal["file", "here", "ask"] = "file"
 
 
 class Entry(BaseModel):
     """One element of the file. patch : JSON Patch (RFC 6902) relative to the network; empty unless something changes.
 
-    matched : by what an existing element was recognised. why : of a conflict, with its remedy.
+    matched : by what an existing element was recognised. why : of a conflict, with its remedy. Of an update, each
+    operation of the patch belongs to the field at its place.
     """
 
     action: Literal["create", "update", "same", "conflict"]
@@ -151,12 +159,13 @@ class _Book:
         return self._ids[int(nearest)] if distance <= tolerance else None
 
 
-def propose(project: Project, incoming: Incoming, tolerance: float = 0.5) -> Proposal:
+def propose(project: Project, incoming: Incoming, tolerance: float = 0.5, before: Incoming | None = None) -> Proposal:
     """Match the elements of a file with those of the shown option: by id, then by name, then by place.
 
     tolerance : m within which two nodes are at the same place. Two links are the same when they join the same nodes.
+    before : the same file as it was taken in last, so that changes here and in the file are told apart.
     """
-    merge = _Merge(project, tolerance)
+    merge = _Merge(project, tolerance, before)
     merge.recognise(incoming.nodes)
     entries = [
         merge.entry(group, key, dict(fields))
@@ -172,7 +181,8 @@ def propose(project: Project, incoming: Incoming, tolerance: float = 0.5) -> Pro
 
 
 class _Merge:
-    def __init__(self, project: Project, tolerance: float):
+    def __init__(self, project: Project, tolerance: float, before: Incoming | None):
+        self._before = before
         network = project.option.network
         self.network, self.tolerance, self.roughness = network, tolerance, project.defaults.roughness
         self.books: dict[Group, _Book] = {group: _Book(getattr(network, group)) for group in GROUPS}
@@ -208,9 +218,11 @@ class _Merge:
         for reference in REFERENCES:
             if fields.get(reference) is None:
                 continue
-            target = self._id_of.get(str(fields[reference]))
+            target = self._node(str(fields[reference]))
             if target is None:
-                entry.why = f"{reference} {fields[reference]} is not among the nodes taken in; mend the file"
+                entry.why = (
+                    f"{reference} {fields[reference]} names no one node of the file or the project; mend the file"
+                )
                 return entry
             fields[reference] = target
         try:
@@ -225,7 +237,7 @@ class _Merge:
         wanted = fields.pop("id", None)
         if found is not None:
             entry.matched = how
-            self._update(entry, found, fields)
+            self._update(entry, found, fields, self._at_import(group, key))
             return entry
         entry.element = self._id_of[key] if group == "nodes" else wanted if _is_id(wanted) else str(uuid.uuid4())
         created = self._create(entry, key, fields)
@@ -234,6 +246,14 @@ class _Merge:
         elif group == "nodes":
             del self._id_of[key]
         return entry
+
+    def _node(self, key: str) -> str | None:
+        """Id of a node that the file refers to: one of its own, or else one that is here already."""
+        book = self.books["nodes"]
+        try:
+            return self._id_of.get(key) or book.by_id(key) or book.by_name(key)
+        except LookupError:
+            return None
 
     def _find(self, group: Group, key: str, fields: Fields) -> tuple[str | None, Found]:
         """The existing element that one of the file is, and by what it was recognised."""
@@ -279,7 +299,18 @@ class _Merge:
         entry.patch = [{"op": "add", "path": f"/{entry.group}/{entry.element}", "value": value}]
         return True
 
-    def _update(self, entry: Entry, found: str, fields: Fields) -> None:
+    def _at_import(self, group: Group, key: str) -> Fields:
+        """What the file said of an element when it was taken in last; references are ids of ours."""
+        if self._before is None:
+            return {}
+        fields = dict(getattr(self._before, group).get(key, {}))
+        for reference in REFERENCES:
+            if fields.get(reference) is not None:
+                fields[reference] = self._node(str(fields[reference]))
+        fields.pop("id", None)
+        return fields
+
+    def _update(self, entry: Entry, found: str, fields: Fields, before: Fields) -> None:
         self.books[entry.group].free.discard(found)
         entry.element = found
         element = self.books[entry.group].elements[found]
@@ -293,9 +324,15 @@ class _Merge:
             return
         changed = [name for name in new if not _equal(now.get(name), new[name])]
         entry.action, entry.kind = ("update" if changed else "same"), now.get("kind", entry.kind)
-        entry.fields = [
-            FieldChange(field=name, now=self._shown(now.get(name)), new=self._shown(new[name])) for name in changed
-        ]  # fmt: skip
+        was = self._valid(entry, {**now, **before}) if before else None
+        entry.why = ""  # an older file that makes no element is no reason against this one
+        for name in changed:
+            change = FieldChange(field=name, now=self._shown(now.get(name)), new=self._shown(new[name]))
+            if was is not None and name in before:
+                change.was = self._shown(was[name])
+                if not _equal(was[name], now.get(name)):
+                    change.take = "here" if _equal(was[name], new[name]) else "ask"
+            entry.fields.append(change)
         entry.patch = [
             {"op": "replace", "path": f"/{entry.group}/{found}/{name}", "value": new[name]} for name in changed
         ]

@@ -23,7 +23,7 @@ from ..core.model.nodes import Manhole, Outfall
 from ..core.model.sections import Circular, Egg, Rectangular
 from .incoming import REFERENCES, Fields, Group, Incoming, Remark
 
-__all__ = ["read_landxml", "write_landxml"]
+__all__ = ["STRUCTURES", "read_landxml", "write_landxml"]
 
 _NAMESPACE = "http://www.landxml.org/schema/LandXML-1.2"  # the standard's own name of itself; nothing is fetched
 _OURS = "madidus-element"
@@ -33,10 +33,11 @@ _METRES = {
     "foot": 0.3048, "USSurveyFoot": 1200 / 3937, "mile": 1609.344,
 }  # fmt: skip
 _SQUARE_METRES = {"squareMeter": 1.0, "hectare": 1e4, "squareFoot": 0.3048**2, "acre": 4046.8564224}
-_KIND_OF = {
+STRUCTURES = {
     "CircStruct": "manhole", "RectStruct": "manhole", "InletStruct": "manhole", "OutletStruct": "outfall",
     "Connection": "junction",
 }  # fmt: skip
+_CAPTURE = 0.02  # m3/s of an inlet of which nobody says it
 _CHANGED = 1e-9  # relative difference from which a plain attribute has been changed since we wrote it
 
 
@@ -155,8 +156,10 @@ class _Units:
         return known[unit]
 
 
-def read_landxml(content: bytes) -> Incoming:
+def read_landxml(content: bytes, structures: Mapping[str, str] | None = None) -> Incoming:
     """Elements of all pipe networks and parcels of a document, in metres whatever its units.
+
+    structures : kind by type of structure (`STRUCTURES`), where it is another than the usual one.
 
     Raises
     ------
@@ -171,12 +174,12 @@ def read_landxml(content: bytes) -> Incoming:
         raise ModelError("file", "LandXML", f"is not well formed: {error}", "write it again as LandXML 1.2") from error
     if not root.tag.endswith("LandXML"):
         raise ModelError("file", "LandXML", f"begins with {root.tag[:60]}", "choose a LandXML file")
-    return _Reader(root).incoming
+    return _Reader(root, {**STRUCTURES, **(structures or {})}).incoming
 
 
 class _Reader:
-    def __init__(self, root: Element):
-        self.units, self.incoming = _Units(root), Incoming()
+    def __init__(self, root: Element, kinds: Mapping[str, str]):
+        self.units, self.incoming, self._kinds = _Units(root), Incoming(), kinds
         self._levels: dict[tuple[str, str, str], float] = {}  # invert by structure, pipe and direction
         self._places: dict[str, tuple[float, float]] = {}
         self._sumps: dict[str, float] = {}
@@ -243,9 +246,9 @@ class _Reader:
             raise ValueError("has no place: Center is missing")
         y, x = (float(v) * self.units.length for v in center.text.split()[:2])
         tag, shape = next(
-            ((t, s) for s in element if (t := s.tag.rpartition("}")[2]) in _KIND_OF), ("Connection", None)
+            ((t, s) for s in element if (t := s.tag.rpartition("}")[2]) in self._kinds), ("Connection", None)
         )  # fmt: skip
-        fields = self._base(element, _KIND_OF[tag], "nodes")
+        fields = self._base(element, self._kinds[tag], "nodes")
         said: Fields = {"x": x, "y": y}
         levels = []
         for invert in element.iterfind("{*}Invert"):
@@ -268,10 +271,13 @@ class _Reader:
         if shape is not None and tag == "RectStruct" and fields["kind"] == "manhole":
             sides = [float(shape.attrib[side]) * self.units.diameter for side in ("length", "width")]
             said["plan_area"] = sides[0] * sides[1]
-        if tag == "InletStruct" and "id" not in fields:
-            self.incoming.remarks.append(
-                Remark(where=f"structure {name}", what="is an inlet without a capture limit; taken in as a manhole")
-            )
+        if fields["kind"] == "inlet" and "id" not in fields:
+            said["capture"] = _CAPTURE
+            what = "is an inlet: it is given a capture limit of 20 L/s"
+            self.incoming.remarks.append(Remark(where=f"structure {name}", what=what))
+        elif tag == "InletStruct" and "id" not in fields:
+            what = "is an inlet without a capture limit; taken in as a manhole"
+            self.incoming.remarks.append(Remark(where=f"structure {name}", what=what))
         self._places[name] = (x, y)
         self.incoming.add("nodes", name, self._overruled(fields, {"name": name, **said}))
 

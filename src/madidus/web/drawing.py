@@ -11,10 +11,9 @@ from ..core.model.base import Level
 from ..core.model.project import Project
 from ..core.outline import Outlined, outlined
 from ..core.shaping import How, shape
-from ..core.terrain import between_covers
 from ..runs.manager import Answer
 from ..store.projects import Revision, Shelf
-from .layers import terrain_of
+from .layers import ground_of
 
 __all__ = ["install"]
 
@@ -47,14 +46,7 @@ def install(app: FastAPI, shelf: Shelf, current: Callable[[UUID], tuple[Project,
     def outline(project_id: UUID, given: OutlineIn) -> Outlined:
         """What a drawn catchment would be: cut by its neighbours, with its area and receiving node. Nothing changes."""
         project, _, _ = current(project_id)
-        network = project.option.network
-        covers, terrain = between_covers(network), terrain_of(shelf, project_id, project)
-
-        def ground(x: float, y: float) -> float | None:
-            level = terrain.level(x, y) if terrain else None
-            return covers(x, y) if level is None else level
-
-        return outlined(network, given.ring, ground)
+        return outlined(project.option.network, given.ring, ground_of(shelf, project_id, project))
 
     @app.post("/api/projects/{project_id}/shape")
     def shape_run(project_id: UUID, given: ShapeIn) -> list[dict[str, Any]]:

@@ -2,39 +2,30 @@
 
 import json
 from collections.abc import Callable
-from datetime import UTC, datetime
-from enum import StrEnum
+from contextlib import suppress
 from typing import Annotated
 from uuid import UUID
 
 from fastapi import FastAPI, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
+from pydantic import ValidationError
 
 from ..core.ensemble import Plan
 from ..core.errors import ModelError
+from ..core.model.mappings import Mappings
 from ..core.model.project import Project
-from ..exchange.geojson import read_geojson, write_geojson
+from ..exchange.formats import WRITERS, FileFormat, Look, look, read_network
 from ..exchange.incoming import Proposal, propose
-from ..exchange.landxml import read_landxml, write_landxml
 from ..report.pdf import report_pdf
 from ..report.workbook import workbook
 from ..runs.manager import Answer
-from ..store.projects import Revision, Shelf
+from ..store.projects import Missing, Revision, Shelf
+from .layers import ground_of
 
 __all__ = ["install"]
 
 _LARGEST = 128 * 2**20  # bytes
 _WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-
-
-class FileFormat(StrEnum):
-    """Open formats that a network is taken in from."""
-
-    geojson = "geojson"
-    landxml = "landxml"
-
-
-_READERS = {FileFormat.geojson: read_geojson, FileFormat.landxml: read_landxml}
 
 
 async def _limited(request: Request) -> bytes:
@@ -55,6 +46,17 @@ def _download(content: str | bytes, media_type: str, name: str, extension: str) 
     return Response(content, media_type=media_type, headers=headers)
 
 
+def _mapping(text: str) -> Mappings | None:
+    if not text:
+        return None
+    try:
+        return Mappings.model_validate_json(text)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = "/".join(str(step) for step in first["loc"])
+        raise ModelError("mapping", where or "mapping", first["msg"], "match the columns again") from error
+
+
 def install(
     app: FastAPI,
     shelf: Shelf,
@@ -63,32 +65,53 @@ def install(
 ) -> None:
     """Add the routes. current : project, revision and answer by id; plan_of : the plan of an answer, or its problem."""
 
+    @app.post("/api/projects/{project_id}/incoming/look")
+    async def look_at(project_id: UUID, request: Request, form: Annotated[FileFormat, Query(alias="format")]) -> Look:
+        """What has to be matched before a file (the body) is read: columns, layers, blocks, types of structure."""
+        content = await _limited(request)
+        project, _, _ = current(project_id)
+        return await run_in_threadpool(look, form, content, project)
+
     @app.post("/api/projects/{project_id}/incoming")
     async def take_in(
-        project_id: UUID, request: Request, form: Annotated[FileFormat, Query(alias="format")]
+        project_id: UUID,
+        request: Request,
+        form: Annotated[FileFormat, Query(alias="format")],
+        mapping: Annotated[str, Query(max_length=60_000, description="Mappings as JSON; empty: as kept")] = "",
+        name: Annotated[
+            str, Query(max_length=200, description="of the file: what was taken in under it is known")
+        ] = "",
     ) -> Proposal:
         """What taking in a file (the body) would do, element by element; nothing changes."""
         content = await _limited(request)
 
-        def look() -> Proposal:
+        def propose_it() -> Proposal:
             project, _, _ = current(project_id)
-            return propose(project, _READERS[form](content))
+            ground = ground_of(shelf, project_id, project)
+            by = _mapping(mapping)
+            before = None
+            if name in project.mappings.files:
+                with suppress(Missing, ModelError):  # then nobody knows what was taken in
+                    kept = shelf.file(project_id, project.mappings.files[name])
+                    before = read_network(form, kept, project, by, ground)
+            return propose(project, read_network(form, content, project, by, ground), before=before)
 
-        return await run_in_threadpool(look)
+        return await run_in_threadpool(propose_it)
 
-    @app.get("/api/projects/{project_id}/network.geojson", response_class=Response)
-    def as_geojson(project_id: UUID) -> Response:
-        """The shown option's network as GeoJSON in the project's grid."""
+    @app.post("/api/projects/{project_id}/incoming/keep")
+    async def keep(project_id: UUID, request: Request) -> str:
+        """Keep a file that is taken in beside the project; its SHA-256."""
+        content = await _limited(request)
+        return await run_in_threadpool(shelf.keep_file, project_id, content)
+
+    @app.get("/api/projects/{project_id}/network.{ending}", response_class=Response)
+    def as_file(project_id: UUID, ending: str) -> Response:
+        """The shown option's network in an open format: xml (LandXML 1.2), geojson, xlsx, dxf or kml."""
         project, _, _ = current(project_id)
-        text = write_geojson(project.option.network, project.name)
-        return _download(text, "application/geo+json", project.name, "geojson")
-
-    @app.get("/api/projects/{project_id}/network.xml", response_class=Response)
-    def as_landxml(project_id: UUID) -> Response:
-        """The shown option's network as LandXML 1.2."""
-        project, _, _ = current(project_id)
-        content = write_landxml(project.option.network, project.name, datetime.now(UTC))
-        return _download(content, "application/xml", project.name, "xml")
+        if f".{ending}" not in WRITERS:
+            raise Missing(f"no format ends in .{ending[:20]}")
+        media, write = WRITERS[f".{ending}"]
+        return _download(write(project.option.network, project), media, project.name, ending)
 
     @app.get("/api/projects/{project_id}/file", response_class=Response)
     def project_file(project_id: UUID) -> Response:

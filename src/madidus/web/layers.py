@@ -20,13 +20,13 @@ from ..core.errors import ModelError
 from ..core.model.layers import Lines, Picture, TerrainLayer
 from ..core.model.nodes import Outfall
 from ..core.model.project import Project
-from ..core.terrain import Terrain
+from ..core.terrain import Ground, Terrain, between_covers
 from ..exchange.lines import lines_of_dxf, lines_of_geojson
 from ..exchange.raster import pack_terrain, read_picture, read_terrain, unpack_terrain
 from ..runs.manager import Answer
 from ..store.projects import Missing, Revision, Shelf
 
-__all__ = ["install", "terrain_of"]
+__all__ = ["ground_of", "install"]
 
 _LARGEST = 128 * 2**20  # bytes
 _DRAWN_CELLS = 1200  # along a side of what is drawn of a terrain
@@ -101,6 +101,17 @@ def terrain_of(shelf: Shelf, project_id: UUID, project: Project) -> Terrain | No
         return _terrain(shelf, project_id, project.terrain.file)
     except Missing:
         return None
+
+
+def ground_of(shelf: Shelf, project_id: UUID, project: Project) -> Ground:
+    """The ground of a project: its terrain and, where that ends, what the covers tell."""
+    covers, terrain = between_covers(project.option.network), terrain_of(shelf, project_id, project)
+
+    def level(x: float, y: float) -> float | None:
+        found = terrain.level(x, y) if terrain else None
+        return covers(x, y) if found is None else found
+
+    return level
 
 
 def _sniffed(name: str, content: bytes) -> Literal["terrain", "picture", "dxf", "geojson"]:

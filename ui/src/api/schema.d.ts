@@ -321,6 +321,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/incoming/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At
+         * @description What has to be matched before a file (the body) is read: columns, layers, blocks, types of structure.
+         */
+        post: operations["look_at_api_projects__project_id__incoming_look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/incoming": {
         parameters: {
             query?: never;
@@ -341,27 +361,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/network.geojson": {
+    "/api/projects/{project_id}/incoming/keep": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * As Geojson
-         * @description The shown option's network as GeoJSON in the project's grid.
-         */
-        get: operations["as_geojson_api_projects__project_id__network_geojson_get"];
+        get?: never;
         put?: never;
-        post?: never;
+        /**
+         * Keep
+         * @description Keep a file that is taken in beside the project; its SHA-256.
+         */
+        post: operations["keep_api_projects__project_id__incoming_keep_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/network.xml": {
+    "/api/projects/{project_id}/network.{ending}": {
         parameters: {
             query?: never;
             header?: never;
@@ -369,10 +389,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * As Landxml
-         * @description The shown option's network as LandXML 1.2.
+         * As File
+         * @description The shown option's network in an open format: xml (LandXML 1.2), geojson, xlsx, dxf or kml.
          */
-        get: operations["as_landxml_api_projects__project_id__network_xml_get"];
+        get: operations["as_file_api_projects__project_id__network__ending__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -730,6 +750,36 @@ export interface components {
             keep: "below soffit" | "below cover";
         };
         /**
+         * ColumnUse
+         * @description What a column holds: a field of the element, and the unit of its figures; an empty unit is ours.
+         */
+        ColumnUse: {
+            /** Field */
+            field: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
+         * DrawingLook
+         * @description Layers with lines and names of blocks, each with its count; and how they would be read.
+         */
+        DrawingLook: {
+            /** Layers */
+            layers: {
+                [key: string]: number;
+            };
+            /** Blocks */
+            blocks: {
+                [key: string]: number;
+            };
+            /** Units */
+            units: string;
+            mapping: components["schemas"]["Mappings"];
+        };
+        /**
          * Duty
          * @description head : m above the level where the control begins to act, or the static lift of a pump; flow : m3/s.
          */
@@ -759,7 +809,8 @@ export interface components {
          * Entry
          * @description One element of the file. patch : JSON Patch (RFC 6902) relative to the network; empty unless something changes.
          *
-         *     matched : by what an existing element was recognised. why : of a conflict, with its remedy.
+         *     matched : by what an existing element was recognised. why : of a conflict, with its remedy. Of an update, each
+         *     operation of the patch belongs to the field at its place.
          */
         Entry: {
             /**
@@ -834,7 +885,12 @@ export interface components {
             /** Problem */
             problem: string;
         };
-        /** FieldChange */
+        /**
+         * FieldChange
+         * @description A field that would change. was : at the last time this file was taken in, where that is known.
+         *
+         *     take : the file's value; 'here' where only this side has changed it since; 'ask' where both have.
+         */
         FieldChange: {
             /** Field */
             field: string;
@@ -842,13 +898,21 @@ export interface components {
             now: string;
             /** New */
             new: string;
+            /** Was */
+            was?: string | null;
+            /**
+             * Take
+             * @default file
+             * @enum {string}
+             */
+            take: "file" | "here" | "ask";
         };
         /**
          * FileFormat
-         * @description Open formats that a network is taken in from.
+         * @description What a network is taken in from. table : CSV or a workbook.
          * @enum {string}
          */
-        FileFormat: "geojson" | "landxml";
+        FileFormat: "geojson" | "landxml" | "table" | "dxf";
         /**
          * FindingOut
          * @description fix : a safe remedy, its patch relative to the network. accepted : the reason for which it stays as it is.
@@ -991,6 +1055,67 @@ export interface components {
             spare: number | null;
             /** Spare Storm */
             spare_storm: string | null;
+        };
+        /**
+         * Look
+         * @description What has to be matched before a file is read, and how it would be. fields : by kind of element, with our unit.
+         */
+        Look: {
+            /**
+             * Sheets
+             * @default []
+             */
+            sheets: components["schemas"]["SheetLook"][];
+            drawing?: components["schemas"]["DrawingLook"] | null;
+            /**
+             * Structures
+             * @default {}
+             */
+            structures: {
+                [key: string]: string;
+            };
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
+             * Units
+             * @default {}
+             */
+            units: {
+                [key: string]: string[];
+            };
+        };
+        /**
+         * Mappings
+         * @description layers, blocks : of drawings, to kinds of element. structures : of LandXML. An empty kind is left out.
+         *
+         *     files : SHA-256 of what was taken in last, by name: later changes on either side are told apart by it.
+         */
+        Mappings: {
+            /** Tables */
+            tables?: components["schemas"]["TableMapping"][];
+            /** Layers */
+            layers?: {
+                [key: string]: string;
+            };
+            /** Blocks */
+            blocks?: {
+                [key: string]: string;
+            };
+            /** Structures */
+            structures?: {
+                [key: string]: string;
+            };
+            /** Files */
+            files?: {
+                [key: string]: string;
+            };
         };
         /** NewProject */
         NewProject: {
@@ -1207,6 +1332,23 @@ export interface components {
                 number
             ][];
         };
+        /**
+         * SheetLook
+         * @description A table of a file: its headings, first rows and number of rows, and how it would be read.
+         */
+        SheetLook: {
+            /** Sheet */
+            sheet: string;
+            /** Headings */
+            headings: string[];
+            /** Sample */
+            sample: string[][];
+            /** Rows */
+            rows: number;
+            mapping: components["schemas"]["TableMapping"];
+            /** Known */
+            known: boolean;
+        };
         /** ShelfEntry */
         ShelfEntry: {
             /**
@@ -1307,6 +1449,20 @@ export interface components {
             smallest_in: string;
             /** Events */
             events: components["schemas"]["EventOut"][];
+        };
+        /**
+         * TableMapping
+         * @description A table known by its headings. kind : of its rows' elements; empty leaves the table out.
+         */
+        TableMapping: {
+            /** Headings */
+            headings: string[];
+            /** Kind */
+            kind: string;
+            /** Columns */
+            columns?: {
+                [key: string]: components["schemas"]["ColumnUse"];
+            };
         };
         /**
          * TerrainLayer
@@ -2068,10 +2224,47 @@ export interface operations {
             };
         };
     };
+    look_at_api_projects__project_id__incoming_look_post: {
+        parameters: {
+            query: {
+                format: components["schemas"]["FileFormat"];
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     take_in_api_projects__project_id__incoming_post: {
         parameters: {
             query: {
                 format: components["schemas"]["FileFormat"];
+                /** @description Mappings as JSON; empty: as kept */
+                mapping?: string;
+                /** @description of the file: what was taken in under it is known */
+                name?: string;
             };
             header?: never;
             path: {
@@ -2101,7 +2294,7 @@ export interface operations {
             };
         };
     };
-    as_geojson_api_projects__project_id__network_geojson_get: {
+    keep_api_projects__project_id__incoming_keep_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -2117,7 +2310,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": string;
+                };
             };
             /** @description Validation Error */
             422: {
@@ -2130,12 +2325,13 @@ export interface operations {
             };
         };
     };
-    as_landxml_api_projects__project_id__network_xml_get: {
+    as_file_api_projects__project_id__network__ending__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: string;
+                ending: string;
             };
             cookie?: never;
         };

@@ -202,6 +202,14 @@ export type Layer =
   | (Layered & { kind: "lines"; file: string })
   | (Layered & { kind: "map"; service: "xyz" | "wms" | "wmts"; address: string; layer: string; credit: string });
 export type TerrainLayer = { name: string; file: string; contours: boolean; interval: number | null; shade: boolean };
+/** How foreign files were read last time: tables by their headings, layers and blocks of drawings, structures. */
+export type Mappings = {
+  tables: { headings: string[]; kind: string; columns: Record<string, { field: string; unit: string }> }[];
+  layers: Record<string, string>;
+  blocks: Record<string, string>;
+  structures: Record<string, string>;
+  files: Record<string, string>;
+};
 export type Project = {
   name: string;
   brief: { author: string; client: string; criteria: Criterion[] };
@@ -217,6 +225,7 @@ export type Project = {
   grid: string | null;
   layers: Layer[];
   terrain: TerrainLayer | null;
+  mappings: Mappings;
 };
 
 /** The option that is shown and run: the first by name. */

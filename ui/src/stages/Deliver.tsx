@@ -16,11 +16,19 @@ const FILES: [string, string, string, string][] = [
   ["file", "Project", "madidus.json", "all inputs; opens anywhere"],
   ["network.xml", "LandXML", "xml", "structures, pipes, parcels; what LandXML cannot say stands beside it"],
   ["network.geojson", "GeoJSON", "geojson", "nodes, links and catchments with every field, in the project’s grid"],
+  ["network.xlsx", "Tables", "xlsx", "a sheet for each kind of element with every field; taken in again as it stands"],
+  [
+    "network.dxf",
+    "Drawing",
+    "dxf",
+    "pipes as 3D lines at their inverts, nodes as blocks with attributes, outlines, names",
+  ],
+  ["network.kml", "Globe", "kml", "elements in degrees for map viewers, once the coordinate system is named"],
 ];
 
 /** What is handed over, and the fingerprint that ties it to these inputs. */
 export function Deliver() {
-  const { id, answer, fingerprint } = useProject();
+  const { id, project, answer, fingerprint } = useProject();
   const fails = answer?.verdicts.filter((v) => v.asked && v.state === "fails").length ?? 0;
   const waiting = answer?.storms.filter((s) => s.state !== "in").length ?? 0;
   const bars = [...fingerprint.slice(0, 40)].map((c, i) => ({ key: i, height: 4 + Number.parseInt(c, 16) * 1.4 }));
@@ -33,14 +41,18 @@ export function Deliver() {
             <b className="w-24 font-semibold">{name}</b>
             <span className="figure w-24 text-ink3">{extension}</span>
             <span className="flex-1 text-ink2">{holds}</span>
-            <a
-              className="bg-ink px-4 py-1 font-semibold text-hi"
-              href={`/api/projects/${id}/${path}`}
-              download
-              data-testid={`get-${path}`}
-            >
-              Write
-            </a>
+            {path === "network.kml" && !project?.grid ? (
+              <span className="text-ink3">name the coordinate system first: Network, Backgrounds</span>
+            ) : (
+              <a
+                className="bg-ink px-4 py-1 font-semibold text-hi"
+                href={`/api/projects/${id}/${path}`}
+                download
+                data-testid={`get-${path}`}
+              >
+                Write
+              </a>
+            )}
           </p>
         ))}
         {waiting > 0 && <p className="pt-2 text-ochre-ink">{waiting} storms are not in yet: the report says so.</p>}

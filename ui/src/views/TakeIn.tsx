@@ -3,7 +3,9 @@ import { type DragEvent, useMemo, useState } from "react";
 import { Problem } from "../api/client";
 import type { components } from "../api/schema";
 import { type Change, useProject } from "../document/store";
+import type { Mappings } from "../document/types";
 import { Page } from "../primitives/Page";
+import { kept, type Look, Matching, proposed } from "./Matching";
 
 type Proposal = components["schemas"]["Proposal"];
 type Entry = components["schemas"]["Entry"];
@@ -18,8 +20,30 @@ const ACTIONS: [Action, string, string][] = [
 const MARK: Record<Action, string> = { create: "+", update: "~", same: "=", conflict: "!" };
 const SHOWN = 400;
 
-const formOf = (name: string) => (/\.(geo)?json$/i.test(name) ? "geojson" : "landxml");
+const FORMS: [RegExp, string][] = [
+  [/\.(geo)?json$/i, "geojson"],
+  [/\.(xlsx|csv|txt)$/i, "table"],
+  [/\.dxf$/i, "dxf"],
+  [/\.(land)?xml$/i, "landxml"],
+];
+const formOf = (name: string) => FORMS.find(([ending]) => ending.test(name))?.[1];
 const keyOf = (entry: Entry, index: number) => entry.element ?? `${entry.group}/${entry.name}/${index}`;
+
+/** Which side's value is taken, by element and field, where somebody has chosen. */
+type Takes = Record<string, "file" | "here">;
+type Field = NonNullable<Entry["fields"]>[number];
+const fieldKey = (entry: Entry, field: Field) => `${entry.element}/${field.field}`;
+const takeOf = (entry: Entry, field: Field, takes: Takes) => takes[fieldKey(entry, field)] ?? field.take;
+
+/** The edits of an entry: of an update, those fields whose value is taken from the file. */
+function operations(entry: Entry, takes: Takes): Change[] {
+  const patch = (entry.patch ?? []) as unknown as Change[];
+  if (entry.action !== "update") return patch;
+  return patch.filter((_, k) => {
+    const field = entry.fields?.[k];
+    return field === undefined || takeOf(entry, field, takes) === "file";
+  });
+}
 
 /** What a file would do to the network, element by element, before anything changes. */
 export function TakeIn() {
@@ -27,42 +51,76 @@ export function TakeIn() {
   const [busy, setBusy] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const [file, setFile] = useState("");
+  const [chosen, setChosen] = useState<{ file: File; form: string } | null>(null);
+  const [look, setLook] = useState<Look | null>(null);
+  const [mapping, setMapping] = useState<Mappings | null>(null);
   const [proposal, setProposal] = useState<Proposal | null>(null);
   const [left, setLeft] = useState<Set<string>>(new Set());
-  const { id, edit, optionPath } = useProject();
+  const [takes, setTakes] = useState<Takes>({});
+  const { id, project, edit, optionPath } = useProject();
 
-  const look = async (chosen: File | undefined) => {
-    if (!chosen) return;
-    setBusy(`reading ${chosen.name}`);
+  const ask = async <T,>(what: string, path: string, file: File): Promise<T | null> => {
+    setBusy(what);
     setWrong(null);
-    setProposal(null);
-    setLeft(new Set());
-    setFile(chosen.name);
     try {
-      const response = await fetch(`/api/projects/${id}/incoming?format=${formOf(chosen.name)}`, {
-        method: "POST",
-        body: chosen,
-      });
+      const response = await fetch(`/api/projects/${id}/${path}`, { method: "POST", body: file });
       const body = await response.json();
       if (!response.ok) throw new Problem(response.status, body.title, body.detail);
-      setProposal(body as Proposal);
+      return body as T;
     } catch (error) {
       setWrong(error instanceof Error ? error.message : String(error));
+      return null;
+    } finally {
+      setBusy(null);
     }
-    setBusy(null);
   };
-  const taken = proposal?.entries.filter((e, i) => e.patch?.length && !left.has(keyOf(e, i))) ?? [];
+  const propose = async (file: File, form: string, by: Mappings | null) => {
+    const query = new URLSearchParams({ format: form, name: file.name });
+    if (by) query.set("mapping", JSON.stringify(by));
+    setLeft(new Set());
+    setTakes({});
+    setProposal(await ask<Proposal>(`comparing ${file.name}`, `incoming?${query}`, file));
+  };
+  const begin = async (file: File | undefined) => {
+    if (!file) return;
+    setProposal(null);
+    setLook(null);
+    setMapping(null);
+    setFile(file.name);
+    const form = formOf(file.name);
+    if (!form) return setWrong("its name does not tell its format; let it end in .xml, .geojson, .csv, .xlsx or .dxf");
+    setChosen({ file, form });
+    if (form === "geojson") return propose(file, form, null);
+    const found = await ask<Look>(`reading ${file.name}`, `incoming/look?format=${form}`, file);
+    if (!found) return;
+    const first = proposed(found);
+    setLook(found);
+    setMapping(first);
+    // what is known by itself, or was matched before, needs no step between
+    if (form === "landxml" || (found.sheets?.length && found.sheets.every((sheet) => sheet.known)))
+      await propose(file, form, first);
+  };
+  const wanted = proposal?.entries.filter((e, i) => e.patch?.length && !left.has(keyOf(e, i))) ?? [];
+  const taken = wanted.filter((entry) => operations(entry, takes).length > 0);
+  const open_ = wanted.filter((entry) => entry.fields?.some((f) => takeOf(entry, f, takes) === "ask")).length;
   const apply = async () => {
     setBusy("taking in");
-    const changes = taken.flatMap((entry) => (entry.patch ?? []) as unknown as Change[]);
-    await edit(changes.map((change) => ({ ...change, path: `${optionPath}${change.path}` })));
+    const changes = taken.flatMap((entry) => operations(entry, takes));
+    const digest = chosen ? await ask<string>("taking in", "incoming/keep", chosen.file) : null;
+    const now = mapping ?? { tables: [], layers: {}, blocks: {}, structures: {}, files: {} };
+    const files = digest ? { [file]: digest } : {};
+    const remembered: Change[] = project
+      ? [{ op: "add", path: "/mappings", value: kept(project.mappings, { ...now, files }) }]
+      : [];
+    await edit([...changes.map((change) => ({ ...change, path: `${optionPath}${change.path}` })), ...remembered]);
     setBusy(null);
     setOpen(false);
     setProposal(null);
+    setLook(null);
   };
   const drop = (event: DragEvent) => {
     event.preventDefault();
-    look(event.dataTransfer.files[0]);
+    begin(event.dataTransfer.files[0]);
   };
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
@@ -81,19 +139,19 @@ export function TakeIn() {
       >
         <div className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
           <p className="flex items-baseline gap-3">
-            <label className="cursor-pointer border border-ink px-3 py-1 font-semibold focus-within:outline">
+            <label className="cursor-pointer whitespace-nowrap border border-ink px-3 py-1 font-semibold focus-within:outline">
               Choose a file
               <input
                 type="file"
-                accept=".xml,.landxml,.geojson,.json"
+                accept=".xml,.landxml,.geojson,.json,.csv,.txt,.xlsx,.dxf"
                 className="sr-only"
                 data-testid="take-in-file"
-                onChange={(event) => look(event.target.files?.[0])}
+                onChange={(event) => begin(event.target.files?.[0])}
               />
             </label>
             <span className="text-ink3">
-              or drop it here: LandXML 1.2 pipe networks, or GeoJSON in the project’s grid. Elements are recognised by
-              id, then by name, then by place. Nothing changes before you apply.
+              or drop it here: LandXML 1.2, GeoJSON in the project’s grid, tables (CSV, XLSX), DXF. Elements are
+              recognised by id, then by name, then by place. Nothing changes before you apply.
             </span>
           </p>
           {busy && <p className="pt-3 text-ink2">{busy} …</p>}
@@ -102,10 +160,38 @@ export function TakeIn() {
               {wrong}
             </p>
           )}
-          {proposal && <Preview proposal={proposal} left={left} setLeft={setLeft} />}
+          {look && mapping && chosen && (
+            <>
+              <Matching
+                look={look}
+                mapping={mapping}
+                change={(next) => {
+                  setMapping(next);
+                  setProposal(null);
+                }}
+              />
+              {!proposal && (
+                <button
+                  type="button"
+                  className="mt-3 border border-ink px-3 py-1 font-semibold disabled:opacity-40"
+                  disabled={busy !== null}
+                  onClick={() => propose(chosen.file, chosen.form, mapping)}
+                  data-testid="take-in-compare"
+                >
+                  See what it would do
+                </button>
+              )}
+            </>
+          )}
+          {proposal && <Preview proposal={proposal} left={left} setLeft={setLeft} takes={takes} setTakes={setTakes} />}
         </div>
         {proposal && (
           <p className="flex items-baseline justify-end gap-4 border-t border-rule2 px-4 py-2">
+            {open_ > 0 && (
+              <span className="mr-auto text-madder" data-testid="take-in-open">
+                {open_} changed both here and in the file: choose a side for each field, or they stay as they are here
+              </span>
+            )}
             <span className="text-ink3">One step: undo takes all of it back.</span>
             <button
               type="button"
@@ -127,10 +213,14 @@ function Preview({
   proposal,
   left,
   setLeft,
+  takes,
+  setTakes,
 }: {
   proposal: Proposal;
   left: Set<string>;
   setLeft: (left: Set<string>) => void;
+  takes: Takes;
+  setTakes: (takes: Takes) => void;
 }) {
   const [only, setOnly] = useState<Action | null>(null);
   const counts = useMemo(() => {
@@ -215,12 +305,13 @@ function Preview({
                 <td className="text-ink3">{entry.matched ?? ""}</td>
                 <td>
                   {entry.why && <span className="text-madder">{entry.why}</span>}
-                  {entry.fields?.map((change) => (
-                    <span key={change.field} className="mr-4 inline-block">
-                      {change.field.replaceAll("_", " ")}{" "}
-                      {change.now && <span className="figure text-ink3 line-through">{change.now}</span>}{" "}
-                      <span className="figure">{change.new}</span>
-                    </span>
+                  {entry.fields?.map((field) => (
+                    <FieldLine
+                      key={field.field}
+                      field={field}
+                      take={entry.action === "update" ? takeOf(entry, field, takes) : "file"}
+                      choose={(side) => setTakes({ ...takes, [fieldKey(entry, field)]: side })}
+                    />
                   ))}
                 </td>
               </tr>
@@ -240,5 +331,44 @@ function Preview({
         </div>
       )}
     </>
+  );
+}
+
+/** A field of an element: as it is here, as the file has it and, where both sides have changed, which is taken. */
+function FieldLine({
+  field,
+  take,
+  choose,
+}: {
+  field: Field;
+  take: Field["take"];
+  choose: (side: "file" | "here") => void;
+}) {
+  const name = field.field.replaceAll("_", " ");
+  if (field.was === null || field.was === undefined || field.take === "file")
+    return (
+      <span className="mr-4 inline-block">
+        {name} {field.now && <span className="figure text-ink3 line-through">{field.now}</span>}{" "}
+        <span className="figure">{field.new}</span>
+      </span>
+    );
+  const side = (which: "file" | "here", value: string) => (
+    <label className={`mr-3 ${take === which ? "font-semibold" : ""}`}>
+      <input
+        type="radio"
+        className="align-[-2px]"
+        checked={take === which}
+        onChange={() => choose(which)}
+        aria-label={`${name} as ${which === "file" ? "in the file" : "here"}`}
+      />{" "}
+      {which === "file" ? "file" : "here"} <span className="figure">{value}</span>
+    </label>
+  );
+  return (
+    <span className={`block ${take === "ask" ? "text-madder" : ""}`} data-testid={`both-${field.field}`}>
+      {name} <span className="text-ink3">at import</span> <span className="figure mr-3">{field.was}</span>
+      {side("here", field.now)}
+      {side("file", field.new)}
+    </span>
   );
 }

@@ -6,7 +6,7 @@ from pydantic import Field, StringConstraints
 
 from .base import Name, Part, Positive, Share
 
-__all__ = ["Layer", "Lines", "MapService", "Picture", "TerrainLayer"]
+__all__ = ["FileDigest", "Layer", "Lines", "MapService", "Picture", "TerrainLayer"]
 
 FileDigest = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 """SHA-256 of a file that is kept beside the document."""

@@ -11,6 +11,7 @@ from .base import ElementId, Name, Part
 from .brief import Brief
 from .defaults import Defaults
 from .layers import Layer, TerrainLayer
+from .mappings import Mappings
 from .network import Network
 from .parts import Parts
 from .rain import Rain
@@ -58,6 +59,7 @@ class Project(Part):
     )
     layers: list[Layer] = Field(default_factory=list, max_length=50, description="the first lies lowest")
     terrain: TerrainLayer | None = None
+    mappings: Mappings = Field(default_factory=Mappings)
 
     @property
     def option(self) -> Option:

@@ -1,0 +1,256 @@
+"""Networks in DXF drawings: lines are runs, blocks are nodes; what stands for what is a mapping by layer and name."""
+
+import io
+import itertools
+import math
+from collections import Counter
+
+import ezdxf.filemanagement
+from ezdxf.enums import TextEntityAlignment
+from pydantic import BaseModel
+from scipy.spatial import KDTree
+
+from ..core.model.defaults import Defaults
+from ..core.model.links import Conduit
+from ..core.model.mappings import Mappings
+from ..core.model.network import Network
+from ..core.model.nodes import Basin, Outfall, Store
+from ..core.terrain import Ground
+from .dxf import Block, Drawing, Line, read_drawing
+from .incoming import Fields, Incoming, Remark
+
+__all__ = ["DrawingLook", "look_at_drawing", "read_dxf", "write_dxf"]
+
+_AT_AN_END = 0.5  # m within which a line ends at a node
+_NAMED = ("name", "id", "no", "number", "ref", "label", "tag", "mh")
+_LINE_KINDS, _BLOCK_KINDS = ("pipe", "channel", "trench", "catchment"), ("manhole", "junction", "inlet", "outfall")
+_SPOKEN = {
+    "catchment": ("catch", "area", "roof", "paved"), "channel": ("ditch", "swale", "channel"),
+    "pipe": ("pipe", "drain", "sewer", "storm", "sw"), "outfall": ("outfall", "outlet", "headwall"),
+    "inlet": ("gully", "inlet", "grat"), "manhole": ("manhole", "mh", "cover", "chamber", "node"),
+}  # fmt: skip
+
+
+class DrawingLook(BaseModel):
+    """Layers with lines and names of blocks, each with its count; and how they would be read."""
+
+    layers: dict[str, int]
+    blocks: dict[str, int]
+    units: str
+    mapping: Mappings
+
+
+def _guess(name: str, kinds: tuple[str, ...]) -> str:
+    said = name.casefold()
+    return next((kind for kind, words in _SPOKEN.items() if kind in kinds and any(w in said for w in words)), "")
+
+
+def look_at_drawing(content: bytes, kept: Mappings) -> DrawingLook:
+    """What a drawing holds, with the kinds that its layers and blocks were given before, or else guesses."""
+    drawing = read_drawing(content, explode=False)
+    layers = Counter(line.layer for line in drawing.lines)
+    blocks = Counter(block.name for block in drawing.blocks)
+    return DrawingLook(
+        layers=dict(sorted(layers.items())), blocks=dict(sorted(blocks.items())), units=drawing.units,
+        mapping=Mappings(
+            layers={name: kept.layers.get(name, _guess(name, _LINE_KINDS)) for name in layers},
+            blocks={name: kept.blocks.get(name, _guess(name, _BLOCK_KINDS)) for name in blocks},
+        ),
+    )  # fmt: skip
+
+
+def read_dxf(content: bytes, mapping: Mappings, defaults: Defaults, ground: Ground) -> Incoming:
+    """Nodes from blocks and from ends of lines without one, conduits from lines, catchments from outlines.
+
+    Levels are those of the drawing where it has any: of a block its cover, of a line's ends its inverts. Otherwise the
+    ground gives covers, and inverts lie under it by the project's defaults: remarks say where. A line runs the way it
+    falls, or as drawn.
+    """
+    drawing = read_drawing(content, explode=False)
+    incoming = Incoming()
+    for kind, count in drawing.left.items():
+        incoming.dropped[f"entity {kind}"] += count
+    return _Builder(drawing, mapping, defaults, ground, incoming).incoming
+
+
+class _Builder:
+    def __init__(self, drawing: Drawing, mapping: Mappings, defaults: Defaults, ground: Ground, incoming: Incoming):
+        self.incoming, self._defaults, self._ground = incoming, defaults, ground
+        self._places: list[tuple[float, float]] = []
+        self._keys: list[str] = []
+        self._squares: dict[tuple[int, int], list[int]] = {}
+        self._assumed = 0
+        for block in drawing.blocks:
+            kind = mapping.blocks.get(block.name, "")
+            if kind in _BLOCK_KINDS:
+                self._block(block, kind)
+            else:
+                incoming.dropped[f"block {block.name}"] += 1
+        runs = []
+        for line in drawing.lines:
+            kind = mapping.layers.get(line.layer, "")
+            if kind == "catchment" and line.closed:
+                self._catchment(line)
+            elif kind in ("pipe", "channel", "trench") and not line.closed:
+                runs.append((line, kind))
+            else:
+                incoming.dropped[f"line of layer {line.layer}"] += 1
+        self._runs(runs)
+        if self._assumed:
+            incoming.remarks.append(
+                Remark(where=f"{self._assumed} nodes", what="had no level in the drawing: the ground gave their covers")
+            )
+
+    def _block(self, block: Block, kind: str) -> None:
+        tag = next((t for word in _NAMED for t in block.words if word in t.casefold() and block.words[t].strip()), None)
+        name = block.words[tag].strip()[:80] if tag else f"{kind[0].upper()}{len(self._keys) + 1}"
+        self._node(name, kind, block.x, block.y, block.level or None)
+
+    def _node(self, name: str, kind: str, x: float, y: float, level: float | None) -> str:
+        key = name if name not in self.incoming.nodes else f"{name} ({x:.0f}, {y:.0f})"
+        cover = level
+        if cover is None:
+            cover = self._ground(x, y)
+            self._assumed += 1
+            cover = 10.0 if cover is None else cover
+        fields: Fields = {
+            "kind": kind, "name": key, "x": round(x, 3), "y": round(y, 3),
+            "invert": round(cover - self._defaults.ground_over - self._defaults.diameter, 3),
+        }  # fmt: skip
+        fields["ground" if kind == "outfall" else "cover"] = round(cover, 3)
+        if kind == "inlet":
+            fields["capture"] = 0.02
+            self.incoming.remarks.append(Remark(where=f"inlet {key}", what="is given a capture limit of 20 L/s"))
+        self.incoming.add("nodes", key, fields)
+        square = math.floor(x / _AT_AN_END), math.floor(y / _AT_AN_END)
+        self._squares.setdefault(square, []).append(len(self._keys))
+        self._keys.append(key)
+        self._places.append((x, y))
+        return key
+
+    def _runs(self, runs: list[tuple[Line, str]]) -> None:
+        """Ends first, so that lines which meet in the middle of another one cut it there."""
+        for line, _ in runs:
+            for end in (0, -1):
+                x, y = line.points[end]
+                if self._at(x, y) is None:
+                    self._node(f"N{len(self._keys) + 1}", "manhole", x, y, None)
+        tree = KDTree(self._places) if self._places else None
+        for line, kind in runs:
+            if tree is not None:
+                self._run(line, kind, tree)
+
+    def _at(self, x: float, y: float) -> str | None:
+        """The node at a place; nodes are kept by squares of the tolerance."""
+        column, row = math.floor(x / _AT_AN_END), math.floor(y / _AT_AN_END)
+        for square in itertools.product((column - 1, column, column + 1), (row - 1, row, row + 1)):
+            for k in self._squares.get(square, ()):
+                if math.dist(self._places[k], (x, y)) <= _AT_AN_END:
+                    return self._keys[k]
+        return None
+
+    def _run(self, line: Line, kind: str, tree: KDTree) -> None:
+        points, levels = line.points, line.levels
+        if levels[-1] > levels[0]:
+            points, levels = points[::-1], levels[::-1]
+        distances, nearest = tree.query(points)
+        stops = [
+            (i, self._keys[int(k)]) for i, (d, k) in enumerate(zip(distances, nearest, strict=True)) if d <= _AT_AN_END
+        ]
+        for (i, start), (j, end) in itertools.pairwise(stops):
+            if start == end:
+                continue
+            part = points[i : j + 1]
+            inverts = (levels[i] or None, levels[j] or None)
+            self._conduit(kind, start, end, part, inverts)
+
+    def _conduit(
+        self,
+        kind: str,
+        start: str,
+        end: str,
+        part: list[tuple[float, float]],
+        inverts: tuple[float | None, float | None],
+    ) -> None:
+        nodes = self.incoming.nodes
+        up, down = (
+            round(level, 3) if level is not None else nodes[key]["invert"]
+            for level, key in zip(inverts, (start, end), strict=True)
+        )
+        for level, key in ((up, start), (down, end)):
+            nodes[key]["invert"] = min(nodes[key]["invert"], level)
+        d = self._defaults.diameter
+        fields: Fields = {"width": 0.6, "height": 1.0, "porosity": 0.35}
+        if kind == "pipe":
+            fields = {"section": {"shape": "circular", "diameter": d}, "material": self._defaults.material}
+        elif kind == "channel":
+            section = {"shape": "trapezoidal", "base_width": 0.5, "left_slope": 2.0, "right_slope": 2.0, "height": 0.5}
+            fields = {"section": section}
+        self.incoming.add("links", f"{start}–{end}", {
+            "kind": kind, "name": f"{start}–{end}"[:80], "upstream": start, "downstream": end,
+            "length": max(round(sum(map(math.dist, part, part[1:])), 3), 0.1),
+            "bends": [(round(x, 3), round(y, 3)) for x, y in part[1:-1]],
+            "upstream_invert": up, "downstream_invert": down, **fields,
+        })  # fmt: skip
+
+    def _catchment(self, line: Line) -> None:
+        ring = [(round(x, 3), round(y, 3)) for x, y in line.points[:-1]]
+        area = 0.5 * abs(sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(ring, ring[1:] + ring[:1], strict=True)))
+        name = f"Area {len(self.incoming.catchments) + 1}"
+        self.incoming.add("catchments", name, {"name": name, "area": round(area, 3), "polygon": ring})
+
+
+def write_dxf(network: Network) -> bytes:
+    """The network as a drawing in metres: 3D polylines at the inverts, blocks with attributes, outlines, names."""
+    document = ezdxf.filemanagement.new("R2010", setup=True)
+    document.header["$INSUNITS"] = 6
+    for layer, colour in (
+        ("PIPES", 5),
+        ("CHANNELS", 3),
+        ("CONTROLS", 1),
+        ("NODES", 7),
+        ("CATCHMENTS", 8),
+        ("NAMES", 7),
+    ):
+        document.layers.add(layer, color=colour)
+    for kind in ("MANHOLE", "JUNCTION", "INLET", "OUTFALL", "STORE"):
+        block = document.blocks.new(kind)
+        if kind in ("OUTFALL", "STORE"):
+            half = 0.8 if kind == "OUTFALL" else 2.0
+            block.add_lwpolyline([(-half, -half), (half, -half), (half, half), (-half, half)], close=True)
+        else:
+            block.add_circle((0, 0), 0.6 if kind != "JUNCTION" else 0.3)
+        for k, tag in enumerate(("NAME", "COVER", "INVERT")):
+            block.add_attdef(tag, (1.0, 1.0 - k), dxfattribs={"height": 0.8, "invisible": int(k > 0)})
+    space = document.modelspace()
+    for node in network.nodes.values():
+        kind = "STORE" if isinstance(node, Store) else node.kind.upper()
+        cover = node.ground if isinstance(node, Outfall) else node.cover
+        level = node.invert if cover is None else cover
+        reference = space.add_blockref(kind, (node.x, node.y, level), dxfattribs={"layer": "NODES"})
+        reference.add_auto_attribs({"NAME": node.name, "COVER": f"{level:.3f}", "INVERT": f"{node.invert:.3f}"})
+        if isinstance(node, Basin):
+            space.add_lwpolyline(node.base, close=True, dxfattribs={"layer": "NODES"})
+    for link in network.links.values():
+        course = network.course(link)
+        if isinstance(link, Conduit):
+            passed = [0.0, *itertools.accumulate(map(math.dist, course, course[1:]))]
+            fall = link.downstream_invert - link.upstream_invert
+            at = [link.upstream_invert + fall * (p / passed[-1] if passed[-1] > 0 else 0.0) for p in passed]
+            layer = "PIPES" if link.kind == "pipe" else "CHANNELS"
+        else:
+            at, layer = [network.nodes[end].invert for end in (link.upstream, link.downstream)], "CONTROLS"
+        points = [(x, y, z) for (x, y), z in zip(course, at, strict=True)]
+        space.add_polyline3d(points, dxfattribs={"layer": layer})
+        (x0, y0), (x1, y1) = course[(len(course) - 1) // 2], course[(len(course) - 1) // 2 + 1]
+        turn = math.degrees(math.atan2(y1 - y0, x1 - x0))
+        text = space.add_text(
+            link.name, height=1.0, rotation=turn - 180 if abs(turn) > 90 else turn, dxfattribs={"layer": "NAMES"}
+        )
+        text.set_placement(((x0 + x1) / 2, (y0 + y1) / 2), align=TextEntityAlignment.BOTTOM_CENTER)
+    for catchment in network.catchments.values():
+        if len(catchment.polygon) > 2:
+            space.add_lwpolyline(catchment.polygon, close=True, dxfattribs={"layer": "CATCHMENTS"})
+    text_stream = io.StringIO()
+    document.write(text_stream)
+    return text_stream.getvalue().encode("utf-8")

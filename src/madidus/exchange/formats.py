@@ -1,0 +1,111 @@
+"""The open formats of networks: by the ending of a file's name, how each is looked at, read and written."""
+
+from collections.abc import Callable
+from datetime import UTC, datetime
+from enum import StrEnum
+
+from pydantic import BaseModel
+
+from ..core.errors import ModelError
+from ..core.model.mappings import Mappings
+from ..core.model.network import Network
+from ..core.model.project import Project
+from ..core.terrain import Ground
+from .dxf_network import DrawingLook, look_at_drawing, read_dxf, write_dxf
+from .fields import FIELDS, UNITS
+from .geojson import read_geojson, write_geojson
+from .incoming import KNOWN, Incoming
+from .kml import write_kml
+from .landxml import STRUCTURES, read_landxml, write_landxml
+from .sheets import SheetLook, look_at_tables, read_tables, write_workbook
+
+__all__ = ["WRITERS", "FileFormat", "Look", "format_of", "look", "read_network"]
+
+
+class FileFormat(StrEnum):
+    """What a network is taken in from. table : CSV or a workbook."""
+
+    geojson = "geojson"
+    landxml = "landxml"
+    table = "table"
+    dxf = "dxf"
+
+
+_ENDINGS = {
+    ".geojson": FileFormat.geojson, ".json": FileFormat.geojson, ".xml": FileFormat.landxml,
+    ".landxml": FileFormat.landxml, ".csv": FileFormat.table, ".txt": FileFormat.table, ".xlsx": FileFormat.table,
+    ".dxf": FileFormat.dxf,
+}  # fmt: skip
+
+
+def format_of(name: str) -> FileFormat:
+    """By the ending of a name.
+
+    Raises
+    ------
+    ModelError
+        When the ending tells no format.
+    """
+    ending = name[name.rfind(".") :].lower() if "." in name else ""
+    if ending not in _ENDINGS:
+        raise ModelError("file", name[:80], "does not tell its format", f"let it end in {', '.join(_ENDINGS)}")
+    return _ENDINGS[ending]
+
+
+class Look(BaseModel):
+    """What has to be matched before a file is read, and how it would be. fields : by kind of element, with our unit."""
+
+    sheets: list[SheetLook] = []
+    drawing: DrawingLook | None = None
+    structures: dict[str, str] = {}
+    fields: dict[str, dict[str, str]] = {}
+    units: dict[str, list[str]] = {}
+
+
+def _fields() -> dict[str, dict[str, str]]:
+    nested = ("section", "pipe", "main", "tail_water", "infiltration")
+    found: dict[str, dict[str, str]] = {}
+    for kinds in KNOWN.values():
+        for kind, known in kinds.items():
+            names = sorted(known - set(nested) - {"kind"})
+            names += sorted(name for name in FIELDS if "." in name and name.split(".")[0] in known)
+            found[kind or "catchment"] = {name: FIELDS.get(name, "") for name in names}
+    return found
+
+
+def look(form: FileFormat, content: bytes, project: Project) -> Look:
+    """How a file would be read, by the mappings that the project keeps or by guesses. GeoJSON needs none."""
+    kept = project.mappings
+    if form is FileFormat.table:
+        return Look(sheets=look_at_tables(content, kept.tables), fields=_fields(), units=UNITS)
+    if form is FileFormat.dxf:
+        return Look(drawing=look_at_drawing(content, kept))
+    if form is FileFormat.landxml:
+        return Look(structures={**STRUCTURES, **kept.structures})
+    return Look()
+
+
+def read_network(
+    form: FileFormat, content: bytes, project: Project, mapping: Mappings | None, ground: Ground
+) -> Incoming:
+    """Elements of a file. mapping : how it is read; by what the project keeps, or guesses, where there is none."""
+    if form is FileFormat.geojson:
+        return read_geojson(content)
+    if form is FileFormat.landxml:
+        return read_landxml(content, (mapping or project.mappings).structures)
+    if form is FileFormat.table:
+        sheets = mapping.tables if mapping else [s.mapping for s in look_at_tables(content, project.mappings.tables)]
+        return read_tables(content, sheets)
+    drawing = mapping or look_at_drawing(content, project.mappings).mapping
+    return read_dxf(content, drawing, project.defaults, ground)
+
+
+Writer = Callable[[Network, Project], bytes]
+WRITERS: dict[str, tuple[str, Writer]] = {
+    ".xml": ("application/xml", lambda net, project: write_landxml(net, project.name, datetime.now(UTC))),
+    ".geojson": ("application/geo+json", lambda net, project: write_geojson(net, project.name).encode()),
+    ".xlsx": ("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", lambda net, _: write_workbook(net)),
+    ".dxf": ("image/vnd.dxf", lambda net, _: write_dxf(net)),
+    ".kml": ("application/vnd.google-earth.kml+xml", lambda net, project: write_kml(net, project.name, project.grid)),
+}
+"""Media type and writer by ending."""
