@@ -24,6 +24,8 @@ type State = {
   /** Elements picked together; the cursor's is one of them. */
   picked: ReadonlySet<string>;
   playing: boolean;
+  /** Levels are read and typed as depths below the ground, everywhere. */
+  depths: boolean;
   notice: string | null;
   open: (id: string) => Promise<void>;
   edit: (changes: Change[]) => Promise<void>;
@@ -34,9 +36,11 @@ type State = {
   point: (cursor: Partial<Cursor>) => void;
   pickAll: (ids: Iterable<string>) => void;
   play: (on: boolean) => void;
+  showDepths: (on: boolean) => void;
   dismiss: () => void;
 };
 
+const DEPTHS = "madidus.depths";
 let events: EventSource | null = null;
 
 export const useProject = create<State>((set, get) => {
@@ -157,6 +161,7 @@ export const useProject = create<State>((set, get) => {
     cursor: { element: null, storm: null, moment: 0, rule: 0 },
     picked: new Set(),
     playing: false,
+    depths: localStorage.getItem(DEPTHS) === "yes",
     notice: null,
     open: async (id) => {
       if (get().id !== id) {
@@ -224,6 +229,10 @@ export const useProject = create<State>((set, get) => {
       set({ picked, cursor: { ...cursor, element } });
     },
     play: (playing) => set({ playing }),
+    showDepths: (depths) => {
+      localStorage.setItem(DEPTHS, depths ? "yes" : "no");
+      set({ depths });
+    },
     dismiss: () => set({ notice: null }),
   };
 });

@@ -1,6 +1,7 @@
 import { DropdownMenu } from "radix-ui";
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import { isLinkKind, type Laying, LINK_KINDS, NODE_KINDS } from "../document/elements";
+import { useProject } from "../document/store";
 import { Findings } from "../views/Findings";
 import { Inspector } from "../views/Inspector";
 import { PartsPage } from "../views/PartsPage";
@@ -172,9 +173,27 @@ function Palette({ adding, choose }: { adding: Laying | null; choose: (kind: Lay
         );
       })}
       <span className="ml-auto" />
+      <Levels />
       <UnderPlan />
       <PartsPage />
       <TakeIn />
     </div>
+  );
+}
+
+/** Whether levels are read and typed as such, or as depths below the ground: in tables, section and inspector alike. */
+function Levels() {
+  const { depths, showDepths } = useProject();
+  return (
+    <button
+      type="button"
+      className="px-3 text-ink2 underline"
+      title="read and type inverts, crests and beds as levels, or as depths below the ground"
+      aria-pressed={depths}
+      onClick={() => showDepths(!depths)}
+      data-testid="levels-or-depths"
+    >
+      {depths ? "as levels" : "as depths"}
+    </button>
   );
 }

@@ -1,6 +1,6 @@
 import { ladderOf } from "../document/parts";
 import { type Change, useProject } from "../document/store";
-import { type Channel, type Conduit, depthOf, heightOf, type Pipe, type Trench } from "../document/types";
+import { type Channel, type Conduit, depthOf, heightOf, type Pipe, type Trench, topOf } from "../document/types";
 import { show } from "../document/units";
 import { Choice } from "../primitives/Choice";
 import { Figure } from "../primitives/Figure";
@@ -8,6 +8,7 @@ import { NumberField } from "../primitives/NumberField";
 import { Rows } from "../primitives/Rows";
 import { fullBore, gradientOf } from "./hydraulics";
 import { InfiltrationInputs } from "./InfiltrationInputs";
+import { LevelField } from "./LevelField";
 import { CLOSED, OPEN, SectionInputs } from "./SectionInputs";
 import { useCommit } from "./useCommit";
 
@@ -92,8 +93,20 @@ export function ConduitInputs({ id, run }: { id: string; run: Conduit }) {
       )}
       {run.kind === "pipe" && <Material pipe={run} id={id} />}
       {number("Length", "length", run.length, "length")}
-      {number(`Invert at ${network?.nodes[run.upstream]?.name}`, "upstream_invert", run.upstream_invert, "level")}
-      {number(`Invert at ${network?.nodes[run.downstream]?.name}`, "downstream_invert", run.downstream_invert, "level")}
+      {(["upstream", "downstream"] as const).map((end) => {
+        const node = network?.nodes[run[end]];
+        const field = `${end}_invert` as const;
+        return (
+          <LevelField
+            key={end}
+            label={`Invert at ${node?.name}`}
+            value={run[field]}
+            top={node ? topOf(node) : null}
+            commit={commit(field)}
+            testId={field}
+          />
+        );
+      })}
       {number("Roughness", "roughness", run.roughness, "roughness")}
       {run.kind === "pipe" && number("Barrels", "barrels", run.barrels, "count")}
       {run.kind === "pipe" && number("Silt", "silt", run.silt, "diameter")}

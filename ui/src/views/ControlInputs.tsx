@@ -1,15 +1,24 @@
-import type { Control, Pump, PumpUnit } from "../document/types";
+import { useProject } from "../document/store";
+import { type Control, type Pump, type PumpUnit, topOf } from "../document/types";
 import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
 import { Rows } from "../primitives/Rows";
+import { LevelField } from "./LevelField";
 import { OPENING, SectionInputs } from "./SectionInputs";
 import { useCommit } from "./useCommit";
 
 const WEIRS = { sharp: "sharp crest", broad: "broad crest", v_notch: "V-notch", trapezoidal: "trapezoidal" };
 
+/** The ground over a node, below which depths count. */
+function useTop(node: string): number | null {
+  const found = useProject((s) => s.network?.nodes[node]);
+  return found ? topOf(found) : null;
+}
+
 /** What a control is given. */
 export function ControlInputs({ id, control }: { id: string; control: Control }) {
   const commit = useCommit("links", id);
+  const top = useTop(control.upstream);
   const flap = (
     <Choice
       label="Flap"
@@ -29,7 +38,7 @@ export function ControlInputs({ id, control }: { id: string; control: Control })
             commit={commit("position")}
           />
           <SectionInputs section={control.section} shapes={OPENING} commit={commit("section")} />
-          <NumberField label="Lowest edge" value={control.invert} quantity="level" commit={commit("invert")} />
+          <LevelField label="Lowest edge" value={control.invert} top={top} commit={commit("invert")} />
           <NumberField
             label="Coefficient"
             value={control.discharge_coefficient}
@@ -58,7 +67,7 @@ export function ControlInputs({ id, control }: { id: string; control: Control })
             }}
             testId="weir-form"
           />
-          <NumberField label="Crest" value={control.crest} quantity="level" commit={commit("crest")} />
+          <LevelField label="Crest" value={control.crest} top={top} commit={commit("crest")} />
           {control.form !== "v_notch" && (
             <NumberField label="Length" value={control.length} quantity="length" commit={commit("length")} />
           )}
@@ -72,7 +81,7 @@ export function ControlInputs({ id, control }: { id: string; control: Control })
     case "riser":
       return (
         <>
-          <NumberField label="Rim" value={control.crest} quantity="level" commit={commit("crest")} />
+          <LevelField label="Rim" value={control.crest} top={top} commit={commit("crest")} />
           <NumberField label="Diameter" value={control.diameter} quantity="diameter" commit={commit("diameter")} />
           <NumberField
             label="C of the rim"
@@ -92,7 +101,7 @@ export function ControlInputs({ id, control }: { id: string; control: Control })
     case "curve":
       return (
         <>
-          <NumberField label="Head counts from" value={control.invert} quantity="level" commit={commit("invert")} />
+          <LevelField label="Head counts from" value={control.invert} top={top} commit={commit("invert")} />
           <Rows
             title="Curve"
             columns={[
@@ -111,6 +120,7 @@ export function ControlInputs({ id, control }: { id: string; control: Control })
 
 function PumpInputs({ id, pump }: { id: string; pump: Pump }) {
   const commit = useCommit("links", id);
+  const top = useTop(pump.upstream);
   const set = (k: number, unit: PumpUnit) => commit("units")(pump.units.map((u, i) => (i === k ? unit : u)));
   const main = pump.main;
   return (
@@ -119,8 +129,8 @@ function PumpInputs({ id, pump }: { id: string; pump: Pump }) {
         // biome-ignore lint/suspicious/noArrayIndexKey: pumps have no other identity
         <fieldset key={k} className="mt-1 border-t border-rule">
           <legend className="font-semibold">Pump {k + 1}</legend>
-          <NumberField label="Starts at" value={unit.on} quantity="level" commit={(on) => set(k, { ...unit, on })} />
-          <NumberField label="Stops at" value={unit.off} quantity="level" commit={(off) => set(k, { ...unit, off })} />
+          <LevelField label="Starts at" value={unit.on} top={top} commit={(on) => set(k, { ...unit, on })} />
+          <LevelField label="Stops at" value={unit.off} top={top} commit={(off) => set(k, { ...unit, off })} />
           <Rows
             title={`Curve of pump ${k + 1}`}
             columns={[

@@ -15,6 +15,7 @@ import { Choice, Tick } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
 import { Rows } from "../primitives/Rows";
 import { InfiltrationInputs } from "./InfiltrationInputs";
+import { LevelField } from "./LevelField";
 import { useCommit } from "./useCommit";
 
 type Commit = (field: string) => (value: unknown) => void;
@@ -33,7 +34,7 @@ export function NodeInputs({ id, node }: { id: string; node: NetNode }) {
         commit={commit("cover")}
         testId="cover"
       />
-      <NumberField label="Invert" value={node.invert} quantity="level" commit={commit("invert")} />
+      <LevelField label="Invert" value={node.invert} top={node.cover} commit={commit("invert")} testId="invert" />
       {store ? <StoreInputs store={node} commit={commit} /> : <ShaftInputs id={id} shaft={node} commit={commit} />}
       <details>
         <summary className="text-ink2">Floods and inflows</summary>
@@ -208,7 +209,7 @@ function OutfallInputs({ outfall, commit }: { outfall: Outfall; commit: Commit }
   };
   return (
     <>
-      <NumberField label="Invert" value={outfall.invert} quantity="level" commit={commit("invert")} />
+      <LevelField label="Invert" value={outfall.invert} top={outfall.ground} commit={commit("invert")} />
       <Choice
         label="Tail water"
         value={tail.kind}

@@ -1,5 +1,6 @@
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
 import { readBlock } from "../document/block";
+import { type NewRow, newRows } from "../document/newRows";
 import { reach } from "../document/reach";
 import { useProject } from "../document/store";
 import {
@@ -24,7 +25,7 @@ const keyOf = (id: string, column: Column) => `${id}/${column.key}`;
 
 /** The elements of each kind as a grid: typed, pasted, filled down, sorted and filtered like a spreadsheet. */
 export function Tables({ leave }: { leave: () => void }) {
-  const { network, optionPath, cursor, findings, point, edit } = useProject();
+  const { network, optionPath, cursor, findings, depths, point, pickAll, edit } = useProject();
   const [tab, setTab] = useState(1);
   const [order, setOrder] = useState<{ key: string; rising: boolean } | null>(null);
   const [filter, setFilter] = useState("");
@@ -33,12 +34,12 @@ export function Tables({ leave }: { leave: () => void }) {
   const [to, setTo] = useState<Cell>({ row: 0, column: 0 });
   const [typing, setTyping] = useState<string | null>(null);
   const [staged, setStaged] = useState<Map<string, Staged> | null>(null);
+  const [fresh, setFresh] = useState<NewRow[]>([]);
   const [size, setSize] = useState("");
   const [wrong, setWrong] = useState<{ key: string; why: string } | null>(null);
   const [scrolled, setScrolled] = useState(0);
   const [box, , height] = useWidth<HTMLDivElement>();
   const grid = useRef<HTMLDivElement>(null);
-  const [depths, setDepths] = useState(false);
   const table = useMemo(() => {
     const plain = TABLES[tab] as Table;
     return depths ? asDepths(plain) : plain;
@@ -103,6 +104,7 @@ export function Tables({ leave }: { leave: () => void }) {
     };
     if (!extend) setAt(next);
     setTo(next);
+    if (extend) pickAll(rows.slice(Math.min(at.row, next.row), Math.max(at.row, next.row) + 1).map((row) => row.id));
     setTyping(null);
     setWrong(null);
     const row = rows[next.row];
@@ -135,10 +137,9 @@ export function Tables({ leave }: { leave: () => void }) {
         const bad = typeof change === "string";
         found.set(keyOf(row.id, column), { text, change: bad ? null : change, wrong: bad ? change : null });
       }
-    const beyond = Math.max(0, box1.row + block.length - rows.length);
-    setSize(
-      `${what} of ${block.length} × ${block[0]?.length ?? 0}${beyond ? `, ${beyond} rows beyond the end left out` : ""}`,
-    );
+    const beyond = block.slice(Math.max(0, rows.length - box1.row));
+    setFresh(newRows(network, table, columns.slice(box1.column), beyond));
+    setSize(`${what} of ${block.length} × ${block[0]?.length ?? 0}`);
     setStaged(found);
   };
   const paste = (event: ClipboardEvent) => {
@@ -175,6 +176,8 @@ export function Tables({ leave }: { leave: () => void }) {
   };
   const accept = () => {
     const changes = [...(staged?.values() ?? [])].flatMap((cell) => cell.change ?? []);
+    for (const { id, value } of fresh)
+      if (value) changes.push({ op: "add", path: `${optionPath}/${table.group}/${id}`, value });
     setStaged(null);
     if (changes.length) edit(changes);
   };
@@ -212,6 +215,8 @@ export function Tables({ leave }: { leave: () => void }) {
   };
   const fit = [...(staged?.values() ?? [])].filter((cell) => cell.change).length;
   const bad = [...(staged?.values() ?? [])].filter((cell) => cell.wrong);
+  const made = fresh.filter((row) => row.value);
+  const refused = fresh.filter((row) => row.wrong);
 
   return (
     <section className="flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Tables">
@@ -229,6 +234,12 @@ export function Tables({ leave }: { leave: () => void }) {
                 , {bad.length} {bad.length > 1 ? "do" : "does"} not ({bad[0]?.wrong})
               </span>
             )}
+            {made.length > 0 && `, ${made.length} new row${made.length > 1 ? "s" : ""}`}
+            {refused.length > 0 && (
+              <span className="font-semibold text-madder">
+                , {refused.length} beyond the end make{refused.length > 1 ? "" : "s"} none ({refused[0]?.wrong})
+              </span>
+            )}
             ; nothing has changed yet
           </span>
           <button type="button" className="ml-auto border border-rule2 px-4" onClick={() => setStaged(null)}>
@@ -237,11 +248,11 @@ export function Tables({ leave }: { leave: () => void }) {
           <button
             type="button"
             className="bg-ink px-4 font-semibold text-hi disabled:opacity-40"
-            disabled={fit === 0}
+            disabled={fit + made.length === 0}
             onClick={accept}
             data-testid="accept-staged"
           >
-            Accept the {fit}
+            Accept the {fit + made.length}
           </button>
         </p>
       ) : (
@@ -279,16 +290,6 @@ export function Tables({ leave }: { leave: () => void }) {
             {cursor.element && <option value="above">above {named(network, cursor.element)}</option>}
             {cursor.element && <option value="below">below {named(network, cursor.element)}</option>}
           </select>
-          <button
-            type="button"
-            className="textlink mr-2"
-            title="read and type inverts as levels, or as depths below the cover"
-            aria-pressed={depths}
-            onClick={() => setDepths(!depths)}
-            data-testid="levels-or-depths"
-          >
-            {depths ? "as levels" : "as depths"}
-          </button>
           <input
             className="field !w-36 !text-left"
             placeholder="filter"

@@ -125,11 +125,11 @@ export function Plan({
   useEffect(() => {
     if (!network) return;
     sheets.current.draw(network, still);
-    if (fitted.current === id || !map.current || Object.keys(network.nodes).length === 0) return;
+    if (fitted.current === id || !map.current) return;
+    // a sheet that begins blank keeps its sight while the first elements are laid
     fitted.current = id;
-    const all = boundingExtent(Object.values(network.nodes).map((n) => [n.x, n.y]));
-    const show = () =>
-      map.current?.getView().fit(all, { padding: still ? [14, 24, 14, 24] : [26, 40, 26, 60], minResolution: 0.05 });
+    if (Object.keys(network.nodes).length === 0) return;
+    const show = () => bringIntoSight(map.current, network, null, still);
     map.current.updateSize();
     show();
     if (still) map.current.on("change:size", show);
@@ -181,7 +181,8 @@ export function Plan({
     else if (arrow && command && picked.size) {
       const step = event.shiftKey ? 0.1 : 1;
       void edit(move(network, optionPath, picked, (arrow[0] ?? 0) * step, (arrow[1] ?? 0) * step));
-    } else if (arrow && !command) {
+    } else if (event.key === "f" && !command) bringIntoSight(map.current, network, picked, false);
+    else if (arrow && !command) {
       const next = walk(network, cursor.element, event.key as Parameters<typeof walk>[2]);
       if (next) point({ element: next });
     } else return;
@@ -214,4 +215,21 @@ export function Plan({
       />
     </section>
   );
+}
+
+/** Bring what is picked into sight, or everything. */
+function bringIntoSight(map: OlMap | null, network: Network, picked: ReadonlySet<string> | null, still: boolean) {
+  const wanted = picked?.size ? picked : null;
+  const places = [
+    ...Object.entries(network.nodes).flatMap(([id, node]): Point[] =>
+      !wanted || wanted.has(id) ? [[node.x, node.y]] : [],
+    ),
+    ...Object.entries(network.links).flatMap(([id, link]) => (wanted?.has(id) ? courseOf(network, link) : [])),
+    ...Object.entries(network.catchments).flatMap(([id, ground]) => (wanted?.has(id) ? ground.polygon : [])),
+  ];
+  if (places.length)
+    map?.getView().fit(boundingExtent(places), {
+      padding: still ? [14, 24, 14, 24] : [26, 40, 26, 60],
+      minResolution: 0.05,
+    });
 }

@@ -19,7 +19,7 @@ export function Figures({
   flooded: boolean[];
   pipes: boolean;
 }) {
-  const { network } = useProject();
+  const { network, depths } = useProject();
   const { nodes, ids, links, chainage, x, y, bottom } = frame;
   if (!network) return null;
   let last = -100;
@@ -46,7 +46,7 @@ export function Figures({
                 {top.toFixed(2)}
               </text>
               <text x={c} y={bottom + 34}>
-                {node.invert.toFixed(2)}
+                {(depths ? top - node.invert : node.invert).toFixed(2)}
               </text>
               <text x={c} y={bottom + 50} fill={peak > top ? "var(--color-madder)" : "var(--color-ink)"}>
                 {node.kind === "outfall" ? "" : show(peak, "level", 2)}
@@ -75,7 +75,7 @@ export function Figures({
         {LABELS.slice(0, pipes ? 5 : 4).map((label, i) => (
           <g key={label}>
             <text x={6} y={bottom + 18 + i * 16}>
-              {label}
+              {depths && label === "Invert" ? "Depth" : label}
             </text>
             <line x1={0} x2={width} y1={bottom + 5 + i * 16} y2={bottom + 5 + i * 16} stroke="var(--color-rule)" />
           </g>

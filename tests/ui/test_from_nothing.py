@@ -1,0 +1,126 @@
+"""A network drawn from nothing to a verdict, as an engineer would on a first morning."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.ui.conftest import up_to_date
+from tests.ui.hands import lay, lay_over
+
+RAIN = "yr\t15\t30\t60\t120\n2\t8.1\t10.4\t13.2\t16.9\n30\t18.5\t23.8\t29.9\t37.0\n100\t24.9\t32.1\t40.3\t49.6\n"
+
+
+@pytest.fixture
+def blank(page: Page):
+    page.goto("/")
+    page.get_by_role("button", name="Begin with a blank sheet").click()
+    expect(page.get_by_test_id("run-state")).to_contain_text("cannot run")
+    yield page
+    page.goto("/")
+    page.on("dialog", lambda dialog: dialog.accept())
+    page.get_by_test_id("card-Untitled site").get_by_role("button", name="remove").click()
+
+
+def stage(page: Page, name: str):
+    page.get_by_label("Stages").get_by_role("link", name=re.compile(name)).click()
+
+
+def held(page: Page) -> dict:
+    shelf = page.request.get("/api/projects").json()
+    document = next(entry["document"] for entry in shelf if entry["name"] == "Untitled site")
+    return next(iter(document["options"].values()))["network"]
+
+
+def click(page: Page, x: float, y: float):
+    """A click on the plan in pixels; what it lays is awaited."""
+    with page.expect_response(lambda r: r.request.method == "PATCH"):
+        page.get_by_test_id("plan").click(position={"x": x, "y": y})
+
+
+def test_a_network_is_drawn_from_nothing_to_a_verdict(blank: Page):
+    page = blank
+    stage(page, "Rain")
+    page.get_by_test_id("table-text").fill(RAIN)
+    page.get_by_test_id("use-table").click()
+    for minutes in (15, 30, 60):
+        with page.expect_response(lambda r: r.request.method == "PATCH"):
+            page.get_by_test_id(f"duration-{minutes}").click()
+    for act in (
+        lambda: page.get_by_role("button", name="add a return period").click(),
+        lambda: page.get_by_role("button", name="winter", exact=True).click(),
+    ):
+        with page.expect_response(lambda r: r.request.method == "PATCH"):
+            act()
+    years = page.get_by_test_id("ensemble").get_by_label("years")
+    with page.expect_response(lambda r: r.request.method == "PATCH"):
+        years.fill("30")
+        years.press("Enter")
+
+    stage(page, "Network")
+    lay(page, "run")
+    for x in (100, 200, 300, 400):
+        click(page, x, 120 + 0.1 * x)
+    page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+    lay(page, "outfall")
+    click(page, 480, 170)
+    lay(page, "pipe")
+    page.get_by_test_id("plan").click(position={"x": 400, "y": 160})
+    click(page, 480, 170)
+    page.keyboard.press("Escape")
+    lay(page, "ground")
+    for x, y in ((80, 60), (180, 60), (180, 110), (80, 110)):
+        page.get_by_test_id("plan").click(position={"x": x, "y": y})
+    with page.expect_response(lambda r: r.request.method == "PATCH"):
+        page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+    network = held(page)
+    assert [len(network[group]) for group in ("nodes", "links", "catchments")] == [5, 4, 1]
+    names = sorted(n["name"] for n in network["nodes"].values())
+    assert names == ["M1", "M2", "M3", "M4", "O1"]
+    (ground,) = network["catchments"].values()
+    assert ground["area"] == pytest.approx(5000, rel=0.02)
+    assert network["nodes"][ground["node"]]["name"] == "M1"
+
+    page.get_by_test_id("show-tables").click()
+    page.get_by_test_id("table-areas").click()
+    page.get_by_test_id("grid").press("Control+Home")
+    lay_over(page, f"Area\tPaved\n{ground['area']}\t60\n")
+    lay_over(page, f"{ground['name']}\t1500\t100\tM1\nYard\t800\t90\tM3\nLane\t300\t90\tM9\n")
+    bar = page.get_by_test_id("staged")
+    expect(bar).to_contain_text("1 new row, 1 beyond the end makes none (“M9” names no node)")
+    with page.expect_response(lambda r: r.request.method == "PATCH"):
+        page.get_by_test_id("accept-staged").click()
+    assert {c["name"]: c["area"] for c in held(page)["catchments"].values()} == {ground["name"]: 1500, "Yard": 800}
+
+    stage(page, "Brief")
+    for rule in ("surcharge", "flood"):
+        with page.expect_response(lambda r: r.request.method == "PATCH"):
+            page.get_by_test_id("brief").get_by_role("button", name=re.compile(rule, re.I)).first.click()
+    up_to_date(page)
+    stage(page, "Verdict")
+    for i in range(2):
+        expect(page.get_by_test_id(f"margin-{i}")).to_have_text(re.compile(r"^[+−]\d"))
+    expect(page.get_by_test_id("margin-strip")).to_contain_text("winter")
+
+
+def test_depths_are_read_and_typed_everywhere_at_once(demo: Page):
+    stage(demo, "Network")
+    demo.get_by_test_id("section-L1–L2").click()
+    before = float(demo.get_by_test_id("upstream_invert").input_value())
+    demo.get_by_test_id("levels-or-depths").click()
+    depth = float(demo.get_by_test_id("upstream_invert").input_value())
+    assert 0 < depth < 6
+    expect(demo.get_by_test_id("long-section")).to_contain_text("Depth")
+    demo.get_by_test_id("show-tables").click()
+    expect(demo.get_by_test_id("grid")).to_contain_text("Invert up, below ground")
+    field = demo.get_by_test_id("upstream_invert")
+    with demo.expect_response(lambda r: r.request.method == "PATCH"):
+        field.fill(f"{depth + 0.1:.3f}")
+        field.press("Enter")
+    demo.get_by_test_id("levels-or-depths").click()
+    assert float(field.input_value()) == pytest.approx(before - 0.1, abs=1e-6)
+    with demo.expect_response(lambda r: r.url.endswith("/undo")):
+        demo.get_by_test_id("undo").click()
+    up_to_date(demo)

@@ -1,0 +1,54 @@
+import { describe, expect, it } from "vitest";
+import { newRows } from "../src/document/newRows";
+import { asDepths, TABLES, type Table } from "../src/document/tables";
+import type { Network } from "../src/document/types";
+
+const NETWORK = {
+  nodes: {
+    a: { kind: "manhole", name: "M1", x: 0, y: 0, cover: 12, invert: 10 },
+    b: { kind: "manhole", name: "M2", x: 30, y: 40, cover: 11, invert: 9 },
+  },
+  links: {},
+  catchments: {},
+} as unknown as Network;
+const table = (key: string) => TABLES.find((t) => t.key === key) as Table;
+const from = (key: string, first: string, t = table(key)) => {
+  const at = t.columns.findIndex((c) => c.key === first);
+  return t.columns.slice(at);
+};
+const make = (key: string, lines: string[][], first = "name", t = table(key)) =>
+  newRows(NETWORK, t, from(key, first, t), lines, () => "new");
+
+describe("rows pasted below the last one", () => {
+  it("make manholes with what they state", () => {
+    const [row] = make("shafts", [["M9", "", "12,5", "7", "12.4", "10.9"]]);
+    expect(row).toMatchObject({
+      id: "new",
+      wrong: "",
+      value: { kind: "manhole", name: "M9", x: 12.5, y: 7, cover: 12.4, invert: 10.9 },
+    });
+  });
+  it("make pipes between nodes that are there, as long as drawn unless they say", () => {
+    const [row, far] = make("pipes", [
+      ["P1", "M1", "M2", "", "375 mm"],
+      ["P2", "M1", "M7", "20", "300"],
+    ]);
+    expect(row?.value).toMatchObject({ upstream: "a", downstream: "b", length: 50, section: { diameter: 0.375 } });
+    expect(far).toMatchObject({ value: null, wrong: "“M7” names no node" });
+  });
+  it("read depths where depths are shown", () => {
+    const depths = asDepths(table("shafts"));
+    const [row] = make("shafts", [["M9", "", "0", "0", "12", "1.5"]], "name", depths);
+    expect(row?.value).toMatchObject({ cover: 12, invert: 10.5 });
+  });
+  it("say what keeps them from being made", () => {
+    expect(make("areas", [["", "200"]])[0]?.wrong).toBe("a new row needs a name");
+    expect(make("areas", [["Roof", "wide"]])[0]?.wrong).toContain("no number");
+    expect(make("controls", [["Weir"]])[0]?.wrong).toContain("laid on the plan");
+    expect(make("areas", [["Roof", "200", "50", "M1"]])[0]?.value).toMatchObject({
+      area: 200,
+      impervious: 0.5,
+      node: "a",
+    });
+  });
+});
