@@ -20,9 +20,10 @@ sys.path.insert(0, str(ROOT))
 
 from tests.core.generated import rain, tree  # noqa: E402
 from tools.bench_exchange import landxml_round  # noqa: E402
-from tools.bench_screen import edit_on_screen  # noqa: E402
+from tools.bench_screen import edit_on_screen, plan_frames  # noqa: E402
 from tools.bench_stiff import run_stiff  # noqa: E402
 
+from madidus.core.checks import judged  # noqa: E402
 from madidus.core.ensemble import make_plan, run_plan  # noqa: E402
 from madidus.core.model import Project, parse_project  # noqa: E402
 from madidus.core.verdict import judge  # noqa: E402
@@ -148,6 +149,16 @@ def edit_to_margins(project: Project, edits: int = 12) -> list[float]:
     return seconds
 
 
+def check_latency(project: Project, repeats: int = 9) -> dict[str, float]:
+    """Milliseconds in which every check of a project is done, the fastest of several."""
+    marks = []
+    for _ in range(repeats):
+        began = time.perf_counter()
+        found = len(judged(project))
+        marks.append(time.perf_counter() - began)
+    return {"checks_ms": min(marks) * 1e3, "findings": found}
+
+
 def main() -> None:
     parser = argparse.ArgumentParser(prog="./bench", description=__doc__)
     parser.add_argument("--sizes", type=int, nargs="*", default=[40, 200, 1000], help="pipes of generated networks")
@@ -168,6 +179,11 @@ def main() -> None:
             results["40"].update(against_stiff(make_plan(generated(40))))
         if pipes in MUST:
             results[str(pipes)]["must_s"] = MUST[pipes]
+    results.setdefault("1000", {}).update(check_latency(generated(1000)))
+    if not options.no_screen:
+        results.setdefault("5000", {})
+        for size, frames in zip((1000, 5000), plan_frames([generated(1000), generated(5000)]), strict=True):
+            results[str(size)].update(frames)
     results["10000"] = landxml_round(generated(10_000), generated(1))
     table = Table("figure", *results)
     for key in dict.fromkeys(key for result in results.values() for key in result):

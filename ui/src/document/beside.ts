@@ -39,6 +39,17 @@ function segments(course: Point[]): { ends: [Point, Point]; passed: number; leng
   });
 }
 
+function extentOf(points: Point[]): [number, number, number, number] {
+  let [west, south, east, north] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const [x, y] of points) {
+    west = Math.min(west, x);
+    east = Math.max(east, x);
+    south = Math.min(south, y);
+    north = Math.max(north, y);
+  }
+  return [west, south, east, north];
+}
+
 const bedAt = (link: Conduit, share: number) =>
   link.upstream_invert + share * (link.downstream_invert - link.upstream_invert);
 
@@ -46,9 +57,19 @@ const bedAt = (link: Conduit, share: number) =>
 export function passing(network: Network, path: string[], chainage: number[]): Beside[] {
   const found: Beside[] = [];
   const own = new Set(path);
+  // most pipes of a town lie nowhere near the run
+  const [west, south, east, north] = extentOf(
+    path.flatMap((id) => (network.links[id] ? courseOf(network, network.links[id]) : [])),
+  );
+  const near = (course: Point[]) => {
+    const [w, s, e, n] = extentOf(course);
+    return w <= east && e >= west && s <= north && n >= south;
+  };
   const others = Object.entries(network.links).flatMap(([id, link]) => {
     const course = isConduit(link) && !own.has(id) ? courseOf(network, link) : [];
-    return isConduit(link) && course.length > 1 ? [{ id, link, parts: segments(course), whole: lengthOf(course) }] : [];
+    return isConduit(link) && course.length > 1 && near(course)
+      ? [{ id, link, parts: segments(course), whole: lengthOf(course), extent: extentOf(course) }]
+      : [];
   });
   for (const [k, id] of path.entries()) {
     const link = network.links[id];
@@ -57,8 +78,11 @@ export function passing(network: Network, path: string[], chainage: number[]): B
     const whole = lengthOf(course);
     if (!(whole > 0)) continue;
     const ends = new Set([link.upstream, link.downstream]);
+    const [left, below, right, above] = extentOf(course);
     for (const mine of segments(course))
       for (const other of others) {
+        const [w, s, e, n] = other.extent;
+        if (w > right || e < left || s > above || n < below) continue;
         if (ends.has(other.link.upstream) || ends.has(other.link.downstream)) continue;
         for (const theirs of other.parts) {
           const at = crossing(mine.ends, theirs.ends);

@@ -1,8 +1,9 @@
+import { jointsOf } from "./joints";
 import { isConduit, levelOf, type Network } from "./types";
 
 /** Links from the head of the run that an element lies on, down to the outfall. */
 export function runThrough(network: Network, element: string | null): string[] {
-  const links = Object.entries(network.links);
+  const joints = jointsOf(network);
   const preferPipe = (a: string, b: string) => {
     const [p, q] = [network.links[a], network.links[b]];
     return Number(isConduit(q)) - Number(isConduit(p)) || (level(q) ?? 0) - (level(p) ?? 0);
@@ -10,11 +11,8 @@ export function runThrough(network: Network, element: string | null): string[] {
   const level = (link: Network["links"][string] | undefined) =>
     isConduit(link) ? -link.upstream_invert : link ? -levelOf(link) : 0;
   const below = (node: string, passed: Set<string>) =>
-    links
-      .filter(([, l]) => l.upstream === node && !passed.has(l.downstream))
-      .map(([id]) => id)
-      .sort(preferPipe)[0];
-  const above = (node: string) => links.filter(([, l]) => l.downstream === node).map(([id]) => id);
+    (joints.out.get(node) ?? []).filter((id) => !passed.has(network.links[id]?.downstream ?? "")).sort(preferPipe)[0];
+  const above = (node: string) => joints.into.get(node) ?? [];
 
   const lengthAbove = new Map<string, [number, string | null]>();
   const visit = (node: string, seen: Set<string>): [number, string | null] => {
@@ -65,9 +63,7 @@ export function runThrough(network: Network, element: string | null): string[] {
 
 /** Links of the shortest way with the water from one node to another; null where there is none. */
 function wayDown(network: Network, from: string, to: string): string[] | null {
-  const out = new Map<string, string[]>();
-  for (const [id, link] of Object.entries(network.links))
-    out.set(link.upstream, [...(out.get(link.upstream) ?? []), id]);
+  const { out } = jointsOf(network);
   const far = new Map<string, { length: number; by: string | null }>([[from, { length: 0, by: null }]]);
   const open = [from];
   while (open.length) {

@@ -29,6 +29,19 @@ export function moved(network: Network, ids: Ids, dx: number, dy: number): Netwo
   };
 }
 
+/** The part of a network that a move touches: the elements, and the links of nodes with the nodes at their other ends. */
+export function touched(network: Network, ids: Ids): Network {
+  const links = Object.fromEntries(
+    Object.entries(network.links).filter(([id, l]) => ids.has(id) || ids.has(l.upstream) || ids.has(l.downstream)),
+  );
+  const needed = new Set([...ids, ...Object.values(links).flatMap((link) => [link.upstream, link.downstream])]);
+  return {
+    nodes: Object.fromEntries(Object.entries(network.nodes).filter(([id]) => needed.has(id))),
+    links,
+    catchments: Object.fromEntries(Object.entries(network.catchments).filter(([id]) => ids.has(id))),
+  };
+}
+
 /** Elements moved on the plan, with the pipes that hang on them; lengths that follow the drawing go on to do so. */
 export function move(network: Network, path: string, ids: Ids, dx: number, dy: number): Change[] {
   const after = moved(network, ids, dx, dy);

@@ -1,3 +1,4 @@
+import { jointsOf } from "./joints";
 import { isConduit, type Network } from "./types";
 
 /** The element that an arrow leads to: right goes with the water, left against it, up and down to links beside. */
@@ -6,12 +7,12 @@ export function walk(
   from: string | null,
   key: "ArrowLeft" | "ArrowRight" | "ArrowUp" | "ArrowDown",
 ): string | null {
-  const ids = Object.keys(network.links);
+  const joints = jointsOf(network);
   const link = network.links[from ?? ""];
   // conduits go before controls
   const first = (found: string[]) => found.find((id) => isConduit(network.links[id])) ?? found[0] ?? null;
-  const into = (node: string) => ids.filter((id) => network.links[id]?.downstream === node);
-  const out = (node: string) => ids.filter((id) => network.links[id]?.upstream === node);
+  const into = (node: string) => joints.into.get(node) ?? [];
+  const out = (node: string) => joints.out.get(node) ?? [];
   if (!link) {
     const node = network.nodes[from ?? ""] ? (from ?? "") : (network.catchments[from ?? ""]?.node ?? null);
     if (!node) return Object.keys(network.nodes)[0] ?? null;

@@ -60,6 +60,9 @@ def _coincident(network: Network) -> Iterator[Finding]:
 
 def _drawn(network: Network, conduit: Conduit) -> float:
     """Length on the plan, m."""
+    if not conduit.bends:
+        a, b = network.nodes[conduit.upstream], network.nodes[conduit.downstream]
+        return math.hypot(a.x - b.x, a.y - b.y)
     return sum(math.dist(a, b) for a, b in itertools.pairwise(network.course(conduit)))
 
 

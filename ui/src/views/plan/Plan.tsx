@@ -95,6 +95,7 @@ export function Plan({
       pickAll(next);
     });
     m.on("pointermove", (event) => {
+      if (event.dragging) return;
       if (now.current.placing || now.current.adding) setPointer([event.coordinate[0] ?? 0, event.coordinate[1] ?? 0]);
       if (target.current)
         target.current.style.cursor =

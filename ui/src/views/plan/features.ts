@@ -1,6 +1,7 @@
 import Feature from "ol/Feature";
 import { type Geometry, LineString, MultiPoint, Point, Polygon } from "ol/geom";
 import VectorLayer from "ol/layer/Vector";
+import VectorImageLayer from "ol/layer/VectorImage";
 import VectorSource from "ol/source/Vector";
 import { Circle, Fill, Stroke, Style, Text } from "ol/style";
 import { courseOf } from "../../document/course";
@@ -29,7 +30,8 @@ export class Sheets {
   readonly sketch = new VectorSource();
 
   layers() {
-    const layer = (source: VectorSource) => new VectorLayer({ source, updateWhileInteracting: true });
+    // drawn into a picture somewhat larger than the sight, which moves along while the plan is dragged
+    const layer = (source: VectorSource) => new VectorImageLayer({ source, imageRatio: 1.5 });
     return [
       layer(this.backdrop),
       layer(this.grounds),
@@ -60,16 +62,13 @@ export class Sheets {
   }
 
   /** Show some elements where they would come to lie; what is kept does not change. */
-  place(network: Network, touched: (id: string) => boolean) {
+  place(part: Network) {
     const set = (source: VectorSource, id: string, geometry: Geometry) =>
       source.getFeatureById(id)?.setGeometry(geometry);
-    for (const [id, node] of Object.entries(network.nodes))
-      if (touched(id)) set(this.nodes, id, new Point([node.x, node.y]));
-    for (const [id, link] of Object.entries(network.links))
-      if (touched(id) || touched(link.upstream) || touched(link.downstream))
-        set(this.links, id, new LineString(courseOf(network, link)));
-    for (const [id, ground] of Object.entries(network.catchments))
-      if (touched(id) && ground.polygon.length > 2) set(this.grounds, id, new Polygon(closed(ground.polygon)));
+    for (const [id, node] of Object.entries(part.nodes)) set(this.nodes, id, new Point([node.x, node.y]));
+    for (const [id, link] of Object.entries(part.links)) set(this.links, id, new LineString(courseOf(part, link)));
+    for (const [id, ground] of Object.entries(part.catchments))
+      if (ground.polygon.length > 2) set(this.grounds, id, new Polygon(closed(ground.polygon)));
   }
 }
 

@@ -9,7 +9,7 @@ import type MapBrowserEvent from "ol/MapBrowserEvent";
 import { Circle, Fill, Style } from "ol/style";
 import { areaOf, courseOf, follows } from "../../document/course";
 import { redraw, reroute } from "../../document/reshape";
-import { move, moved } from "../../document/selection";
+import { move, moved, touched } from "../../document/selection";
 import { type Change, useProject } from "../../document/store";
 import { isConduit, type Network, type Point } from "../../document/types";
 import { closed, type Sheets } from "./features";
@@ -32,6 +32,7 @@ type Event = MapBrowserEvent<PointerEvent | KeyboardEvent | WheelEvent>;
 /** Moves what is picked when one of its nodes is dragged; a node that is not picked is picked and moved alone. */
 export function dragNodes(map: OlMap, sheets: Sheets, idle: () => boolean, tell: (text: string) => void): Pointer {
   let ids: ReadonlySet<string> = new Set();
+  let part: Network = { nodes: {}, links: {}, catchments: {} };
   let start: Point = [0, 0];
   let shift: Point = [0, 0];
   const nodeAt = (event: Event) => {
@@ -45,17 +46,17 @@ export function dragNodes(map: OlMap, sheets: Sheets, idle: () => boolean, tell:
       if (!idle() || !primaryAction(event) || original.shiftKey || original.ctrlKey || original.metaKey) return false;
       const node = nodeAt(event);
       if (!node) return false;
-      const { picked } = useProject.getState();
+      const { picked, network } = useProject.getState();
+      if (!network) return false;
       ids = picked.has(node) ? picked : new Set([node]);
       start = [event.coordinate[0] ?? 0, event.coordinate[1] ?? 0];
       shift = [0, 0];
+      part = touched(network, ids);
       return true;
     },
     handleDragEvent: (event) => {
-      const { network } = useProject.getState();
       shift = [(event.coordinate[0] ?? 0) - start[0], (event.coordinate[1] ?? 0) - start[1]];
-      if (!network) return;
-      sheets.place(moved(network, ids, ...shift), (id) => ids.has(id));
+      sheets.place(moved(part, ids, ...shift));
       tell(`${shift[0].toFixed(1)} m east, ${shift[1].toFixed(1)} m north`);
     },
     handleUpEvent: () => {
@@ -66,7 +67,7 @@ export function dragNodes(map: OlMap, sheets: Sheets, idle: () => boolean, tell:
       void edit(move(network, optionPath, ids, ...shift)).then(() => {
         // a refused move leaves things where they were
         const now = useProject.getState().network;
-        if (now === network) sheets.place(network, (id) => ids.has(id));
+        if (now === network) sheets.place(part);
       });
       return false;
     },

@@ -1,3 +1,4 @@
+import { courseOf, lengthOf } from "../../document/course";
 import { useProject } from "../../document/store";
 import { depthOf, isConduit, isStore, type NetNode, type Network, type Store } from "../../document/types";
 
@@ -16,6 +17,19 @@ function soffitsOf(network: Network): Map<string, number> {
   }
   soffits.set(network, found);
   return found;
+}
+
+const spans = new WeakMap<Network, number>();
+
+/** Whether the pipes of a network are so short on the screen that its manholes are mere dots. */
+function farOff(network: Network, resolution: number): boolean {
+  let span = spans.get(network);
+  if (span === undefined) {
+    const links = Object.values(network.links);
+    span = links.reduce((sum, link) => sum + lengthOf(courseOf(network, link)), 0) / Math.max(links.length, 1);
+    spans.set(network, span);
+  }
+  return span / resolution < 12;
 }
 
 /** Draw a node: a ring whose arc is how much of the depth from soffit to cover is used, or a store with its water. */
@@ -39,6 +53,13 @@ export function drawNode(
   c.strokeStyle = "#1d2427";
   c.lineWidth = picked ? 3 : 1.3;
   let radius = 6;
+  if (!picked && farOff(network, resolution) && node.kind !== "outfall" && !isStore(node)) {
+    const flooded = Number.isFinite(level) && level > node.cover;
+    c.fillStyle = flooded ? "#9e2a3b" : "#1d2427";
+    c.fillRect(-1.5, -1.5, flooded ? 5 : 3, flooded ? 5 : 3);
+    c.restore();
+    return;
+  }
   if (isStore(node)) {
     radius = 15;
     drawStore(c, node, level);

@@ -44,6 +44,11 @@ function style(key: string, make: () => Style): Style {
   return found;
 }
 
+/** Pixels under which a pipe is drawn as a mere line: a whole town in sight has no room for more. */
+const FAR = 12;
+/** An empty pipe from afar is ink: paper on paper would be nothing. */
+const inked = (tone: string) => (tone === "#fcfaf3" || tone === "#dce9e3" ? "#65665f" : tone);
+
 const SURCHARGED = new Style({ stroke: new Stroke({ color: "#ffffff", width: 1.4, lineDash: [6, 5] }) });
 
 function control(kind: keyof typeof CONTROL_MARK, picked: boolean): Style {
@@ -89,6 +94,12 @@ export function pipeStyles(id: string, resolution: number): Style[] {
   if (!link) return [];
   const picked = all.has(id);
   const conduit = isConduit(link);
+  const course = courseOf(network, link);
+  const long = lengthOf(course) / resolution;
+  if (long < FAR && !picked) {
+    const far = toneOf(fillOf(id));
+    return [style(`far/${far}`, () => new Style({ stroke: new Stroke({ color: inked(far), width: 2 }) }))];
+  }
   const width = conduit ? 3.5 + Math.min(depthOf(link), 2) * 9 : 2.5;
   const fill = fillOf(id);
   const edge = width + (picked ? 5 : 2);
@@ -106,8 +117,7 @@ export function pipeStyles(id: string, resolution: number): Style[] {
     styles.push(style(`${link.kind}/${picked}`, () => control(link.kind, picked)));
     return styles;
   }
-  const course = courseOf(network, link);
-  if (lengthOf(course) / resolution > 26) {
+  if (long > 26) {
     const middle = Math.floor((course.length - 1) / 2);
     const [[ax, ay], [bx, by]] = [course[middle] ?? [0, 0], course[middle + 1] ?? [0, 0]];
     const degrees = Math.round((Math.atan2(bx - ax, by - ay) * 180) / Math.PI);
