@@ -11,6 +11,7 @@ from xml.etree.ElementTree import tostring
 
 import jsonpatch
 import pyogrio.raw
+import pyproj
 import pytest
 from defusedxml.ElementTree import fromstring
 from hypothesis import given, settings
@@ -309,3 +310,20 @@ def test_too_many_elements_are_refused(monkeypatch):
     monkeypatch.setattr("madidus.exchange.incoming._MOST_ELEMENTS", 3)
     with pytest.raises(ModelError, match="holds more than 3"):
         read_geojson(as_geojson(copy.copy(everything())))
+
+
+def test_a_network_in_degrees_is_turned_into_the_named_grid():
+    degrees = pyproj.Transformer.from_crs("EPSG:32631", "EPSG:4326", always_xy=True)
+    places = [degrees.transform(500_000.0 + dx, 5_500_000.0) for dx in (0.0, 60.0)]
+    features = [
+        {"type": "Feature", "properties": {"name": name, "cover": 12, "invert": 10},
+         "geometry": {"type": "Point", "coordinates": at}}
+        for name, at in zip("AB", places, strict=True)
+    ]  # fmt: skip
+    line = {"type": "Feature", "properties": {"name": "P", "diameter": 0.3, "upstream_invert": 10, "downstream_invert": 9.5},
+            "geometry": {"type": "LineString", "coordinates": places}}  # fmt: skip
+    content = json.dumps({"type": "FeatureCollection", "features": [*features, line]}).encode()
+    found = read_geojson(content, "EPSG:32631")
+    assert found.nodes["B"]["x"] == pytest.approx(500_060.0, abs=0.01)
+    assert found.links["P"]["length"] == pytest.approx(60.0, abs=0.05)
+    assert read_geojson(content).nodes["B"]["x"] == pytest.approx(places[1][0])

@@ -90,7 +90,7 @@ def read_network(
 ) -> Incoming:
     """Elements of a file. mapping : how it is read; by what the project keeps, or guesses, where there is none."""
     if form is FileFormat.geojson:
-        return read_geojson(content)
+        return read_geojson(content, project.grid)
     if form is FileFormat.landxml:
         return read_landxml(content, (mapping or project.mappings).structures)
     if form is FileFormat.table:

@@ -14,6 +14,7 @@ from scipy.spatial import KDTree
 from ..core.errors import ModelError
 from ..core.model.network import Network
 from .incoming import GROUPS, KNOWN, Fields, Group, Incoming, Remark
+from .lines import turn_into
 
 __all__ = ["read_geojson", "write_geojson"]
 
@@ -53,8 +54,11 @@ def write_geojson(network: Network, name: str) -> str:
     return json.dumps(collection, ensure_ascii=False, indent=1)
 
 
-def read_geojson(content: bytes) -> Incoming:
+def read_geojson(content: bytes, grid: str | None = None) -> Incoming:
     """Elements of a feature collection.
+
+    grid : the project's coordinate system. Where it is named, a file in degrees, as the standard has it, is turned into
+    it; ours bear the foreign member `grid` and stand as they are.
 
     A line without `upstream` and `downstream` joins the nodes of the file at its ends; its length follows from its
     course unless it has one. A property `diameter` of a line is that of a circular pipe.
@@ -70,6 +74,12 @@ def read_geojson(content: bytes) -> Incoming:
         raise ModelError("file", "GeoJSON", f"cannot be read: {error}", "write it again as GeoJSON in UTF-8") from error
     if not isinstance(found, dict) or not isinstance(found.get("features"), list):
         raise ModelError("file", "GeoJSON", "is no feature collection", "choose a file that holds features")
+    try:
+        _into_grid(found, grid)
+    except (ValueError, KeyError, TypeError, AttributeError, IndexError, RecursionError) as error:
+        raise ModelError(
+            "file", "GeoJSON", f"has coordinates that cannot be read: {error}"[:200], "mend them"
+        ) from error
     incoming = Incoming()
     lines: list[tuple[str, Fields, list[tuple[float, float]]]] = []
     for number, feature in enumerate(found["features"], start=1):
@@ -85,6 +95,36 @@ def read_geojson(content: bytes) -> Incoming:
             incoming.add(group, key, fields)
     _join(incoming, lines)
     return incoming
+
+
+def _has_numbers(feature: dict[str, Any]) -> bool:
+    def fine(coordinates: Any) -> bool:
+        if not isinstance(coordinates, list) or not coordinates:
+            return False
+        if isinstance(coordinates[0], list):
+            return all(map(fine, coordinates))
+        return len(coordinates) > 1 and all(isinstance(c, int | float) for c in coordinates)
+
+    geometry = feature.get("geometry")
+    return isinstance(geometry, dict) and fine(geometry.get("coordinates"))
+
+
+def _into_grid(found: dict[str, Any], grid: str | None) -> None:
+    """Turn every coordinate of a collection in degrees into the project's grid, in place."""
+    # a feature that is broken is left out, and remarked on, where it is read
+    whole = [f for f in found["features"] if isinstance(f, dict) and _has_numbers(f)]
+    turn = turn_into({**found, "features": whole}, grid) if grid else None
+    if turn is None:
+        return
+
+    def turned(coordinates: Any) -> Any:
+        if isinstance(coordinates[0], int | float):
+            return list(turn.transform(coordinates[0], coordinates[1]))
+        return [turned(part) for part in coordinates]
+
+    for feature in whole:
+        if feature.get("geometry"):
+            feature["geometry"]["coordinates"] = turned(feature["geometry"]["coordinates"])
 
 
 def _feature(feature: Any, number: int, incoming: Incoming) -> tuple[Group, str, Fields, list[tuple[float, float]]]:

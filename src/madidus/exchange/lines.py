@@ -10,7 +10,7 @@ import pyproj
 from ..core.errors import ModelError
 from .dxf import read_drawing
 
-__all__ = ["lines_of_dxf", "lines_of_geojson"]
+__all__ = ["lines_of_dxf", "lines_of_geojson", "turn_into"]
 
 _MOST_POINTS = 2_000_000
 _LINES = {"LineString": 1, "MultiLineString": 2, "Polygon": 2, "MultiPolygon": 3}
@@ -60,7 +60,7 @@ def lines_of_geojson(content: bytes, grid: str | None) -> bytes:
     try:
         found = json.loads(content)
         features = found["features"] if found.get("type") == "FeatureCollection" else [found]
-        turn = _turn(found, features, grid)
+        turn = turn_into(found | {"features": features}, grid)
         drawn = [part for feature in features for part in _drawn(feature, turn)]
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError, IndexError) as error:
         raise ModelError(
@@ -79,8 +79,15 @@ def _points(coordinates: Any) -> Iterator[tuple[float, float]]:
             yield from _points(part)
 
 
-def _turn(found: Any, features: list[Any], grid: str | None) -> pyproj.Transformer | None:
-    shapes = [f["geometry"]["coordinates"] for f in features if f.get("geometry")]
+def turn_into(found: dict[str, Any], grid: str | None) -> pyproj.Transformer | None:
+    """What turns a collection in degrees into a named grid; None where it stays as it is.
+
+    Raises
+    ------
+    ValueError
+        When a coordinate is no number, or there are too many.
+    """
+    shapes = [f["geometry"]["coordinates"] for f in found["features"] if f.get("geometry")]
     count = 0
     degrees = "grid" not in found
     for shape in shapes:
