@@ -7,7 +7,10 @@ from pydantic import Field, model_validator
 
 from .base import Name, Part, Positive, Share
 
-__all__ = ["DepthTable", "Ensemble", "IntensityFormula", "IntensityRow", "Rain", "Rainfall", "Runoff", "Shape"]
+__all__ = [
+    "Alternating", "Bell", "Block", "Chicago", "Cumulative", "DepthTable", "Ensemble", "GrowthRow", "IntensityFormula",
+    "IntensityRow", "MassCurve", "Rain", "Rainfall", "RatioDepths", "Runoff", "Shape", "Triangle",
+]  # fmt: skip
 
 
 class DepthTable(Part):
@@ -66,7 +69,43 @@ class IntensityFormula(Part):
     source: str = Field("", max_length=500)
 
 
-Rainfall = Annotated[DepthTable | IntensityFormula, Field(discriminator="kind")]
+class GrowthRow(Part):
+    """Growth factors of one 5-year depth, in the order of the return periods."""
+
+    depth: Positive = Field(description="mm, 5-year depth of the same duration")
+    factors: list[Positive] = Field(min_length=1, max_length=30)
+
+
+class RatioDepths(Part):
+    """Depths from the 60-minute 5-year depth and the ratio r of it to the 48-hour 5-year depth, with growth factors.
+
+    I = I0 / (1 + B t)^n fixes depths of five years; other return periods are factors of them by the depth itself.
+    """
+
+    kind: Literal["ratio"] = "ratio"
+    depth: Positive = Field(le=500, description="mm in 60 min, 5 years")
+    ratio: float = Field(gt=0.05, lt=1.0, description="60-min 5-year depth over 48-h 5-year depth")
+    b: Positive = Field(15.0, le=100, description="per hour")
+    return_periods: list[Positive] = Field(min_length=1, max_length=30, description="years, rising, without 5")
+    growth: list[GrowthRow] = Field(min_length=1, max_length=50, description="by rising depth")
+    source: str = Field("", max_length=500)
+
+    @model_validator(mode="after")
+    def _is_whole(self) -> Self:
+        if any(b <= a for a, b in itertools.pairwise(self.return_periods)) or 5.0 in self.return_periods:
+            raise ValueError("growth factors: return periods must rise and leave 5 years out, whose factor is 1")
+        if any(b.depth <= a.depth for a, b in itertools.pairwise(self.growth)):
+            raise ValueError("growth factors: depths must rise from row to row; sort or correct them")
+        for row in self.growth:
+            if len(row.factors) != len(self.return_periods):
+                raise ValueError(
+                    f"growth factors, {row.depth:g} mm: {len(row.factors)} for {len(self.return_periods)} return "
+                    "periods; give one for each"
+                )
+        return self
+
+
+Rainfall = Annotated[DepthTable | IntensityFormula | RatioDepths, Field(discriminator="kind")]
 
 
 class Bell(Part):
@@ -83,7 +122,56 @@ class Block(Part):
     kind: Literal["block"] = "block"
 
 
-Shape = Annotated[Bell | Block, Field(discriminator="kind")]
+class Triangle(Part):
+    """Rises straight to its peak and falls straight to the end."""
+
+    kind: Literal["triangle"] = "triangle"
+    peak: float = Field(0.5, gt=0, lt=1, description="share of the duration before the peak")
+
+
+class Alternating(Part):
+    """Increments of the depth–duration curve, the largest at the peak, the others right and left of it in turn."""
+
+    kind: Literal["alternating"] = "alternating"
+    peak: float = Field(0.5, gt=0, lt=1, description="share of the duration before the peak")
+
+
+class Chicago(Part):
+    """Holds, for every duration nested about the peak, the depth of that duration (Keifer and Chu 1957)."""
+
+    kind: Literal["chicago"] = "chicago"
+    peak: float = Field(0.4, gt=0, lt=1, description="share of the duration before the peak")
+
+
+class MassCurve(Part):
+    """One of the published 24-hour mass curves (SCS types), by the short table; straight between its hours."""
+
+    kind: Literal["mass"] = "mass"
+    type: Literal["IA", "II", "III"] = "II"
+
+
+class CurvePoint(Part):
+    time: Share = Field(description="share of the duration")
+    depth: Share = Field(description="share of the depth fallen by then")
+
+
+class Cumulative(Part):
+    """A curve of one's own: shares of the depth by shares of the duration, from 0, 0 to 1, 1."""
+
+    kind: Literal["curve"] = "curve"
+    points: list[CurvePoint] = Field(min_length=2, max_length=1000)
+
+    @model_validator(mode="after")
+    def _runs_through(self) -> Self:
+        times, depths = [p.time for p in self.points], [p.depth for p in self.points]
+        if (times[0], depths[0], times[-1], depths[-1]) != (0.0, 0.0, 1.0, 1.0):
+            raise ValueError("the curve must begin at 0, 0 and end at 1, 1; add these points")
+        if any(b <= a for a, b in itertools.pairwise(times)) or any(b < a for a, b in itertools.pairwise(depths)):
+            raise ValueError("the curve must rise in time and never fall in depth; sort or correct its points")
+        return self
+
+
+Shape = Annotated[Bell | Block | Triangle | Alternating | Chicago | MassCurve | Cumulative, Field(discriminator="kind")]
 
 
 class Season(Part):

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..errors import ModelError
 from ..model.rain import Rain, Shape
-from .depth import depth
+from .depth import curve_of, depth
 from .shapes import increments, interval_for
 
 __all__ = ["Storm", "ensemble", "storm_key"]
@@ -47,7 +47,7 @@ def make_storm(rain: Rain, return_period: float, allowance: float, duration: flo
         raise ModelError("rain", "rainfall", "is empty", "paste a depth table or type an intensity formula")
     total = depth(rain.rainfall, duration, return_period) * (1.0 + allowance)
     steps = round(duration / interval_for(duration))
-    fractions = increments(shape, steps)
+    fractions = increments(shape, steps, duration, curve_of(rain.rainfall, return_period))
     times = np.linspace(0.0, duration * 60.0, steps + 1)
     return Storm(return_period, allowance, duration, season, total, times, fractions * total * 3600.0 / np.diff(times))
 
