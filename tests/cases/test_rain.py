@@ -21,11 +21,11 @@ BELLS = [
 @pytest.mark.parametrize(("shape", "steps", "total", "minutes", "peak", "central_half"), BELLS)
 def test_symmetric_bell(shape, steps, total, minutes, peak, central_half):
     """Case C3."""
-    blocks = increments(shape, steps) * total
+    blocks = increments(shape, steps, minutes, np.zeros_like) * total
     assert blocks.sum() == pytest.approx(total, rel=1e-12)
     assert blocks == pytest.approx(blocks[::-1])
     assert blocks.max() * 60 / (minutes / steps) == pytest.approx(peak, rel=0.005)
-    fine = increments(shape, 4000)
+    fine = increments(shape, 4000, minutes, np.zeros_like)
     assert fine[1000:3000].sum() == pytest.approx(central_half, abs=0.001)
 
 

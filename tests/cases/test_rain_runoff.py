@@ -183,7 +183,7 @@ def test_kinematic_plane():
     """Case C9, plane."""
     conveyance = math.sqrt(0.02) / 0.05
     at = np.array([4, 8, 12, 20, 40, 45, 50, 60]) * 60.0
-    flow = kinematic_plane(np.array([0.0, 2400.0]), np.array([50.0 / 3.6e6]), 100.0, conveyance, 0.0, at)
+    flow = kinematic_plane(np.array([0.0, 2400.0]), np.array([50.0 / 3.6e6]), 100.0, conveyance, 0.0, at)[:, 0]
     expected = [
         0.0002103825,
         0.0006679227,
@@ -196,7 +196,7 @@ def test_kinematic_plane():
     ]
     assert flow == pytest.approx(expected, rel=0.03, abs=2.777778e-05)
     fine = np.arange(0, 1500, 5.0)
-    rising = kinematic_plane(np.array([0.0, 2400.0]), np.array([50.0 / 3.6e6]), 100.0, conveyance, 0.0, fine)
+    rising = kinematic_plane(np.array([0.0, 2400.0]), np.array([50.0 / 3.6e6]), 100.0, conveyance, 0.0, fine)[:, 0]
     assert fine[np.argmax(rising > 0.995 * 0.001388889)] / 60 == pytest.approx(12.41237, rel=0.02)
     assert (rising[-1] / conveyance) ** 0.6 * 1e3 == pytest.approx(10.34364, rel=0.01)
 

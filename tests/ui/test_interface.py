@@ -267,9 +267,9 @@ def test_a_storm_tells_where_its_water_went(demo: Page):
 
 def test_steady_flow_is_drawn_and_its_capacity_found(demo: Page):
     demo.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
-    head = demo.locator("[data-testid^=section-node-]").first
-    head.locator("text").first.click()
-    name = head.get_attribute("data-testid").removeprefix("section-node-")
+    head = demo.locator("[data-testid^=section-name-]").first
+    head.click()
+    name = head.text_content()
     expect(demo.get_by_test_id("inspector-title")).to_contain_text(name)
     demo.get_by_test_id("show-steady").click()
     demo.get_by_text(f"let water in at {name}").click()

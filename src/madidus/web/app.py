@@ -18,6 +18,8 @@ from ..core.errors import ModelError
 from ..core.hydraulics.duty import Duty, duty_curve
 from ..core.model.nodes import Free, NormalDepth, TailWater
 from ..core.model.project import Project, completed, parse_project
+from ..core.model.rain import DepthTable, IntensityFormula
+from ..core.rainfall.depth import fit_formula
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..runs.manager import Answer, RunManager
 from ..store.projects import Conflict, Revision, Shelf
@@ -77,6 +79,13 @@ class CapacityIn(BaseModel):
 
     inflows: dict[UUID, float] = Field(max_length=10_000)
     keep: Keep
+
+
+class FitOut(BaseModel):
+    """residuals : depth of the formula over that of the table, less 1; by return period and duration."""
+
+    formula: IntensityFormula
+    residuals: list[list[float]]
 
 
 class ElementOut(BaseModel):
@@ -299,6 +308,12 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         inflows = {str(id_): flow for id_, flow in given.inflows.items()}
         tails: dict[str, TailWater | None] = {"own": None, "free": Free(), "normal": NormalDepth()}
         return {name: capacity(project.option.network, inflows, given.keep, tail) for name, tail in tails.items()}
+
+    @app.post("/api/rain/fit")
+    def fit(table: DepthTable) -> FitOut:
+        """The formula a/(t+b)^c that lies nearest to a depth table, and by how much it is off at each depth."""
+        formula, residuals = fit_formula(table)
+        return FitOut(formula=formula, residuals=residuals.tolist())
 
     files.install(app, shelf, current, plan_of)
     drawing.install(app, shelf, current)

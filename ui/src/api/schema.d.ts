@@ -321,6 +321,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rain/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit
+         * @description The formula a/(t+b)^c that lies nearest to a depth table, and by how much it is off at each depth.
+         */
+        post: operations["fit_api_rain_fit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/incoming/look": {
         parameters: {
             query?: never;
@@ -763,6 +783,38 @@ export interface components {
             unit: string;
         };
         /**
+         * DepthTable
+         * @description Rain depth by duration and return period; `depths[i][j]` is for return period i and duration j.
+         */
+        DepthTable: {
+            /**
+             * Kind
+             * @default table
+             * @constant
+             */
+            kind: "table";
+            /**
+             * Durations
+             * @description min, rising
+             */
+            durations: number[];
+            /**
+             * Return Periods
+             * @description years, rising
+             */
+            return_periods: number[];
+            /**
+             * Depths
+             * @description mm
+             */
+            depths: number[][];
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
          * DrawingLook
          * @description Layers with lines and names of blocks, each with its count; and how they would be read.
          */
@@ -935,6 +987,15 @@ export interface components {
             accepted: string | null;
         };
         /**
+         * FitOut
+         * @description residuals : depth of the formula over that of the table, less 1; by return period and duration.
+         */
+        FitOut: {
+            formula: components["schemas"]["IntensityFormula"];
+            /** Residuals */
+            residuals: number[][];
+        };
+        /**
          * Fix
          * @description A safe remedy: what it does in words, and the JSON Patch (RFC 6902) of the network that does it.
          */
@@ -990,6 +1051,45 @@ export interface components {
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
+        };
+        /**
+         * IntensityFormula
+         * @description Mean intensity a/(t+b)^c in mm/h, t in minutes, one row for each return period.
+         */
+        IntensityFormula: {
+            /**
+             * Kind
+             * @default formula
+             * @constant
+             */
+            kind: "formula";
+            /** Rows */
+            rows: components["schemas"]["IntensityRow"][];
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /** IntensityRow */
+        IntensityRow: {
+            /**
+             * Return Period
+             * @description years
+             */
+            return_period: number;
+            /**
+             * A
+             * @description mm/h · min^c
+             */
+            a: number;
+            /**
+             * B
+             * @description min
+             */
+            b: number;
+            /** C */
+            c: number;
         };
         /** LevelRow */
         LevelRow: {
@@ -2211,6 +2311,39 @@ export interface operations {
                     "application/json": {
                         [key: string]: components["schemas"]["Capacity"];
                     };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    fit_api_rain_fit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DepthTable"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
                 };
             };
             /** @description Validation Error */

@@ -126,6 +126,7 @@ export type Catchment = {
   impervious: number;
   node: string | null;
   time_of_entry: number | null;
+  method: Method | null;
   polygon: Point[];
 };
 export type Network = {
@@ -145,11 +146,29 @@ export type Criterion = {
 };
 export type Rainfall =
   | { kind: "table"; durations: number[]; return_periods: number[]; depths: number[][]; source: string }
-  | { kind: "formula"; rows: { return_period: number; a: number; b: number; c: number }[]; source: string };
-export type Season = {
-  name: "summer" | "winter" | "all year";
-  shape: { kind: "bell"; a: number; b: number } | { kind: "block" };
-};
+  | { kind: "formula"; rows: { return_period: number; a: number; b: number; c: number }[]; source: string }
+  | {
+      kind: "ratio";
+      depth: number;
+      ratio: number;
+      b: number;
+      return_periods: number[];
+      growth: { depth: number; factors: number[] }[];
+      source: string;
+    };
+export type Shape =
+  | { kind: "bell"; a: number; b: number }
+  | { kind: "block" }
+  | { kind: "triangle" | "alternating" | "chicago"; peak: number }
+  | { kind: "mass"; type: string }
+  | { kind: "curve"; points: { time: number; depth: number }[] };
+export type Season = { name: "summer" | "winter" | "all year"; shape: Shape };
+/** How rain becomes runoff; losses have a kind and numbers of their own. Depths in mm, rates in mm/h, times in s. */
+export type Method =
+  | { kind: "coefficient" }
+  | { kind: "losses"; paved_loss: number; green: { kind: string } }
+  | { kind: "unit_hydrograph"; curve_number: number; abstraction: number; concentration: number; peak_factor: number }
+  | { kind: "overland"; form: "reservoir" | "plane"; green: { kind: string } };
 /** Durations in min, return periods in years. */
 export type Ensemble = {
   durations: number[];
@@ -157,6 +176,7 @@ export type Ensemble = {
   seasons: Season[];
 };
 export type Runoff = {
+  method: Method;
   summer_paved: number;
   winter_paved: number;
   summer_green: number;

@@ -19,6 +19,9 @@ export type Quantity =
   | "hours"
   | "sharp"
   | "plain"
+  | "third"
+  | "rate"
+  | "percent"
   | "count";
 
 type Rule = { unit: string; factor: number; digits: number; typed?: Record<string, number> };
@@ -44,6 +47,10 @@ const RULES: Record<Quantity, Rule> = {
   hours: { unit: "h", factor: 1 / 3600, digits: 2, typed: { s: 1, min: 60, h: 3600 } },
   sharp: { unit: "mm", factor: 1000, digits: 2 },
   plain: { unit: "", factor: 1, digits: 2 },
+  third: { unit: "", factor: 1, digits: 3 },
+  // losses are kept in mm/h, as their tables are written
+  rate: { unit: "mm/h", factor: 1, digits: 1, typed: { "mm/h": 1, "in/h": 25.4 } },
+  percent: { unit: "%", factor: 100, digits: 2, typed: { "%": 0.01 } },
   count: { unit: "", factor: 1, digits: 0 },
 };
 

@@ -2,6 +2,8 @@ import { useProject } from "../document/store";
 import type { Runoff, Season } from "../document/types";
 import type { Quantity } from "../document/units";
 import { NumberField } from "../primitives/NumberField";
+import { MethodInputs } from "../views/MethodInputs";
+import { ShapeFields } from "./ShapeFields";
 
 const DURATIONS = [15, 30, 60, 120, 180, 240, 360, 480, 720, 960, 1440, 2880];
 const SEASONS: Season[] = [
@@ -11,7 +13,8 @@ const SEASONS: Season[] = [
 ];
 const RANK = { summer: 0, winter: 1, "all year": 2 };
 
-const RUNOFF: [keyof Runoff, string, Quantity][] = [
+type Numbers = Exclude<keyof Runoff, "method">;
+const RUNOFF: [Numbers, string, Quantity][] = [
   ["summer_paved", "Paved, summer", "share"],
   ["winter_paved", "Paved, winter", "share"],
   ["summer_green", "Green, summer", "share"],
@@ -19,6 +22,13 @@ const RUNOFF: [keyof Runoff, string, Quantity][] = [
   ["creep", "Creep of paved area", "share"],
   ["time_of_entry", "Time of entry", "minutes"],
 ];
+
+/** Coefficients belong to their method alone, the time of entry to those that use a time–area diagram. */
+function shownFor(method: string, field: Numbers): boolean {
+  if (field === "creep") return method !== "unit_hydrograph";
+  if (field === "time_of_entry") return method === "coefficient" || method === "losses";
+  return method === "coefficient";
+}
 
 /** Which storms are run, and what of the rain runs off. */
 export function EnsembleFields() {
@@ -48,7 +58,7 @@ export function EnsembleFields() {
         : [...without, season].sort((a, b) => RANK[a.name] - RANK[b.name]),
     );
   };
-  const setRunoff = (field: keyof Runoff) => (value: number) =>
+  const setRunoff = (field: Numbers) => (value: number) =>
     void edit([{ op: "replace", path: `/rain/runoff/${field}`, value }]);
   const count = ensemble.durations.length * ensemble.probabilities.length * ensemble.seasons.length;
   return (
@@ -139,22 +149,27 @@ export function EnsembleFields() {
           );
         })}
       </div>
-      <p className="text-[11px] text-ink3">
-        {ensemble.seasons
-          .map((s) => `${s.name}: ${s.shape.kind === "bell" ? `bell ${s.shape.a}, ${s.shape.b}` : "uniform block"}`)
-          .join("; ")}
-      </p>
-      <h2 className="mt-3 border-t border-rule pt-2 text-[15px] font-semibold">Runoff</h2>
-      {RUNOFF.map(([field, label, quantity]) => (
-        <NumberField
-          key={field}
-          label={label}
-          value={runoff[field]}
-          quantity={quantity}
-          commit={setRunoff(field)}
-          testId={field}
-        />
+      {ensemble.seasons.map((season, i) => (
+        <ShapeFields key={season.name} season={season} at={i} />
       ))}
+      <h2 className="mt-3 border-t border-rule pt-2 text-[15px] font-semibold">Runoff</h2>
+      <MethodInputs
+        method={runoff.method}
+        commit={(method) => void edit([{ op: "add", path: "/rain/runoff/method", value: method }])}
+        testId="method"
+      />
+      {RUNOFF.filter(([field]) => field in runoff && shownFor(runoff.method.kind, field)).map(
+        ([field, label, quantity]) => (
+          <NumberField
+            key={field}
+            label={label}
+            value={runoff[field]}
+            quantity={quantity}
+            commit={setRunoff(field)}
+            testId={field}
+          />
+        ),
+      )}
     </aside>
   );
 

@@ -5,6 +5,7 @@ import type { Rainfall } from "../document/types";
 import { useWidth } from "../instrument/useWidth";
 import { NumberField } from "../primitives/NumberField";
 import { EnsembleFields } from "./EnsembleFields";
+import { FormulaForm, OtherRain, RatioForm } from "./RainfallForms";
 
 type DepthTable = Extract<Rainfall, { kind: "table" }>;
 
@@ -30,13 +31,10 @@ export function Rain() {
             <Table table={rainfall} />
           </>
         )}
-        {rainfall?.kind === "formula" &&
-          rainfall.rows.map((r) => (
-            <p key={r.return_period} className="figure py-1">
-              {r.return_period} yr: i = {r.a} / (t + {r.b})^{r.c} mm/h, t in minutes
-            </p>
-          ))}
+        {rainfall?.kind === "formula" && <FormulaForm formula={rainfall} />}
+        {rainfall?.kind === "ratio" && <RatioForm ratio={rainfall} />}
         <PasteTable fresh={!rainfall} />
+        <OtherRain rainfall={rainfall ?? null} />
       </div>
       <EnsembleFields />
     </div>

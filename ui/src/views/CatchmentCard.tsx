@@ -3,12 +3,13 @@ import type { Catchment } from "../document/types";
 import { show } from "../document/units";
 import { Figure } from "../primitives/Figure";
 import { NumberField } from "../primitives/NumberField";
+import { MethodInputs } from "./MethodInputs";
 
 /** A picked catchment: its area, how much of it is paved, and where it drains to. */
 export function CatchmentCard({ id, ground }: { id: string; ground: Catchment }) {
   const { network, project, edit, optionPath, point } = useProject();
   const commit = (field: string) => (value: unknown) =>
-    void edit([{ op: "replace", path: `${optionPath}/catchments/${id}/${field}`, value }]);
+    void edit([{ op: "add", path: `${optionPath}/catchments/${id}/${field}`, value }]);
   const receivers = Object.entries(network?.nodes ?? {})
     .filter(([, node]) => node.kind !== "outfall")
     .sort((a, b) => a[1].name.localeCompare(b[1].name, undefined, { numeric: true }));
@@ -59,6 +60,29 @@ export function CatchmentCard({ id, ground }: { id: string; ground: Catchment })
         <p className="text-right text-[11px]">
           <button type="button" className="textlink" onClick={() => commit("time_of_entry")(null)}>
             as the project: {show(general, "minutes")} min
+          </button>
+        </p>
+      )}
+      {ground.method ? (
+        <>
+          <MethodInputs method={ground.method} commit={commit("method")} testId="own-method" />
+          <p className="text-right text-[11px]">
+            <button type="button" className="textlink" onClick={() => commit("method")(null)}>
+              as the project
+            </button>
+          </p>
+        </>
+      ) : (
+        <p className="flex justify-between py-[3px]">
+          Method
+          <button
+            type="button"
+            className="textlink"
+            title="give this catchment a method of its own"
+            onClick={() => commit("method")(project?.rain.runoff.method ?? { kind: "coefficient" })}
+            data-testid="give-method"
+          >
+            the project’s: {(project?.rain.runoff.method.kind ?? "coefficient").replace("_", " ")}
           </button>
         </p>
       )}

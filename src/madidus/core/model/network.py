@@ -7,6 +7,7 @@ from pydantic import Field, model_validator
 from .base import ElementId, Name, Part, Positive, Share
 from .links import Conduit, Link
 from .nodes import Inlet, Node, Storage
+from .runoff import Method
 
 __all__ = ["Catchment", "Network"]
 
@@ -19,6 +20,7 @@ class Catchment(Part):
     impervious: Share = Field(1.0, description="share of the area that is paved or roofed")
     node: ElementId | None = Field(None, description="the node that receives the runoff")
     time_of_entry: float | None = Field(None, ge=60, le=86_400, description="s")
+    method: Method | None = Field(None, description="of runoff; none is the project's")
     polygon: list[tuple[float, float]] = Field(default_factory=list, max_length=5000)
 
 

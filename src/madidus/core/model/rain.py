@@ -1,4 +1,4 @@
-"""Rainfall of the region, storm shapes and the ensemble; runoff values of the project."""
+"""Rainfall of the region, storm shapes and the ensemble."""
 
 import itertools
 from typing import Annotated, Literal, Self
@@ -6,10 +6,11 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from .base import Name, Part, Positive, Share
+from .runoff import Runoff
 
 __all__ = [
     "Alternating", "Bell", "Block", "Chicago", "Cumulative", "DepthTable", "Ensemble", "GrowthRow", "IntensityFormula",
-    "IntensityRow", "MassCurve", "Rain", "Rainfall", "RatioDepths", "Runoff", "Shape", "Triangle",
+    "IntensityRow", "MassCurve", "Rain", "Rainfall", "RatioDepths", "Shape", "Triangle",
 ]  # fmt: skip
 
 
@@ -192,17 +193,6 @@ class Ensemble(Part):
     durations: list[Annotated[float, Field(ge=1, le=14_400)]] = Field(default_factory=list, max_length=60)
     probabilities: list[Probability] = Field(default_factory=list, max_length=30)
     seasons: list[Season] = Field(default_factory=list, max_length=3)
-
-
-class Runoff(Part):
-    """Project values of the fixed-coefficient runoff; a catchment may give its own time of entry."""
-
-    summer_paved: Share = Field(0.75, description="runoff coefficient of paved ground in summer")
-    winter_paved: Share = Field(0.84, description="runoff coefficient of paved ground in winter")
-    summer_green: Share = Field(0.0, description="runoff coefficient of pervious ground in summer")
-    winter_green: Share = Field(0.0, description="runoff coefficient of pervious ground in winter")
-    creep: float = Field(0.0, ge=0, le=1, description="future growth of paved area, 0.1 = +10 % of it")
-    time_of_entry: float = Field(300.0, ge=60, le=86_400, description="s")
 
 
 class Rain(Part):

@@ -83,7 +83,8 @@ def green_ampt(
 ) -> tuple[np.ndarray, float | None]:
     """Excess in mm of each step, and the time (s) at which water first stands.
 
-    Green and Ampt 1911, with ponding under rain by Mein and Larson 1973. Capacity is K (1 + ψ Δθ / F). conductivity : K, mm/h; suction : ψ, mm; deficit : Δθ.
+    Green and Ampt 1911, with ponding under rain by Mein and Larson 1973. Capacity is K (1 + ψ Δθ / F).
+    conductivity : K, mm/h; suction : ψ, mm; deficit : Δθ.
     """
     head = suction * deficit
     total, excess, ponds = 0.0, np.zeros(len(intensity)), None

@@ -40,14 +40,16 @@ def nonlinear_reservoir(times, rate, outflow, depression, at):  # type: ignore[n
 
 @njit(cache=True, nogil=True)
 def kinematic_plane(times, rate, length, conveyance, depression, at):  # type: ignore[no-untyped-def]
-    """Flow per unit width (m2/s) at the foot of a plane at the times `at`: q = √S/n h^(5/3), from dry ground.
+    """At the times `at`: flow per unit width (m2/s) at the foot of a plane, and mean depth on it (m); float64[m, 2].
+
+    q = √S/n h^(5/3), from dry ground.
 
     conveyance : √S/n, m^(1/3)/s; depression : m that fills first. Upwind finite volumes with limited slopes: second
     order where the surface is smooth; steps by the Courant number.
     """
     cells = _CELLS
     dx = length / cells
-    h, kept = np.zeros(cells), np.zeros(len(at))
+    h, kept = np.zeros(cells), np.zeros((len(at), 2))
     face, slope = np.zeros(cells + 1), np.zeros(cells)
     stored, t, k = 0.0, times[0], 0
     for j in range(len(at)):
@@ -77,5 +79,6 @@ def kinematic_plane(times, rate, length, conveyance, depression, at):  # type: i
                 h[c] = max(h[c] + dt * (net - (face[c + 1] - face[c]) / dx), 0.0)
             t += dt
         edge = h[cells - 1] + 0.5 * slope[cells - 1]
-        kept[j] = conveyance * max(edge, 0.0) ** (5.0 / 3.0)
+        kept[j, 0] = conveyance * max(edge, 0.0) ** (5.0 / 3.0)
+        kept[j, 1] = h.mean() + stored
     return kept

@@ -19,7 +19,7 @@ export function Figures({
   flooded: boolean[];
   pipes: boolean;
 }) {
-  const { network, depths } = useProject();
+  const { network, depths, point } = useProject();
   const { nodes, ids, links, chainage, x, y, bottom } = frame;
   if (!network) return null;
   let last = -100;
@@ -38,7 +38,16 @@ export function Figures({
         const peak = worst(ids[i] ?? "");
         return (
           <g key={ids[i]} fontSize={10.5} textAnchor="middle">
-            <text x={c} y={y(top) - (flooded[i] ? 17 : 5)} fontSize={11} fontWeight={600}>
+            <text
+              x={c}
+              y={y(top) - (flooded[i] ? 17 : 5)}
+              fontSize={11}
+              fontWeight={600}
+              pointerEvents="auto"
+              className="cursor-pointer"
+              onClick={() => point({ element: ids[i] ?? null })}
+              data-testid={`section-name-${node.name}`}
+            >
               {node.name}
             </text>
             <g className="figure">

@@ -1,0 +1,117 @@
+"""How rain becomes runoff: losses, and the ways in which what is left runs to the node."""
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from .base import Part, Positive, Share
+
+__all__ = [
+    "Coefficient", "ContinuingLoss", "CurveNumberLoss", "GreenAmptLoss", "HortonLoss", "Loss", "Losses", "Method",
+    "Overland", "ProportionalLoss", "Runoff", "UnitHydrograph",
+]  # fmt: skip
+
+_Rate = Annotated[float, Field(ge=0, le=1000, description="mm/h")]
+_Depth = Annotated[float, Field(ge=0, le=500, description="mm")]
+_Roughness = Annotated[float, Field(gt=0, le=2, description="Manning's n of the surface")]
+
+
+class ProportionalLoss(Part):
+    kind: Literal["proportional"] = "proportional"
+    share: Share = Field(0.5, description="of the rain that is lost")
+
+
+class ContinuingLoss(Part):
+    """An initial loss, then a rate."""
+
+    kind: Literal["continuing"] = "continuing"
+    initial: _Depth = 10.0
+    continuing: _Rate = 2.5
+
+
+class HortonLoss(Part):
+    """Capacity falls from `initial` to `final` with the water taken in, and returns in dry spells."""
+
+    kind: Literal["horton"] = "horton"
+    initial: float = Field(75.0, gt=0, le=1000, description="mm/h")
+    final: float = Field(12.0, gt=0, le=1000, description="mm/h")
+    decay: float = Field(4.0, gt=0, le=100, description="per h")
+    recovery: float = Field(0.0, ge=0, le=100, description="per h, while no rain falls")
+
+    @model_validator(mode="after")
+    def _falls(self) -> Self:
+        if self.final >= self.initial:
+            raise ValueError("Horton loss: the final capacity must lie below the initial one; lower it")
+        return self
+
+
+class GreenAmptLoss(Part):
+    kind: Literal["green_ampt"] = "green_ampt"
+    conductivity: float = Field(6.5, gt=0, le=1000, description="mm/h, saturated")
+    suction: float = Field(110.0, ge=0, le=5000, description="mm at the wetting front")
+    deficit: Share = Field(0.25, description="of moisture, by volume")
+
+
+class CurveNumberLoss(Part):
+    kind: Literal["curve_number"] = "curve_number"
+    curve_number: float = Field(75.0, ge=20, le=100)
+    abstraction: Share = Field(0.2, description="initial abstraction over potential retention")
+
+
+Loss = Annotated[
+    ProportionalLoss | ContinuingLoss | HortonLoss | GreenAmptLoss | CurveNumberLoss, Field(discriminator="kind")
+]
+
+
+class Coefficient(Part):
+    """Fixed coefficients of paved and green ground by season; linear time–area over the time of entry."""
+
+    kind: Literal["coefficient"] = "coefficient"
+
+
+class Losses(Part):
+    """A wetting loss on paved ground, a loss on green ground; linear time–area over the time of entry."""
+
+    kind: Literal["losses"] = "losses"
+    paved_loss: _Depth = Field(1.0, description="mm that wet paved ground before it runs")
+    green: Loss = Field(default_factory=ContinuingLoss)
+
+
+class UnitHydrograph(Part):
+    """Curve number of the whole catchment and the dimensionless unit hydrograph."""
+
+    kind: Literal["unit_hydrograph"] = "unit_hydrograph"
+    curve_number: float = Field(85.0, ge=20, le=100)
+    abstraction: Share = Field(0.2, description="initial abstraction over potential retention")
+    concentration: float = Field(900.0, ge=60, le=172_800, description="s, time of concentration")
+    peak_factor: float = Field(484.0, ge=50, le=600, description="of the unit hydrograph; 484 is the standard one")
+
+
+class Overland(Part):
+    """Flow over the surface: a nonlinear reservoir or a kinematic plane for paved and for green ground."""
+
+    kind: Literal["overland"] = "overland"
+    form: Literal["reservoir", "plane"] = "reservoir"
+    length: Positive = Field(50.0, le=5000, description="m of flow over the surface")
+    slope: float = Field(0.02, gt=0, le=1)
+    paved_roughness: _Roughness = 0.015
+    green_roughness: _Roughness = 0.15
+    paved_store: _Depth = Field(1.0, description="mm of hollows in paved ground")
+    green_store: _Depth = Field(4.0, description="mm of hollows in green ground")
+    green: Loss = Field(default_factory=HortonLoss)
+    paved_over_green: Share = Field(0.0, description="of the runoff of paved ground that runs over green ground")
+
+
+Method = Annotated[Coefficient | Losses | UnitHydrograph | Overland, Field(discriminator="kind")]
+
+
+class Runoff(Part):
+    """The project's way from rain to runoff; a catchment may have its own method and time of entry."""
+
+    method: Method = Field(default_factory=Coefficient)
+    summer_paved: Share = Field(0.75, description="runoff coefficient of paved ground in summer")
+    winter_paved: Share = Field(0.84, description="runoff coefficient of paved ground in winter")
+    summer_green: Share = Field(0.0, description="runoff coefficient of pervious ground in summer")
+    winter_green: Share = Field(0.0, description="runoff coefficient of pervious ground in winter")
+    creep: float = Field(0.0, ge=0, le=1, description="future growth of paved area, 0.1 = +10 % of it")
+    time_of_entry: float = Field(300.0, ge=60, le=86_400, description="s")

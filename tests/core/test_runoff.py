@@ -1,0 +1,118 @@
+"""Runoff by every method: no water is made or lost, and methods meet where they must."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from madidus.core.model.network import Catchment
+from madidus.core.model.runoff import (
+    Coefficient,
+    ContinuingLoss,
+    CurveNumberLoss,
+    GreenAmptLoss,
+    HortonLoss,
+    Losses,
+    Overland,
+    ProportionalLoss,
+    Runoff,
+    UnitHydrograph,
+)
+from madidus.core.runoff.catchments import ground_of, inflows, yields
+from madidus.core.runoff.methods import Ground, excess_of, yield_of
+from tests.cases.build import identity, network
+
+LOSSES = [ProportionalLoss(), ContinuingLoss(), HortonLoss(recovery=0.5), GreenAmptLoss(), CurveNumberLoss()]
+METHODS = [
+    Coefficient(), UnitHydrograph(), UnitHydrograph(peak_factor=300, concentration=3000),
+    *(Losses(green=loss) for loss in LOSSES), *(Overland(green=loss) for loss in LOSSES),
+    Overland(form="plane"), Overland(form="plane", paved_over_green=0.6), Overland(paved_over_green=1.0),
+]  # fmt: skip
+
+
+@dataclass
+class Blocks:
+    times: np.ndarray
+    intensity: np.ndarray
+    season: str = "winter"
+
+
+def storm(*intensity: float, step: float = 300.0) -> Blocks:
+    return Blocks(np.arange(len(intensity) + 1) * step, np.array(intensity, float))
+
+
+@pytest.mark.parametrize("method", METHODS, ids=lambda m: m.model_dump_json()[:70])
+@settings(max_examples=15, deadline=None)
+@given(st.lists(st.floats(0, 150), min_size=2, max_size=12), st.floats(0, 1), st.floats(60, 3000))
+def test_rain_is_runoff_losses_and_what_is_left(method, intensity, paved, entry):
+    rain = storm(*intensity)
+    found = yield_of(Ground(method, paved, entry), Runoff(winter_green=0.3), rain)
+    fallen = sum(intensity) * 300 / 3.6e6
+    assert found.rain == pytest.approx(fallen, rel=1e-12, abs=1e-15)
+    assert found.runoff + found.lost + found.kept == pytest.approx(fallen, rel=1e-9, abs=1e-12)
+    assert min(found.lost, found.kept, found.flow.min()) > -1e-12
+    assert (np.diff(found.times) > 0).all()
+
+
+@pytest.mark.parametrize("method", [*METHODS[:9], Overland()], ids=lambda m: m.model_dump_json()[:50])
+def test_a_catchment_is_the_sum_of_its_parts(method):
+    rain = storm(10, 40, 90, 30, 5)
+    values = Runoff(winter_green=0.2)
+    whole = Ground(method, 0.35, 600.0)
+    at = np.linspace(0, 9000, 400)
+
+    def flow(ground: Ground) -> np.ndarray:
+        one = yield_of(ground, values, rain)
+        return np.interp(at, one.times, one.flow, right=0.0)
+
+    parts = sum(share * flow(ground) for ground, share in whole.parts())
+    assert parts == pytest.approx(flow(whole), rel=1e-6, abs=1e-3 * flow(whole).max())
+
+
+@pytest.mark.parametrize("loss", LOSSES, ids=lambda loss: loss.kind)
+def test_more_rain_leaves_more_and_no_loss_makes_water(loss):
+    light, heavy = storm(5, 20, 30, 10), storm(10, 40, 60, 20)
+    few, many = (excess_of(loss, rain.times, rain.intensity) for rain in (light, heavy))
+    assert (few >= 0).all()
+    assert (few <= light.intensity / 12 + 1e-12).all()
+    assert many.sum() >= few.sum()
+
+
+def test_ground_without_losses_gives_all_its_rain_by_every_method():
+    rain = storm(20, 60, 30)
+    none = ProportionalLoss(share=0)
+    for method in (Losses(paved_loss=0, green=none), UnitHydrograph(curve_number=100),
+                   Overland(paved_store=0, green_store=0, green=none)):  # fmt: skip
+        found = yield_of(Ground(method, 0.5, 300.0), Runoff(), rain)
+        assert found.runoff + found.kept == pytest.approx(found.rain, rel=1e-9)
+        assert found.kept < 0.02 * found.rain
+
+
+def test_roof_water_led_over_green_ground_is_partly_lost_there():
+    rain = storm(20, 60, 30)
+    straight, led = (
+        yield_of(Ground(Overland(paved_over_green=share), 0.5, 300.0), Runoff(), rain) for share in (0.0, 1.0)
+    )
+    assert led.runoff < straight.runoff
+    assert led.lost > straight.lost
+
+
+def test_a_catchment_of_its_own_method_stands_beside_the_projects():
+    own = UnitHydrograph(curve_number=90, concentration=600)
+    catchments = [
+        Catchment(name="a", area=1000, node=identity("m"), impervious=0.6),
+        Catchment(name="b", area=2000, node=identity("m"), method=own),
+        Catchment(name="c", area=3000),
+    ]
+    net = network({"m": {"kind": "manhole", "x": 0, "y": 0, "cover": 12, "invert": 10}}, {})
+    net = net.model_copy(update={"catchments": {identity(c.name): c for c in catchments}})
+    rain, values = storm(10, 50, 20), Runoff()
+    assert ground_of(catchments[1], values).method == own
+    total = inflows(net, values, rain)
+    volume = float(np.trapezoid(total.flow[:, 0], total.times))
+    parts = sum(one.runoff * sum(areas.values()) for one, areas in yields(net, values, rain))
+    alone = sum(c.area * yield_of(ground_of(c, values), values, rain).runoff for c in catchments[:2])
+    assert parts == pytest.approx(alone, rel=1e-9)
+    assert volume == pytest.approx(alone, rel=1e-9)

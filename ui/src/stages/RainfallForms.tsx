@@ -1,0 +1,141 @@
+import { useState } from "react";
+import { api, call } from "../api/client";
+import type { components } from "../api/schema";
+import { useProject } from "../document/store";
+import type { Rainfall } from "../document/types";
+import { NumberField } from "../primitives/NumberField";
+import { Rows } from "../primitives/Rows";
+
+type Formula = Extract<Rainfall, { kind: "formula" }>;
+type Ratio = Extract<Rainfall, { kind: "ratio" }>;
+type Table = Extract<Rainfall, { kind: "table" }>;
+type Fit = components["schemas"]["FitOut"];
+
+/** a/(t + b)^c for each return period. */
+export function FormulaForm({ formula }: { formula: Formula }) {
+  const { edit } = useProject();
+  return (
+    <div className="max-w-[520px]" data-testid="formula">
+      <p className="pb-2">
+        Mean intensity i = a / (t + b)<sup>c</sup> in mm/h, t in minutes. Source: {formula.source || "not stated"}.
+      </p>
+      <Rows
+        title="Formula by return period"
+        columns={[
+          { key: "return_period", label: "return period", quantity: "years" },
+          { key: "a", label: "a", quantity: "plain" },
+          { key: "b", label: "b", quantity: "plain" },
+          { key: "c", label: "c", quantity: "third" },
+        ]}
+        rows={formula.rows}
+        commit={(rows) => edit([{ op: "replace", path: "/rain/rainfall/rows", value: rows }])}
+      />
+    </div>
+  );
+}
+
+/** The 60-minute 5-year depth, its ratio to the 48-hour one, and growth factors. */
+export function RatioForm({ ratio }: { ratio: Ratio }) {
+  const { edit } = useProject();
+  const set = (field: string) => (value: unknown) =>
+    void edit([{ op: "replace", path: `/rain/rainfall/${field}`, value }]);
+  const periods = ratio.return_periods;
+  return (
+    <div className="max-w-[620px]" data-testid="ratio">
+      <div className="max-w-[280px]">
+        <NumberField
+          label="Depth in 60 min, 5 years"
+          value={ratio.depth}
+          quantity="rain"
+          commit={set("depth")}
+          testId="ratio-depth"
+        />
+        <NumberField label="Ratio r, 60 min to 48 h" value={ratio.ratio} quantity="third" commit={set("ratio")} />
+        <NumberField label="B per hour" value={ratio.b} quantity="plain" commit={set("b")} />
+      </div>
+      <Rows
+        title="Growth factors, by the 5-year depth of the same duration"
+        columns={[
+          { key: "depth", label: "depth", quantity: "rain" },
+          ...periods.map((period, j) => ({ key: `f${j}`, label: `${period} yr`, quantity: "third" as const })),
+        ]}
+        rows={ratio.growth.map((row) => ({
+          depth: row.depth,
+          ...Object.fromEntries(row.factors.map((factor, j) => [`f${j}`, factor])),
+        }))}
+        commit={(rows) =>
+          set("growth")(
+            rows.map((row) => {
+              const cells = row as unknown as Record<string, number>;
+              return { depth: cells.depth, factors: periods.map((_, j) => cells[`f${j}`]) };
+            }),
+          )
+        }
+      />
+      <p className="pt-1 text-[11px] text-ink3">
+        Between rows linear in depth, between columns linear in the logarithm of the return period; 5 years has the
+        factor 1. Outside the rows nothing is guessed: a storm there is refused. A two-parameter curve is an
+        idealisation of published depths: expect some per cent.
+      </p>
+    </div>
+  );
+}
+
+const RATIO: Ratio = {
+  kind: "ratio",
+  depth: 20,
+  ratio: 0.4,
+  b: 15,
+  return_periods: [1, 2, 10, 20, 50, 100],
+  growth: [
+    { depth: 20, factors: [0.64, 0.81, 1.24, 1.45, 1.73, 2.03] },
+    { depth: 30, factors: [0.68, 0.83, 1.22, 1.42, 1.7, 1.97] },
+  ],
+  source: "growth factors of England and Wales, rows of 20 and 30 mm",
+};
+const FORMULA: Formula = { kind: "formula", rows: [{ return_period: 10, a: 1500, b: 12, c: 0.85 }], source: "" };
+
+/** Other ways to state the region's rain, and a formula fitted to the table. */
+export function OtherRain({ rainfall }: { rainfall: Rainfall | null }) {
+  const { edit } = useProject();
+  const [fit, setFit] = useState<Fit | null>(null);
+  const use = (value: Rainfall) => {
+    setFit(null);
+    void edit([{ op: "replace", path: "/rain/rainfall", value }]);
+  };
+  const look = async (table: Table) => {
+    try {
+      setFit((await call(api.POST("/api/rain/fit", { body: table }))) as Fit);
+    } catch (error) {
+      useProject.setState({ notice: error instanceof Error ? error.message : String(error) });
+    }
+  };
+  const worst = fit ? Math.max(...fit.residuals.flat().map(Math.abs)) : 0;
+  return (
+    <p className="flex flex-wrap items-baseline gap-4 pt-2">
+      {rainfall?.kind === "table" && (
+        <button type="button" className="textlink" onClick={() => look(rainfall)} data-testid="fit">
+          fit a formula to the table
+        </button>
+      )}
+      {fit && (
+        <span data-testid="fit-found">
+          a/(t+b)^c lies within {(worst * 100).toFixed(1)} % of every depth{" "}
+          <button type="button" className="textlink" onClick={() => use(fit.formula as Formula)}>
+            use it
+          </button>
+        </span>
+      )}
+      {rainfall?.kind !== "formula" && (
+        <button type="button" className="textlink" onClick={() => use(FORMULA)} data-testid="use-formula">
+          type a formula
+        </button>
+      )}
+      {rainfall?.kind !== "ratio" && (
+        <button type="button" className="textlink" onClick={() => use(RATIO)} data-testid="use-ratio">
+          60-minute depth and ratio
+        </button>
+      )}
+    </p>
+  );
+}
