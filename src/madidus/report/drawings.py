@@ -50,8 +50,14 @@ def _top(node: Node) -> float:
     return node.invert + 1.0 if node.ground is None else node.ground
 
 
-def section_svg(network: Network, path: list[str], level: dict[str, float], width: float = 700.0) -> str:
-    """Covers, pipes and the highest water along a path of links; `level` by node id, m."""
+def section_svg(
+    network: Network,
+    path: list[str],
+    level: dict[str, float],
+    read_in: tuple[float, str] = (1.0, "m"),
+    width: float = 700.0,
+) -> str:
+    """Covers, pipes and the highest water along a path of links; `level` by node id, m. read_in : factor and unit."""
     pipes = [network.links[i] for i in path]
     lengths = [p.length if isinstance(p, Conduit) else 3.0 for p in pipes]
     chainage = np.concatenate([[0.0], np.cumsum(lengths)])
@@ -71,10 +77,12 @@ def section_svg(network: Network, path: list[str], level: dict[str, float], widt
         )
 
     parts = []
-    for z in np.arange(np.ceil(low), high, 1.0):
-        y = at(0, z)[1]
+    factor, unit = read_in
+    step = next(s for s in (1.0, 2.0, 5.0, 10.0, 50.0, 500.0) if (high - low) * factor / s < 12)
+    for shown in np.arange(np.ceil(low * factor / step) * step, high * factor, step):
+        y = at(0, shown / factor)[1]
         parts.append(f'<line x1="34" x2="{width - 10}" y1="{y:.1f}" y2="{y:.1f}" stroke="#D5CCB8" stroke-width="0.5"/>')
-        parts.append(f'<text x="4" y="{y + 3:.1f}" font-size="8">{z:.1f}</text>')
+        parts.append(f'<text x="4" y="{y + 3:.1f}" font-size="8">{shown:g} {unit}</text>')
     for k, pipe in enumerate(pipes):
         if isinstance(pipe, Conduit):
             a, b, d = pipe.upstream_invert, pipe.downstream_invert, pipe.height

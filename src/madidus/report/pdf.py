@@ -1,7 +1,6 @@
 """The report for the approving authority."""
 
 from pathlib import Path
-from types import SimpleNamespace
 from typing import Any
 
 import numpy as np
@@ -12,10 +11,12 @@ from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.hydraulics.constants import SOLVER_VERSION
 from ..core.model.project import Project
+from ..core.model.runoff import Coefficient, Losses, UnitHydrograph
 from ..core.verdict import judge
 from .drawings import plan_svg, section_svg
 from .order import main_path
 from .schedules import findings_sheet, result_sheets, schedules
+from .units import Units
 
 __all__ = ["report_pdf"]
 
@@ -25,6 +26,25 @@ def _refuse(url: str, *_: Any, **__: Any) -> dict[str, Any]:
     raise ValueError(f"the report fetches nothing: {url}")
 
 
+def _runoff(project: Project) -> str:
+    """The project's way from rain to runoff, in words; and which catchments have their own."""
+    values = project.rain.runoff
+    method = values.method
+    if isinstance(method, Coefficient):
+        said = (
+            f"fixed coefficients (paved {values.summer_paved:g} in summer, {values.winter_paved:g} in winter) with a "
+            "linear time of entry"
+        )
+    elif isinstance(method, Losses):
+        said = f"losses ({method.green.kind.replace('_', ' ')} on green ground) with a linear time of entry"
+    elif isinstance(method, UnitHydrograph):
+        said = f"curve number {method.curve_number:g} and the dimensionless unit hydrograph"
+    else:
+        said = f"overland flow ({method.form}), {method.green.kind.replace('_', ' ')} losses on green ground"
+    own = sum(catchment.method is not None for catchment in project.option.network.catchments.values())
+    return said + (f"; {own} catchments by a method of their own" if own else "")
+
+
 def report_pdf(project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures]) -> bytes:
     """Verdicts, method, plan, long section, schedules, results by return period in flow order, storms."""
     verdicts = judge(project.brief.criteria, plan.network, plan.storms, figures)
@@ -32,7 +52,7 @@ def report_pdf(project: Project, fingerprint: str, plan: Plan, figures: dict[str
     if figures:
         highest = np.array([f.level for f in figures.values()]).max(axis=0)
         level = {id_: float(highest[i]) for i, id_ in enumerate(plan.nodes) if np.isfinite(highest[i])}
-    values = project.rain.runoff
+    units = Units(project)
     environment = Environment(loader=FileSystemLoader(Path(__file__).parent), autoescape=True)
     html = environment.get_template("report.html").render(
         project=project, fingerprint=fingerprint, plan=plan, network=plan.network, figures=figures, verdicts=verdicts,
@@ -40,9 +60,10 @@ def report_pdf(project: Project, fingerprint: str, plan: Plan, figures: dict[str
         labels={s.key: s.label for s in plan.storms}, solver=SOLVER_VERSION,
         balance=max((abs(f.summary["balance_error"]) for f in figures.values()), default=0.0),
         source=getattr(project.rain.rainfall, "source", ""),
-        runoff=SimpleNamespace(summary_text=f"{values.summer_paved:g} in summer, {values.winter_paved:g} in winter"),
-        plan_drawing=plan_svg(project), section_drawing=section_svg(plan.network, main_path(plan.network), level),
-        sheets=[*schedules(project), findings_sheet(project), *result_sheets(plan, figures)],
+        runoff=_runoff(project), margin=lambda v: "{:+.3f} {}".format(*units.margin(v.governing.value, v.unit)),
+        plan_drawing=plan_svg(project),
+        section_drawing=section_svg(plan.network, main_path(plan.network), level, units.figure(1.0, "m")),
+        sheets=[units.sheet(s) for s in (*schedules(project), findings_sheet(project), *result_sheets(plan, figures))],
     )  # fmt: skip
     content: bytes = HTML(string=html, url_fetcher=_refuse).write_pdf()
     return content

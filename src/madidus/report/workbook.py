@@ -9,6 +9,7 @@ from ..core.figures import Figures
 from ..core.model.project import Project
 from ..core.verdict import judge
 from .schedules import Sheet, result_sheets, schedules
+from .units import Units
 
 __all__ = ["workbook"]
 
@@ -16,10 +17,12 @@ __all__ = ["workbook"]
 def workbook(project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures]) -> bytes:
     """One sheet for the verdicts, one for each schedule, two for each return period, one for the storms."""
     verdicts = judge(project.brief.criteria, plan.network, plan.storms, figures)
+    units = Units(project)
     first = Sheet(
         "Verdicts",
         ["Criterion", "Verdict", "Margin", "Unit", "Governing storm", "Element", "Storms in", "Fingerprint"],
-        [[v.criterion.name, v.state, v.governing.value if v.governing else "", v.unit, v.storm or "",
+        [[v.criterion.name, v.state, *(units.margin(v.governing.value, v.unit) if v.governing else ("", v.unit)),
+          v.storm or "",
           plan.network.label(v.governing.element) if v.governing else "", f"{v.seen} of {v.due}", fingerprint[:12]]
          for v in verdicts],
     )  # fmt: skip
@@ -29,7 +32,7 @@ def workbook(project: Project, fingerprint: str, plan: Plan, figures: dict[str, 
         buffer, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}
     ) as book:
         bold, number = book.add_format({"bold": True, "bottom": 1}), book.add_format({"num_format": "0.000"})
-        for sheet in [first, *schedules(project), *result_sheets(plan, figures)]:
+        for sheet in [first, *(units.sheet(s) for s in (*schedules(project), *result_sheets(plan, figures)))]:
             page = book.add_worksheet("".join(c for c in sheet.title if c not in "[]:*?/\\")[:31])
             page.write_row(0, 0, sheet.header, bold)
             page.freeze_panes(1, 1)

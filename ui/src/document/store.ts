@@ -2,6 +2,7 @@ import { create } from "zustand";
 import { type Answer, api, call, type Finding, Problem, type ProjectState } from "../api/client";
 import { StormSeries } from "./series";
 import { type Network, type Project, shownOption } from "./types";
+import { readIn } from "./units";
 
 export type Change = { op: "replace" | "add" | "remove"; path: string; value?: unknown };
 export type Cursor = { element: string | null; storm: string | null; moment: number; rule: number };
@@ -49,6 +50,7 @@ export const useProject = create<State>((set, get) => {
   function take(state: ProjectState) {
     const project = state.document as unknown as Project;
     const option = shownOption(project);
+    readIn(project.units, project.flow_unit);
     set({
       id: state.id,
       project,

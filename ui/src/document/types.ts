@@ -232,6 +232,8 @@ export type Mappings = {
 };
 export type Project = {
   name: string;
+  units: "metric" | "us";
+  flow_unit: string | null;
   brief: { author: string; client: string; criteria: Criterion[] };
   rain: { rainfall: Rainfall | null; place: string | null; ensemble: Ensemble; runoff: Runoff };
   run: RunControl;

@@ -1,5 +1,7 @@
+import type { ChangeEvent } from "react";
 import { NavLink } from "react-router";
 import { useProject } from "../document/store";
+import { FLOW_UNITS } from "../document/units";
 
 /** Stages are places, not steps: every one is reachable always. */
 export function StageRail() {
@@ -64,11 +66,45 @@ export function StageRail() {
           </NavLink>
         ))}
       </div>
-      <p className="mt-auto px-2 pb-3 text-[11px] leading-4 text-ink3">
-        Units
-        <br />
-        <b className="font-semibold text-ink">m, L/s</b>
-      </p>
+      <Units />
     </nav>
+  );
+}
+
+/** In which units everything is read and typed; what is kept, and every result, stays the same. */
+function Units() {
+  const { project, edit } = useProject();
+  if (!project) return null;
+  const set = (field: string) => (event: ChangeEvent<HTMLSelectElement>) =>
+    void edit([{ op: "add", path: `/${field}`, value: event.target.value || null }]);
+  const look = "w-full bg-transparent text-[11px] font-semibold text-ink";
+  return (
+    <div className="mt-auto px-1 pb-2 text-[11px] leading-4 text-ink3">
+      <span className="px-1">Units</span>
+      <select
+        className={look}
+        aria-label="system of units"
+        value={project.units}
+        onChange={set("units")}
+        data-testid="units"
+      >
+        <option value="metric">m, mm</option>
+        <option value="us">ft, in</option>
+      </select>
+      <select
+        className={look}
+        aria-label="unit of flow"
+        value={project.flow_unit ?? ""}
+        onChange={set("flow_unit")}
+        data-testid="flow-unit"
+      >
+        <option value="">{project.units === "us" ? "ft³/s" : "L/s"}</option>
+        {Object.entries(FLOW_UNITS).map(([key, rule]) => (
+          <option key={key} value={key}>
+            {rule.unit}
+          </option>
+        ))}
+      </select>
+    </div>
   );
 }

@@ -81,7 +81,9 @@ export function StormMatrix({
               const governs = verdict?.storm === storm.key;
               const picked = cursor.storm === storm.key;
               const shown = margin ? showMargin(margin[0], verdict?.unit ?? "m") : null;
-              const text = shown ? `${shown.text}${shown.unit === "mm" ? " mm" : ""}` : "";
+              const text = shown
+                ? `${shown.text}${shown.unit === "mm" || shown.unit === "in" ? ` ${shown.unit}` : ""}`
+                : "";
               return (
                 <g
                   key={storm.key}

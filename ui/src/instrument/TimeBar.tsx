@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { useProject } from "../document/store";
-import { clock, show } from "../document/units";
+import { clock, show, unitOf } from "../document/units";
 import { StormMatrix } from "./StormMatrix";
 import { useWidth } from "./useWidth";
 
@@ -193,7 +193,8 @@ function Trace({
         fontSize={10.5}
         fill="var(--color-ink2)"
       >
-        rain, {storm?.depth.toFixed(1)} mm, peak {peakRain.toFixed(0)} mm/h
+        rain, {show(storm?.depth, "rain")} {unitOf("rain")}, peak{" "}
+        {show(peakRain, "rate", unitOf("rate") === "mm/h" ? 0 : 2)} {unitOf("rate")}
       </text>
       <polygon points={`${x(0)},${base} ${line} ${x(series.end)},${base}`} fill="var(--color-water1)" />
       <polyline points={line} fill="none" stroke="var(--color-water5)" strokeWidth={1.5} />
@@ -202,7 +203,7 @@ function Trace({
           <line x1={8} x2={right} y1={y(limit)} y2={y(limit)} stroke="var(--color-ink)" strokeDasharray="7 2 1.5 2" />
           <path d={`M${right - 4} ${y(limit) - 5}h7l-3.5 5z`} />
           <text x={right - 8} y={y(limit) - 4} fontSize={10.5} textAnchor="end">
-            permitted {show(limit, "flow")} L/s
+            permitted {show(limit, "flow")} {unitOf("flow")}
           </text>
         </g>
       )}
@@ -233,7 +234,7 @@ function Trace({
         textAnchor={x(cursor.moment) > right - 110 ? "end" : "start"}
         fill="var(--color-water5)"
       >
-        outflow {show(now, "flow")} L/s
+        outflow {show(now, "flow")} {unitOf("flow")}
       </text>
     </svg>
   );

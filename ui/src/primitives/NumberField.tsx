@@ -18,18 +18,19 @@ export function NumberField({
   /** In a table: the label is read out but not drawn, and the unit stands in the heading. */
   bare?: boolean;
 }) {
-  const [text, setText] = useState(show(value, quantity));
+  const shown = show(value, quantity);
+  const [text, setText] = useState(shown);
   const [bad, setBad] = useState(false);
   // the answer to an earlier edit must not wipe what is being typed
   const typing = useRef(false);
   useEffect(() => {
     if (typing.current) return;
-    setText(show(value, quantity));
+    setText(shown);
     setBad(false);
-  }, [value, quantity]);
+  }, [shown]);
   const finish = () => {
     typing.current = false;
-    if (text === show(value, quantity)) return;
+    if (text === shown) return;
     const typed = parse(text, quantity);
     setBad(typed === null);
     if (typed !== null && typed !== value) commit(typed);
@@ -46,7 +47,7 @@ export function NumberField({
           aria-label={label || quantity}
           aria-invalid={bad}
           data-testid={testId}
-          title={bad ? `“${text}” is no number; type one like ${show(value, quantity)}` : undefined}
+          title={bad ? `“${text}” is no number; type one like ${shown}` : undefined}
           onChange={(e) => {
             typing.current = true;
             setText(e.target.value);
@@ -56,7 +57,7 @@ export function NumberField({
             if (e.key === "Enter") finish();
             if (e.key === "Escape") {
               typing.current = false;
-              setText(show(value, quantity));
+              setText(shown);
               setBad(false);
             }
           }}

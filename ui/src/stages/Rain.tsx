@@ -1,7 +1,8 @@
 import { type ClipboardEvent, useState } from "react";
-import { readBlock, readDepthTable, readNumber } from "../document/block";
+import { readBlock, readDepthTable } from "../document/block";
 import { type Change, useProject } from "../document/store";
 import type { Rainfall } from "../document/types";
+import { parse, unitOf } from "../document/units";
 import { useWidth } from "../instrument/useWidth";
 import { NumberField } from "../primitives/NumberField";
 import { EnsembleFields } from "./EnsembleFields";
@@ -53,7 +54,7 @@ function Table({ table }: { table: DepthTable }) {
     const depths = table.depths.map((row) => [...row]);
     for (const [di, cells] of block.entries())
       for (const [dj, cell] of cells.entries()) {
-        const [row, value] = [depths[i + di], readNumber(cell)];
+        const [row, value] = [depths[i + di], parse(cell.replace(/[\s\u00a0]/g, ""), "rain")];
         if (!row || j + dj >= row.length || value === null) {
           useProject.setState({
             notice: `the pasted block does not fit: “${cell}” would go to row ${i + di + 1}, column ${j + dj + 1}; nothing was changed`,
@@ -66,7 +67,7 @@ function Table({ table }: { table: DepthTable }) {
   };
   return (
     <>
-      <table className="mt-2 w-full text-right" aria-label="Rainfall depths in mm">
+      <table className="mt-2 w-full text-right" aria-label={`Rainfall depths in ${unitOf("rain")}`}>
         <thead>
           <tr className="border-b border-ink">
             <th className="whitespace-nowrap py-1 text-left font-semibold">yr \ min</th>
@@ -101,12 +102,18 @@ function Table({ table }: { table: DepthTable }) {
         </tbody>
       </table>
       <p className="pt-1 text-[11px] text-ink3">
-        mm; dot: used by a storm. Source: {table.source || "not stated"}. Between rows: linear in log depth over log
-        duration and log return period. A block from a spreadsheet may be pasted into any cell.
+        {unitOf("rain")}; dot: used by a storm. Source: {table.source || "not stated"}. Between rows: linear in log
+        depth over log duration and log return period. A block from a spreadsheet may be pasted into any cell.
       </p>
     </>
   );
 }
+
+/** A pasted table is in the unit that depths are read in. */
+const inMillimetres = (found: ReturnType<typeof readDepthTable>) =>
+  typeof found === "string"
+    ? found
+    : { ...found, depths: found.depths.map((row) => row.map((d) => parse(String(d), "rain") ?? d)) };
 
 /** A whole table from a spreadsheet, headings and all: how a new place begins. */
 function PasteTable({ fresh }: { fresh: boolean }) {
@@ -114,7 +121,7 @@ function PasteTable({ fresh }: { fresh: boolean }) {
   const [asked, setOpen] = useState(false);
   const open = asked || fresh;
   const [text, setText] = useState("");
-  const found = text.trim() ? readDepthTable(text) : null;
+  const found = text.trim() ? inMillimetres(readDepthTable(text)) : null;
   if (!open)
     return (
       <button
@@ -130,7 +137,7 @@ function PasteTable({ fresh }: { fresh: boolean }) {
     <div className="mt-2 border-t border-rule pt-2">
       <label className="block">
         <b className="font-semibold">Paste a depth table:</b> first row durations in min, first column return periods in
-        years, depths in mm
+        years, depths in {unitOf("rain")}
         <textarea
           className="figure mt-1 block h-24 w-full bg-hi p-1"
           value={text}
@@ -190,15 +197,17 @@ function Curves({
   const [first, last] = [table.durations[0] ?? 1, table.durations[table.durations.length - 1] ?? 1];
   const x = (d: number) => 40 + (Math.log(d / first) / Math.log(last / first)) * (width - 120);
   const y = (mm: number) => 8 + (1 - Math.log(mm / low) / Math.log(top / low)) * (height - 30);
-  const marks = [5, 10, 20, 50, 100, 200].filter((m) => m > low && m < top);
+  const marks = [0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200]
+    .map((shown) => ({ shown, mm: parse(String(shown), "rain") ?? shown }))
+    .filter(({ mm }) => mm > low && mm < top);
   const uplifted = storms.filter((s) => s.allowance > 0 && s.season === storms[0]?.season);
   return (
     <svg width={width} height={height} role="img" aria-label="Depth by duration and return period">
-      {marks.map((m) => (
-        <g key={m}>
-          <line x1={40} x2={width - 80} y1={y(m)} y2={y(m)} stroke="var(--color-rule)" />
-          <text x={34} y={y(m) + 4} fontSize={10.5} textAnchor="end" className="figure">
-            {m}
+      {marks.map(({ shown, mm }) => (
+        <g key={shown}>
+          <line x1={40} x2={width - 80} y1={y(mm)} y2={y(mm)} stroke="var(--color-rule)" />
+          <text x={34} y={y(mm) + 4} fontSize={10.5} textAnchor="end" className="figure">
+            {shown}
           </text>
         </g>
       ))}

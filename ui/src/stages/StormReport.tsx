@@ -2,7 +2,7 @@ import { useEffect, useState } from "react";
 import { api, call } from "../api/client";
 import type { components } from "../api/schema";
 import { useProject } from "../document/store";
-import { clock, show } from "../document/units";
+import { clock, show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
 
 type Report = components["schemas"]["StormReport"];
@@ -25,7 +25,7 @@ export function StormReport({ storm }: { storm: string }) {
   }, [id, storm, version]);
   if (!report) return null;
   const volume = (name: string, value: number, note?: string) =>
-    value !== 0 && <Figure label={name} value={show(value, "volume")} unit="m³" note={note ?? ""} />;
+    value !== 0 && <Figure label={name} value={show(value, "volume")} unit={unitOf("volume")} note={note ?? ""} />;
   return (
     <section
       aria-label="Storm report"
@@ -58,7 +58,7 @@ export function StormReport({ storm }: { storm: string }) {
         <Figure
           label="Flow turns back"
           value={show(report.flow_oscillation, "flow", 2)}
-          unit="L/s"
+          unit={unitOf("flow")}
           note={report.flow_oscillation_at}
         />
         <Figure

@@ -1,6 +1,6 @@
 import { useProject } from "../document/store";
 import type { RunControl } from "../document/types";
-import { show } from "../document/units";
+import { show, unitOf } from "../document/units";
 import { StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
 import { Tick } from "../primitives/Choice";
@@ -67,7 +67,7 @@ export function Storms() {
             <tr className="border-b border-ink text-left text-ink3">
               <th className="font-normal">Storm</th>
               <th className="text-right font-normal">Balance</th>
-              <th className="text-right font-normal">Zig-zag mm</th>
+              <th className="text-right font-normal">Zig-zag {unitOf("sharp")}</th>
               <th className="text-right font-normal">Steps</th>
               <th className="text-right font-normal">Ends h</th>
             </tr>
@@ -83,7 +83,7 @@ export function Storms() {
                   <b className="font-semibold">{s.label}</b>
                 </td>
                 <td className="figure text-right">{s.balance_error?.toExponential(0).replace("-", "−")}</td>
-                <td className="figure text-right">{((s.oscillation ?? 0) * 1000).toFixed(1)}</td>
+                <td className="figure text-right">{show(s.oscillation ?? 0, "sharp")}</td>
                 <td className="figure text-right">{s.steps}</td>
                 <td className="figure text-right">{((s.end_time ?? 0) / 3600).toFixed(1)}</td>
               </tr>

@@ -1,5 +1,5 @@
 import { useProject } from "../document/store";
-import { show } from "../document/units";
+import { show, unitOf } from "../document/units";
 import { StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
 import { flowOrder } from "../views/flowOrder";
@@ -65,7 +65,7 @@ export function VerdictStage() {
               <th className="font-normal">Governing storm</th>
               <th className="text-right font-normal">Peak m</th>
               <th className="text-right font-normal">To cover m</th>
-              <th className="pr-3 text-right font-normal">Flood m³</th>
+              <th className="pr-3 text-right font-normal">Flood {unitOf("volume")}</th>
             </tr>
           </thead>
           <tbody>
@@ -90,7 +90,9 @@ export function VerdictStage() {
                     </td>
                     <td className="text-ink2">{label(worst?.outflow_storm ?? worst?.level_storm)}</td>
                     <td className="figure text-right">
-                      {node.kind === "outfall" ? `${show(worst?.outflow, "flow")} L/s` : show(worst?.level, "level", 2)}
+                      {node.kind === "outfall"
+                        ? `${show(worst?.outflow, "flow")} ${unitOf("flow")}`
+                        : show(worst?.level, "level", 2)}
                     </td>
                     <td
                       className={`figure text-right ${spare !== null && spare < 0 ? "font-semibold text-madder" : ""}`}

@@ -1,6 +1,6 @@
 import { useProject } from "../document/store";
 import type { Catchment } from "../document/types";
-import { show } from "../document/units";
+import { show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
 import { NumberField } from "../primitives/NumberField";
 import { MethodInputs } from "./MethodInputs";
@@ -86,7 +86,7 @@ export function CatchmentCard({ id, ground }: { id: string; ground: Catchment })
           </button>
         </p>
       )}
-      <Figure label="Paved area" value={show(ground.area * ground.impervious, "area")} unit="m²" />
+      <Figure label="Paved area" value={show(ground.area * ground.impervious, "area")} unit={unitOf("area")} />
     </>
   );
 }
@@ -99,7 +99,7 @@ export function DrainsHere({ id }: { id: string }) {
   const area = here.reduce((sum, [, ground]) => sum + ground.area, 0);
   return (
     <>
-      <Figure label="Drains here" value={show(area, "area")} unit="m²" />
+      <Figure label="Drains here" value={show(area, "area")} unit={unitOf("area")} />
       <p className="text-right text-[11px]">
         {here.map(([key, ground]) => (
           <button key={key} type="button" className="textlink ml-2" onClick={() => point({ element: key })}>

@@ -1,7 +1,7 @@
 import { ladderOf } from "../document/parts";
 import { type Change, useProject } from "../document/store";
 import { type Channel, type Conduit, depthOf, heightOf, type Pipe, type Trench, topOf } from "../document/types";
-import { show } from "../document/units";
+import { show, unitOf } from "../document/units";
 import { Choice } from "../primitives/Choice";
 import { Figure } from "../primitives/Figure";
 import { NumberField } from "../primitives/NumberField";
@@ -49,8 +49,10 @@ function Ladder({ pipe, commit }: { pipe: Pipe; commit: (field: string) => (valu
                 stroke={chosen ? "var(--color-hi)" : "var(--color-ink)"}
               />
             </svg>
-            <span className="figure">{Math.round(size * 1000)}</span>
-            <span className={`figure text-[11px] ${chosen ? "" : "text-ink3"}`}>{show(capacity, "flow", 0)}</span>
+            <span className="figure">{show(size, "diameter")}</span>
+            <span className={`figure text-[11px] ${chosen ? "" : "text-ink3"}`}>
+              {show(capacity, "flow", unitOf("flow") === "L/s" ? 0 : 1)}
+            </span>
           </button>
         );
       })}
@@ -129,7 +131,7 @@ export function ConduitInputs({ id, run }: { id: string; run: Conduit }) {
         <Figure
           label="Capacity running full"
           value={show((fullBore(run.section, run.roughness, gradient) ?? 0) * run.barrels, "flow")}
-          unit="L/s"
+          unit={unitOf("flow")}
         />
       )}
       {run.kind !== "pipe" && <Figure label="Bank above bed" value={show(depthOf(run), "length")} unit="m" />}

@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { api, call } from "../api/client";
 import { useProject } from "../document/store";
-import { show } from "../document/units";
+import { show, unitOf } from "../document/units";
 
 type Curve = { head: number[]; flow: number[]; of: string };
 
@@ -43,14 +43,15 @@ export function Duty({ id }: { id: string }) {
   return (
     <figure className="mt-2" data-testid="duty">
       <figcaption className="text-[11px] text-ink3">
-        {curve.of} m over flow L/s; ring: the most of all storms{Number.isFinite(now) ? ", dot: now" : ""}
+        {curve.of} {unitOf("length")} over flow {unitOf("flow")}; ring: the most of all storms
+        {Number.isFinite(now) ? ", dot: now" : ""}
       </figcaption>
       <svg width={width} height={height} role="img" aria-label="rating curve with the worst duty point">
         <line x1={left} x2={left} y1={6} y2={height - bottom} stroke="var(--color-ink)" />
         <line x1={left} x2={width - 4} y1={height - bottom} y2={height - bottom} stroke="var(--color-ink)" />
         {[low, high].map((h) => (
           <text key={h} x={left - 4} y={y(h) + 4} fontSize={10.5} textAnchor="end" className="figure">
-            {h.toFixed(1)}
+            {show(h, "length", 1)}
           </text>
         ))}
         <text x={width - 6} y={height - 3} fontSize={10.5} textAnchor="end" className="figure">

@@ -1,7 +1,7 @@
 import { LINK_KINDS } from "../document/elements";
 import { useProject } from "../document/store";
 import { isConduit, type NetLink } from "../document/types";
-import { show } from "../document/units";
+import { show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
 import { ByDuration } from "./ByDuration";
 import { ConduitInputs } from "./ConduitInputs";
@@ -33,15 +33,22 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
         </>
       )}
       <h3 className="mt-2 border-t border-rule pt-1 font-semibold">Peaks</h3>
-      <Figure label="Flow" value={show(worst?.flow, "flow")} unit="L/s" note={storm(worst?.flow_storm)} />
+      <Figure label="Flow" value={show(worst?.flow, "flow")} unit={unitOf("flow")} note={storm(worst?.flow_storm)} />
       {old && worst && Math.abs(old.flow - worst.flow) > 5e-5 && (
         <p className="text-right text-[11px] text-ink3">
-          was <span className="figure">{show(old.flow, "flow")}</span> L/s
+          was <span className="figure">{show(old.flow, "flow")}</span> {unitOf("flow")}
         </p>
       )}
-      {worst?.speed != null && <Figure label="Speed" value={show(worst.speed, "speed")} unit="m/s" note="" />}
+      {worst?.speed != null && (
+        <Figure label="Speed" value={show(worst.speed, "speed")} unit={unitOf("speed")} note="" />
+      )}
       {worst?.spare != null && (
-        <Figure label="Below soffit" value={show(worst.spare, "length")} unit="m" note={storm(worst.spare_storm)} />
+        <Figure
+          label="Below soffit"
+          value={show(worst.spare, "length")}
+          unit={unitOf("length")}
+          note={storm(worst.spare_storm)}
+        />
       )}
       <Hydrograph column={`flow:${id}`} quantity="flow" label="Flow" />
       <ByDuration id={id} />

@@ -1,7 +1,7 @@
 import { areaOf } from "../document/course";
 import { useProject } from "../document/store";
 import type { NetNode } from "../document/types";
-import { show } from "../document/units";
+import { show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
 import { ByDuration } from "./ByDuration";
 import { DrainsHere } from "./CatchmentCard";
@@ -36,27 +36,41 @@ export function NodeCard({ id, node }: { id: string; node: NetNode }) {
         note={
           node.kind === "outfall"
             ? `tail water: ${node.tail_water.kind}`
-            : `${(node.cover - node.invert).toFixed(2)} m deep`
+            : `${show(node.cover - node.invert, "length")} ${unitOf("length")} deep`
         }
       />
       <NodeInputs id={id} node={node} />
       {answer?.nodes[id] && node.kind === "basin" && (
-        <Figure label="Base" value={show(areaOf(node.base), "area")} unit="m²" />
+        <Figure label="Base" value={show(areaOf(node.base), "area")} unit={unitOf("area")} />
       )}
       {node.kind !== "outfall" && <DrainsHere id={id} />}
       <h3 className="mt-2 border-t border-rule pt-1 font-semibold">Peaks</h3>
       {node.kind === "outfall" ? (
-        <Figure label="Outflow" value={show(worst?.outflow, "flow")} unit="L/s" note={storm(worst?.outflow_storm)} />
+        <Figure
+          label="Outflow"
+          value={show(worst?.outflow, "flow")}
+          unit={unitOf("flow")}
+          note={storm(worst?.outflow_storm)}
+        />
       ) : (
         <>
-          <Figure label="Level" value={show(worst?.level, "level")} unit="m" note={storm(worst?.level_storm)} />
+          <Figure
+            label="Level"
+            value={show(worst?.level, "level")}
+            unit={unitOf("length")}
+            note={storm(worst?.level_storm)}
+          />
           {old && worst && Math.abs(old.level - worst.level) > 5e-4 && (
             <p className="text-right text-[11px] text-ink3">
-              was <span className="figure">{show(old.level, "level")}</span> m
+              was <span className="figure">{show(old.level, "level")}</span> {unitOf("level")}
             </p>
           )}
-          <Figure label="Below cover" value={show(worst ? node.cover - worst.level : null, "length")} unit="m" />
-          <Figure label="Flooded" value={show(worst?.flooded, "volume")} unit="m³" />
+          <Figure
+            label="Below cover"
+            value={show(worst ? node.cover - worst.level : null, "length")}
+            unit={unitOf("length")}
+          />
+          <Figure label="Flooded" value={show(worst?.flooded, "volume")} unit={unitOf("volume")} />
           <Hydrograph column={`level:${id}`} quantity="level" label="Level" limit={node.cover} />
         </>
       )}

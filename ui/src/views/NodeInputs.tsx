@@ -10,7 +10,7 @@ import {
   type Shaft,
   type Store,
 } from "../document/types";
-import { show } from "../document/units";
+import { show, unitOf } from "../document/units";
 import { Choice, Tick } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
 import { Rows } from "../primitives/Rows";
@@ -72,7 +72,7 @@ function Listed({ id, shaft, commit }: { id: string; shaft: Manhole; commit: (va
         "none suits"
       ) : (
         <button type="button" className="textlink" onClick={() => commit(ring)} data-testid="take-ring">
-          {show(ring, "diameter")} mm
+          {show(ring, "diameter")} {unitOf("diameter")}
         </button>
       )}
     </p>

@@ -2,7 +2,7 @@ import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useProject } from "../document/store";
 import type { Defaults, Parts } from "../document/types";
-import { parse, show } from "../document/units";
+import { parse, show, unitOf } from "../document/units";
 import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
 import { Page } from "../primitives/Page";
@@ -33,7 +33,8 @@ export function PartsPage() {
           <section aria-label="Pipes">
             <h3 className="font-semibold">Pipes by material</h3>
             <p className="pb-1 text-[11px] text-ink3">
-              Diameters in mm, in rising order. A pipe keeps its own roughness and size: changing the list changes none.
+              Diameters in {unitOf("diameter")}, in rising order. A pipe keeps its own roughness and size: changing the
+              list changes none.
             </p>
             {parts.pipes.map((material, k) => (
               <div key={material.name} className="border-t border-rule py-1" data-testid={`material-${material.name}`}>
@@ -172,7 +173,7 @@ function Sizes({ value, commit }: { value: number[]; commit: (sizes: number[]) =
   return (
     <>
       <Text
-        label="diameters, mm"
+        label={`diameters, ${unitOf("diameter")}`}
         value={value.map((d) => show(d, "diameter")).join(" ")}
         commit={read}
         className="!w-full !text-left"

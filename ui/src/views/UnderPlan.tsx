@@ -4,7 +4,7 @@ import { api, call, Problem } from "../api/client";
 import type { components } from "../api/schema";
 import { type Change, useProject } from "../document/store";
 import type { Layer, TerrainLayer } from "../document/types";
-import { show } from "../document/units";
+import { show, unitOf } from "../document/units";
 import { NumberField } from "../primitives/NumberField";
 import { Page } from "../primitives/Page";
 
@@ -345,9 +345,10 @@ function Ground({ layer }: { layer: TerrainLayer | null }) {
       {about === "missing" && <p className="text-madder">Its file is not kept on this machine: add it again.</p>}
       {about && about !== "missing" && (
         <p className="text-ink2">
-          {(about.extent[2] - about.extent[0]).toFixed(0)} × {(about.extent[3] - about.extent[1]).toFixed(0)} m in cells
-          of {show(about.cell, "length")} m, levels from {show(about.lowest, "length")} to{" "}
-          {show(about.highest, "length")} m
+          {show(about.extent[2] - about.extent[0], "length", 0)} ×{" "}
+          {show(about.extent[3] - about.extent[1], "length", 0)} {unitOf("length")} in cells of{" "}
+          {show(about.cell, "length")} {unitOf("length")}, levels from {show(about.lowest, "length")} to{" "}
+          {show(about.highest, "length")} {unitOf("length")}
         </p>
       )}
       <div className="flex items-center gap-5 py-1">
@@ -380,7 +381,7 @@ function Ground({ layer }: { layer: TerrainLayer | null }) {
           <>
             <span>
               {draped.length} cover{draped.length === 1 ? "" : "s"} would change
-              {draped.length > 0 && `, by up to ${show(largest, "length")} m`}
+              {draped.length > 0 && `, by up to ${show(largest, "length")} ${unitOf("length")}`}
             </span>
             {draped.length > 0 && (
               <button

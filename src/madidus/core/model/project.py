@@ -44,7 +44,10 @@ class Project(Part):
     format: Literal["madidus-project"] = "madidus-project"
     version: Literal[1] = 1
     name: Name
-    units: Literal["metric"] = "metric"
+    units: Literal["metric", "us"] = Field("metric", description="in which people read and type; kept is SI")
+    flow_unit: Literal["L/s", "m3/s", "m3/h", "ML/d", "ft3/s", "gal/min", "Mgal/d"] | None = Field(
+        None, description="of flow; none is L/s, or ft3/s in US customary units"
+    )
     brief: Brief = Field(default_factory=Brief)
     rain: Rain = Field(default_factory=Rain)
     run: RunControl = Field(default_factory=RunControl)

@@ -12,6 +12,7 @@ import { redraw, reroute } from "../../document/reshape";
 import { move, moved, touched } from "../../document/selection";
 import { type Change, useProject } from "../../document/store";
 import { isConduit, type Network, type Point } from "../../document/types";
+import { show, unitOf } from "../../document/units";
 import { closed, type Sheets } from "./features";
 
 /** Pixels within which a click, or the end of a drag, finds a node. */
@@ -57,7 +58,7 @@ export function dragNodes(map: OlMap, sheets: Sheets, idle: () => boolean, tell:
     handleDragEvent: (event) => {
       shift = [(event.coordinate[0] ?? 0) - start[0], (event.coordinate[1] ?? 0) - start[1]];
       sheets.place(moved(part, ids, ...shift));
-      tell(`${shift[0].toFixed(1)} m east, ${shift[1].toFixed(1)} m north`);
+      tell(`${show(shift[0], "length", 1)} east, ${show(shift[1], "length", 1)} ${unitOf("length")} north`);
     },
     handleUpEvent: () => {
       const { network, optionPath, edit, pickAll } = useProject.getState();

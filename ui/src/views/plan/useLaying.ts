@@ -13,6 +13,7 @@ import { layRun } from "../../document/layRun";
 import { linkNear, split } from "../../document/reshape";
 import { useProject } from "../../document/store";
 import type { Point } from "../../document/types";
+import { show, unitOf } from "../../document/units";
 import { nodeNear } from "./gestures";
 
 /** What splits a conduit when it is laid on one. */
@@ -115,7 +116,7 @@ export function useLaying(adding: Laying | null, added: () => void) {
       const ground = crypto.randomUUID();
       await edit([{ op: "add", path: `${optionPath}/catchments/${ground}`, value: { name, polygon, area, node } }]);
       point({ element: ground });
-      setSaid(`${name}: ${area.toFixed(0)} m²; ${found.remarks.join("; ")}`);
+      setSaid(`${name}: ${show(area, "area")} ${unitOf("area")}; ${found.remarks.join("; ")}`);
     } catch (error) {
       setSaid(error instanceof Error ? error.message : String(error));
     }

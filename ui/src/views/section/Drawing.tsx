@@ -3,6 +3,7 @@ import { joining, passing } from "../../document/beside";
 import { nextSize } from "../../document/parts";
 import { useProject } from "../../document/store";
 import { type Conduit, depthOf, isConduit, isStore, levelOf, topOf } from "../../document/types";
+import { parse, show } from "../../document/units";
 import { Figures } from "./Figures";
 import { type Frame, frameOf } from "./frame";
 import { Grips } from "./Grips";
@@ -212,13 +213,17 @@ export function Drawing({
 /** Lines of equal level, with their figures at the left. */
 function Levels({ frame, width }: { frame: Frame; width: number }) {
   const { low, high, left, y } = frame;
-  const step = [0.25, 0.5, 1, 2, 5, 10].find((s) => (high - low) / s <= 6) ?? 20;
-  const marks = Array.from({ length: Math.ceil((high - low) / step) }, (_, i) => (Math.ceil(low / step) + i) * step);
+  // even steps of the unit that levels are read in
+  const unit = parse("1", "level") ?? 1;
+  const step = [0.25, 0.5, 1, 2, 5, 10, 20].find((s) => (high - low) / unit / s <= 6) ?? 50;
+  const first = Math.ceil(low / unit / step);
+  const count = Math.ceil((high - low) / unit / step);
+  const marks = Array.from({ length: count }, (_, i) => (first + i) * step * unit).filter((z) => z < high);
   return marks.map((z) => (
     <g key={z}>
       <line x1={left - 4} x2={width - 8} y1={y(z)} y2={y(z)} stroke="var(--color-rule)" />
       <text x={left - 8} y={y(z) + 4} fontSize={10.5} textAnchor="end" className="figure" fill="var(--color-ink3)">
-        {z.toFixed(step < 1 ? 2 : 1)}
+        {show(z, "level", step < 1 ? 2 : 1)}
       </text>
     </g>
   ));

@@ -52,16 +52,16 @@ export function Figures({
             </text>
             <g className="figure">
               <text x={c} y={bottom + 18}>
-                {top.toFixed(2)}
+                {show(top, "level", 2)}
               </text>
               <text x={c} y={bottom + 34}>
-                {(depths ? top - node.invert : node.invert).toFixed(2)}
+                {show(depths ? top - node.invert : node.invert, "level", 2)}
               </text>
               <text x={c} y={bottom + 50} fill={peak > top ? "var(--color-madder)" : "var(--color-ink)"}>
                 {node.kind === "outfall" ? "" : show(peak, "level", 2)}
               </text>
               <text x={c} y={bottom + 66} fill="var(--color-ink2)">
-                {(chainage[i] ?? 0).toFixed(0)}
+                {show(chainage[i] ?? 0, "length", 0)}
               </text>
             </g>
           </g>
@@ -75,7 +75,7 @@ export function Figures({
           const size = link.kind === "pipe" && link.section.shape === "circular" ? link.section.diameter : null;
           return (
             <text key={id} x={(a + b) / 2} y={bottom + 82} fontSize={10.5} textAnchor="middle" className="figure">
-              {size ? `${Math.round(size * 1000)} ` : ""}
+              {size ? `${show(size, "diameter")} ` : ""}
               {fall > 0 ? `1:${(link.length / fall).toFixed(0)}` : "level"}
             </text>
           );

@@ -1,6 +1,7 @@
 import { type PointerEvent, useState } from "react";
 import { useProject } from "../../document/store";
 import { depthOf, isConduit, topOf } from "../../document/types";
+import { show, unitOf } from "../../document/units";
 import type { Frame } from "./frame";
 import { setLevels } from "./setLevels";
 
@@ -101,7 +102,7 @@ function Ghost({ frame, drag }: { frame: Frame; drag: Drag }) {
     return (
       <g pointerEvents="none">
         <line x1={at - 16} x2={at + 16} y1={y(drag.level)} y2={y(drag.level)} {...look} />
-        <Label x={at} text={`${drag.level.toFixed(3)} m`} />
+        <Label x={at} text={`${show(drag.level, "level")} ${unitOf("level")}`} />
       </g>
     );
   }
@@ -119,7 +120,10 @@ function Ghost({ frame, drag }: { frame: Frame; drag: Drag }) {
   return (
     <g pointerEvents="none">
       <polygon points={`${a},${y(up)} ${b},${y(down)} ${b},${y(down + d)} ${a},${y(up + d)}`} {...look} />
-      <Label x={(a + b) / 2} text={`${drag.level.toFixed(3)} m · ${gradient} · cover ${cover.toFixed(2)} m`} />
+      <Label
+        x={(a + b) / 2}
+        text={`${show(drag.level, "level")} · ${gradient} · cover ${show(cover, "length")} ${unitOf("length")}`}
+      />
     </g>
   );
 }

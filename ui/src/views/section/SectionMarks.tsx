@@ -1,6 +1,7 @@
 import type { Beside } from "../../document/beside";
 import { useProject } from "../../document/store";
 import type { Control, Stone } from "../../document/types";
+import { show, unitOf } from "../../document/units";
 import { CONTROL_MARK } from "../controlMark";
 import type { Profile } from "./SteadyFlow";
 
@@ -154,7 +155,7 @@ export function BesideMark({
       className="cursor-pointer"
       data-testid={`${joins ? "joins" : "passes"}-${other.name}`}
     >
-      <title>{`${other.name} ${joins ? "joins here" : "passes here"}, bed ${other.bed.toFixed(3)} m`}</title>
+      <title>{`${other.name} ${joins ? "joins here" : "passes here"}, bed ${show(other.bed, "level")} ${unitOf("level")}`}</title>
       <ellipse
         cx={x(other.chainage)}
         cy={middle}

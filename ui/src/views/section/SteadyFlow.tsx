@@ -2,7 +2,7 @@ import { useEffect, useState } from "react";
 import { api, call } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
-import { show } from "../../document/units";
+import { show, unitOf } from "../../document/units";
 import { Choice } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
 
@@ -165,7 +165,7 @@ export function SteadyFlow({ shown, leave }: { shown: (profile: Profile | null) 
               <thead>
                 <tr className="text-left text-[11px] text-ink3">
                   <th className="font-normal">tail water</th>
-                  <th className="text-right font-normal">L/s</th>
+                  <th className="text-right font-normal">{unitOf("flow")}</th>
                   <th className="text-right font-normal">×</th>
                   <th className="pl-2 font-normal">limit at</th>
                 </tr>
