@@ -14,7 +14,7 @@ _FOOT, _INCH = 0.3048, 0.0254
 _GALLON = 231.0 * _INCH**3  # US liquid
 _FLOWS = {
     "L/s": ("L/s", 1e3), "m3/s": ("m³/s", 1.0), "m3/h": ("m³/h", 3600.0), "ML/d": ("ML/d", 86.4),
-    "ft3/s": ("ft³/s", _FOOT**-3), "gal/min": ("gal/min", 60.0 / _GALLON), "Mgal/d": ("Mgal/d", 86_400.0 / _GALLON / 1e6),
+    "ft3/s": ("ft³/s", _FOOT**-3), "gal/min": ("gal/min", 60.0 / _GALLON), "Mgal/d": ("Mgal/d", 0.0864 / _GALLON),
 }  # fmt: skip
 _US = {
     "m": ("ft", 1.0 / _FOOT), "mm": ("in", 1e-3 / _INCH), "m²": ("ft²", _FOOT**-2), "m³": ("ft³", _FOOT**-3),

@@ -8,6 +8,7 @@ from uuid import UUID
 
 import jsonpatch
 from fastapi import Body, Depends, FastAPI, Header, Request, Response
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse, HTMLResponse, StreamingResponse
 from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel, Field
@@ -18,9 +19,10 @@ from ..core.errors import ModelError
 from ..core.hydraulics.duty import Duty, duty_curve
 from ..core.model.nodes import Free, NormalDepth, TailWater
 from ..core.model.project import Project, completed, parse_project
-from ..core.model.rain import DepthTable, IntensityFormula
+from ..core.model.rain import DepthTable, IntensityFormula, TemporalPattern
 from ..core.rainfall.depth import fit_formula
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
+from ..exchange.patterns_csv import read_patterns
 from ..runs.manager import Answer, RunManager
 from ..store.projects import Conflict, Revision, Shelf
 from . import drawing, files, layers, problems, standin
@@ -314,6 +316,11 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         """The formula a/(t+b)^c that lies nearest to a depth table, and by how much it is off at each depth."""
         formula, residuals = fit_formula(table)
         return FitOut(formula=formula, residuals=residuals.tolist())
+
+    @app.post("/api/rain/patterns")
+    async def patterns(request: Request) -> list[TemporalPattern]:
+        """Temporal patterns of a CSV (the body); nothing changes."""
+        return await run_in_threadpool(read_patterns, await files.limited(request))
 
     files.install(app, shelf, current, plan_of)
     drawing.install(app, shelf, current)

@@ -22,13 +22,13 @@ from ..runs.manager import Answer
 from ..store.projects import Missing, Revision, Shelf
 from .layers import ground_of
 
-__all__ = ["install"]
+__all__ = ["install", "limited"]
 
 _LARGEST = 128 * 2**20  # bytes
 _WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
-async def _limited(request: Request) -> bytes:
+async def limited(request: Request) -> bytes:
     """The body of a request, refused as soon as it is too large."""
     content = bytearray()
     async for chunk in request.stream():
@@ -68,7 +68,7 @@ def install(
     @app.post("/api/projects/{project_id}/incoming/look")
     async def look_at(project_id: UUID, request: Request, form: Annotated[FileFormat, Query(alias="format")]) -> Look:
         """What has to be matched before a file (the body) is read: columns, layers, blocks, types of structure."""
-        content = await _limited(request)
+        content = await limited(request)
         project, _, _ = current(project_id)
         return await run_in_threadpool(look, form, content, project)
 
@@ -83,7 +83,7 @@ def install(
         ] = "",
     ) -> Proposal:
         """What taking in a file (the body) would do, element by element; nothing changes."""
-        content = await _limited(request)
+        content = await limited(request)
 
         def propose_it() -> Proposal:
             project, _, _ = current(project_id)
@@ -101,7 +101,7 @@ def install(
     @app.post("/api/projects/{project_id}/incoming/keep")
     async def keep(project_id: UUID, request: Request) -> str:
         """Keep a file that is taken in beside the project; its SHA-256."""
-        content = await _limited(request)
+        content = await limited(request)
         return await run_in_threadpool(shelf.keep_file, project_id, content)
 
     @app.get("/api/projects/{project_id}/network.{ending}", response_class=Response)

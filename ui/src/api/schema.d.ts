@@ -341,6 +341,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rain/patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Patterns
+         * @description Temporal patterns of a CSV (the body); nothing changes.
+         */
+        post: operations["patterns_api_rain_patterns_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/incoming/look": {
         parameters: {
             query?: never;
@@ -1565,6 +1585,21 @@ export interface components {
             };
         };
         /**
+         * TemporalPattern
+         * @description How the depth of storms of one duration falls: shares of it in equal intervals, one of several for a duration.
+         */
+        TemporalPattern: {
+            /**
+             * Duration
+             * @description min
+             */
+            duration: number;
+            /** Name */
+            name: string;
+            /** Increments */
+            increments: number[];
+        };
+        /**
          * TerrainLayer
          * @description Levels of the ground on a grid, and how they are drawn.
          */
@@ -2353,6 +2388,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    patterns_api_rain_patterns_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemporalPattern"][];
                 };
             };
         };

@@ -174,6 +174,8 @@ export type Ensemble = {
   durations: number[];
   probabilities: { return_period: number; allowance: number }[];
   seasons: Season[];
+  patterns: { duration: number; name: string; increments: number[] }[];
+  labels: "years" | "aep";
 };
 export type Runoff = {
   method: Method;

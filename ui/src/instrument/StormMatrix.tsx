@@ -10,13 +10,21 @@ export function layout(storms: StormInfo[]) {
   const rows: MatrixRow[] = [];
   for (const s of storms) {
     if (!rows.some((r) => r.return_period === s.return_period && r.allowance === s.allowance)) {
-      const extra = s.allowance ? ` +${Math.round(s.allowance * 100)} %` : " yr";
-      rows.push({ label: `${s.return_period}${extra}`, return_period: s.return_period, allowance: s.allowance });
+      const label = s.label.split(",")[0]?.replace(" yr +", " +") ?? "";
+      rows.push({ label, return_period: s.return_period, allowance: s.allowance });
     }
   }
   const durations = [...new Set(storms.map((s) => s.duration))].sort((a, b) => a - b);
   const seasons = [...new Set(storms.map((s) => s.season))];
   return { rows, durations, seasons };
+}
+
+/** How the storms of one duration lie beside one another, in words; nothing where there is only one kind. */
+export function orderOf(storms: StormInfo[], first: "above" | "left", last: "below" | "right"): string {
+  const { seasons } = layout(storms);
+  const [one, ...more] = seasons;
+  if (!one || more.length === 0) return "";
+  return `; ${first} ${one}, ${more.length > 1 ? "to " : ""}${last} ${more.at(-1)}`;
 }
 
 /** The storm picker of every view: tone is the margin of the chosen rule, the governing cell is ringed. */

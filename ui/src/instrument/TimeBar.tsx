@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { useProject } from "../document/store";
 import { clock, show, unitOf } from "../document/units";
-import { StormMatrix } from "./StormMatrix";
+import { orderOf, StormMatrix } from "./StormMatrix";
 import { useWidth } from "./useWidth";
 
 const SPEEDS = [60, 240, 960];
@@ -103,7 +103,8 @@ export function TimeBar() {
         <p className="flex justify-between">
           <b className="text-[14px] font-semibold">Storms</b>
           <span className="truncate text-[11px] text-ink3">
-            tone: {answer?.verdicts[cursor.rule]?.name ?? ""}; left summer, right winter
+            tone: {answer?.verdicts[cursor.rule]?.name ?? ""}
+            {orderOf(answer?.storms ?? [], "left", "right")}
           </span>
         </p>
         <StormMatrix width={324} />

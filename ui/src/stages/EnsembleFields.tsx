@@ -1,6 +1,9 @@
+import { useState } from "react";
+import { Problem } from "../api/client";
 import { useProject } from "../document/store";
 import type { Runoff, Season } from "../document/types";
 import type { Quantity } from "../document/units";
+import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
 import { MethodInputs } from "../views/MethodInputs";
 import { ShapeFields } from "./ShapeFields";
@@ -60,7 +63,8 @@ export function EnsembleFields() {
   };
   const setRunoff = (field: Numbers) => (value: number) =>
     void edit([{ op: "replace", path: `/rain/runoff/${field}`, value }]);
-  const count = ensemble.durations.length * ensemble.probabilities.length * ensemble.seasons.length;
+  const patterned = ensemble.patterns.filter((p) => ensemble.durations.includes(p.duration)).length;
+  const count = ensemble.probabilities.length * (ensemble.durations.length * ensemble.seasons.length + patterned);
   return (
     <aside
       className="w-[272px] shrink-0 overflow-y-auto border-l border-rule2 px-3 py-2"
@@ -152,6 +156,7 @@ export function EnsembleFields() {
       {ensemble.seasons.map((season, i) => (
         <ShapeFields key={season.name} season={season} at={i} />
       ))}
+      <Patterns />
       <h2 className="mt-3 border-t border-rule pt-2 text-[15px] font-semibold">Runoff</h2>
       <MethodInputs
         method={runoff.method}
@@ -176,4 +181,70 @@ export function EnsembleFields() {
   function used(t: number) {
     return ensemble.probabilities.some((p) => p.return_period === t);
   }
+}
+
+/** Temporal patterns from a file, one of several for each duration; and how rarity is told. */
+function Patterns() {
+  const { project, edit } = useProject();
+  const [wrong, setWrong] = useState<string | null>(null);
+  if (!project) return null;
+  const { patterns, labels, durations } = project.rain.ensemble;
+  const bare = durations.filter((d) => !patterns.some((p) => p.duration === d));
+  const set = (field: string, value: unknown) => edit([{ op: "add", path: `/rain/ensemble/${field}`, value }]);
+  const take = async (file: File | undefined) => {
+    if (!file) return;
+    setWrong(null);
+    try {
+      const response = await fetch("/api/rain/patterns", { method: "POST", body: file });
+      const body = await response.json();
+      if (!response.ok) throw new Problem(response.status, body.title, body.detail);
+      await set("patterns", body);
+    } catch (error) {
+      setWrong(error instanceof Error ? error.message : String(error));
+    }
+  };
+  return (
+    <>
+      <h3 className="mt-2 flex items-baseline justify-between text-[11px] text-ink3">
+        temporal patterns
+        {patterns.length > 0 && (
+          <button type="button" className="textlink" onClick={() => set("patterns", [])}>
+            take them out
+          </button>
+        )}
+      </h3>
+      <p className="flex items-baseline justify-between" data-testid="patterns">
+        <span>
+          {patterns.length
+            ? `${patterns.length} for ${new Set(patterns.map((p) => p.duration)).size} durations`
+            : "none; storms take the shapes above"}
+        </span>
+        <label className="textlink cursor-pointer focus-within:outline">
+          from CSV
+          <input
+            type="file"
+            accept=".csv,.txt"
+            className="sr-only"
+            onChange={(event) => take(event.target.files?.[0])}
+            data-testid="pattern-file"
+          />
+        </label>
+      </p>
+      {patterns.length > 0 && bare.length > 0 && (
+        <p className="text-[11px] text-ochre-ink">no patterns for {bare.join(", ")} min</p>
+      )}
+      {wrong && (
+        <p role="alert" className="text-[11px] text-madder">
+          {wrong}
+        </p>
+      )}
+      <Choice
+        label="Rarity is told as"
+        value={labels}
+        options={{ years: "return period", aep: "yearly chance" }}
+        commit={(value) => void set("labels", value)}
+        testId="labels"
+      />
+    </>
+  );
 }

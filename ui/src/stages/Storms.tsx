@@ -1,7 +1,7 @@
 import { useProject } from "../document/store";
 import type { RunControl } from "../document/types";
 import { show, unitOf } from "../document/units";
-import { StormMatrix } from "../instrument/StormMatrix";
+import { orderOf, StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
 import { Tick } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
@@ -48,7 +48,8 @@ export function Storms() {
         ))}
         <p className="text-ink2">
           <b className="text-[15px] font-semibold text-ink">Storms</b> tone and figure:{" "}
-          {answer?.verdicts[cursor.rule]?.name}; above summer, below winter
+          {answer?.verdicts[cursor.rule]?.name}
+          {orderOf(answer?.storms ?? [], "above", "below")}
         </p>
         <div ref={ref}>{width > 0 && <StormMatrix width={width} cell={24} numbers />}</div>
         {cursor.storm && <StormReport storm={cursor.storm} />}

@@ -1,6 +1,6 @@
 import { useProject } from "../document/store";
 import { show, unitOf } from "../document/units";
-import { StormMatrix } from "../instrument/StormMatrix";
+import { orderOf, StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
 import { flowOrder } from "../views/flowOrder";
 import { Plan } from "../views/plan/Plan";
@@ -13,11 +13,11 @@ export function VerdictStage() {
   const label = (key: string | null | undefined) => answer?.storms.find((s) => s.key === key)?.label ?? "";
   return (
     <>
-      <div className="flex min-w-0 flex-1 flex-col">
+      <div className="flex min-w-0 flex-1 flex-col overflow-y-auto">
         <div className="p-3">
           <p className="flex flex-wrap items-baseline gap-2 pb-2">
             <b className="text-[15px] font-semibold">{rule?.name ?? "Verdict"}</b>
-            <span className="text-ink2">margin in every storm; above summer, below winter</span>
+            <span className="text-ink2">margin in every storm{orderOf(answer?.storms ?? [], "above", "below")}</span>
             <span className="ml-auto flex flex-wrap gap-2" role="tablist" aria-label="Rule">
               {project?.brief.criteria.map((c, i) => (
                 <button

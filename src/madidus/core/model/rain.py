@@ -3,14 +3,14 @@
 import itertools
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, StringConstraints, model_validator
 
 from .base import Name, Part, Positive, Share
 from .runoff import Runoff
 
 __all__ = [
     "Alternating", "Bell", "Block", "Chicago", "Cumulative", "DepthTable", "Ensemble", "GrowthRow", "IntensityFormula",
-    "IntensityRow", "MassCurve", "Rain", "Rainfall", "RatioDepths", "Shape", "Triangle",
+    "IntensityRow", "MassCurve", "Rain", "Rainfall", "RatioDepths", "Shape", "TemporalPattern", "Triangle",
 ]  # fmt: skip
 
 
@@ -187,12 +187,39 @@ class Probability(Part):
     allowance: float = Field(0.0, ge=0, le=2, description="fraction added to the depth")
 
 
+class TemporalPattern(Part):
+    """How the depth of storms of one duration falls: shares of it in equal intervals, one of several for a duration."""
+
+    duration: float = Field(ge=1, le=14_400, description="min")
+    name: Annotated[str, StringConstraints(min_length=1, max_length=40, pattern=r"^[\w .]+$")]
+    increments: list[Share] = Field(min_length=1, max_length=2000)
+
+    @model_validator(mode="after")
+    def _is_whole(self) -> Self:
+        total = sum(self.increments)
+        if abs(total - 1.0) > 1e-3:
+            raise ValueError(
+                f"pattern {self.name} of {self.duration:g} min: its increments sum to {total:.4f}; they must sum to 1"
+            )
+        return self
+
+
 class Ensemble(Part):
-    """Durations × (return period, allowance) × seasons."""
+    """Durations × (return period, allowance) × seasons, and patterns where durations have them."""
 
     durations: list[Annotated[float, Field(ge=1, le=14_400)]] = Field(default_factory=list, max_length=60)
     probabilities: list[Probability] = Field(default_factory=list, max_length=30)
     seasons: list[Season] = Field(default_factory=list, max_length=3)
+    patterns: list[TemporalPattern] = Field(default_factory=list, max_length=1000)
+    labels: Literal["years", "aep"] = Field("years", description="return periods as years, or as the yearly chance")
+
+    @model_validator(mode="after")
+    def _patterns_differ(self) -> Self:
+        known = [(p.duration, p.name) for p in self.patterns]
+        if len(set(known)) < len(known):
+            twice = next(k for k in known if known.count(k) > 1)
+            raise ValueError(f"pattern {twice[1]} of {twice[0]:g} min is there twice; give each its own name")
+        return self
 
 
 class Rain(Part):

@@ -1,11 +1,13 @@
-"""The ensemble of design storms: durations × (return period, allowance) × seasons."""
+"""The ensemble of design storms: durations × (return period, allowance) × seasons and temporal patterns."""
 
+import re
+from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..errors import ModelError
-from ..model.rain import Rain, Shape
+from ..model.rain import Rain, Shape, TemporalPattern
 from .depth import curve_of, depth
 from .shapes import increments, interval_for
 
@@ -23,6 +25,7 @@ class Storm:
     depth: float  # mm, allowance included
     times: np.ndarray
     intensity: np.ndarray
+    yearly: bool = False  # told by its yearly chance instead of its return period
 
     @property
     def key(self) -> str:
@@ -32,7 +35,8 @@ class Storm:
     def label(self) -> str:
         """As people say it: '100 yr +40 %, 360 min, winter'."""
         extra = f" +{self.allowance * 100:g} %" if self.allowance else ""
-        return f"{self.return_period:g} yr{extra}, {self.duration:g} min, {self.season}"
+        how_rare = f"{100.0 / self.return_period:.3g} % AEP" if self.yearly else f"{self.return_period:g} yr"
+        return f"{how_rare}{extra}, {self.duration:g} min, {self.season}"
 
 
 def storm_key(return_period: float, allowance: float, duration: float, season: str) -> str:
@@ -41,15 +45,32 @@ def storm_key(return_period: float, allowance: float, duration: float, season: s
     return f"{return_period:g}{extra}-{duration:g}-{season.replace(' ', '_')}"
 
 
-def make_storm(rain: Rain, return_period: float, allowance: float, duration: float, season: str, shape: Shape) -> Storm:
-    """One storm of the project's rainfall."""
+def make_storm(
+    rain: Rain, return_period: float, allowance: float, duration: float, season: str, way: Shape | TemporalPattern
+) -> Storm:
+    """One storm of the project's rainfall, spread over its duration by a shape or a pattern."""
     if rain.rainfall is None:
         raise ModelError("rain", "rainfall", "is empty", "paste a depth table or type an intensity formula")
     total = depth(rain.rainfall, duration, return_period) * (1.0 + allowance)
-    steps = round(duration / interval_for(duration))
-    fractions = increments(shape, steps, duration, curve_of(rain.rainfall, return_period))
-    times = np.linspace(0.0, duration * 60.0, steps + 1)
-    return Storm(return_period, allowance, duration, season, total, times, fractions * total * 3600.0 / np.diff(times))
+    if isinstance(way, TemporalPattern):
+        fractions = np.array(way.increments) / sum(way.increments)
+    else:
+        steps = round(duration / interval_for(duration))
+        fractions = increments(way, steps, duration, curve_of(rain.rainfall, return_period))
+    times = np.linspace(0.0, duration * 60.0, len(fractions) + 1)
+    intensity = fractions * total * 3600.0 / np.diff(times)
+    yearly = rain.ensemble.labels == "aep"
+    return Storm(return_period, allowance, duration, season, total, times, intensity, yearly)
+
+
+def _same(a: float, b: float) -> bool:
+    return abs(a - b) <= 1e-6 * max(a, b)
+
+
+def _rank(pattern: TemporalPattern) -> tuple[list[int | str], float]:
+    """Pattern 2 before pattern 10."""
+    words = re.split(r"(\d+)", pattern.name)
+    return [int(word) if k % 2 else word for k, word in enumerate(words)], pattern.duration
 
 
 def ensemble(rain: Rain) -> list[Storm]:
@@ -61,17 +82,26 @@ def ensemble(rain: Rain) -> list[Storm]:
         When the ensemble is empty, or asks for rain that the rainfall data do not hold.
     """
     e = rain.ensemble
-    for field in ("durations", "probabilities", "seasons"):
+    for field in ("durations", "probabilities", *(() if e.patterns else ("seasons",))):
         if not getattr(e, field):
             raise ModelError("ensemble", field, "is empty", "choose at least one")
-    storms = [
-        make_storm(rain, p.return_period, p.allowance, duration, season.name, season.shape)
-        for p in e.probabilities
-        for season in e.seasons
-        for duration in e.durations
+    bare = [d for d in e.durations if e.patterns and not any(_same(p.duration, d) for p in e.patterns)]
+    if bare and not e.seasons:
+        raise ModelError(
+            "ensemble", "patterns", f"has none for {bare[0]:g} min", "add patterns, or leave the duration out"
+        )
+    ways: list[tuple[str, Shape | TemporalPattern, list[float]]] = [
+        (season.name, season.shape, e.durations) for season in e.seasons
     ]
-    keys = [storm.key for storm in storms]
-    for key in keys:
-        if keys.count(key) > 1:
+    ways += [(p.name, p, [d for d in e.durations if _same(p.duration, d)]) for p in sorted(e.patterns, key=_rank)]
+    storms = [
+        make_storm(rain, p.return_period, p.allowance, duration, name, way)
+        for p in e.probabilities
+        for name, way, durations in ways
+        for duration in durations
+    ]
+    counts = Counter(storm.key for storm in storms)
+    for key, count in counts.items():
+        if count > 1:
             raise ModelError("ensemble", "probabilities", f"storm {key} is there twice", "remove one of them")
     return storms
