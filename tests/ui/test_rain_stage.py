@@ -73,3 +73,32 @@ def test_runoff_by_losses_for_all_and_by_unit_hydrograph_for_one(rain: Page):
     assert margins
     undone(rain, 4)
     assert rain_of(rain) == before
+
+
+def test_the_chosen_storm_shows_its_rain_and_what_runs_off(rain: Page):
+    shown = rain.get_by_test_id("storm-rain")
+    expect(shown).to_contain_text("of it runs off")
+    expect(shown.get_by_test_id("loss-band")).to_be_visible()
+    rain.get_by_test_id("storm-2-60-summer").click()
+    expect(shown).to_contain_text("2 yr, 60 min, summer")
+    before = shown.inner_text()
+    shown.get_by_label("catchment").select_option(label="Green")
+    expect(shown).not_to_have_text(before)
+
+
+def test_patterns_come_from_a_file_and_bad_rows_are_named(rain: Page):
+    before = rain_of(rain)
+    take = rain.get_by_test_id("pattern-file")
+    take.set_input_files([{"name": "p.csv", "mimeType": "text/csv", "buffer": b"60,1,0.5,0.4\n"}])
+    expect(rain.get_by_role("alert").first).to_contain_text("patterns, row 1")
+    rows = b"duration,pattern,a,b\n60,1,0.5,0.5\n60,2,0.2,0.8\n"
+    patched(rain, lambda: take.set_input_files([{"name": "p.csv", "mimeType": "text/csv", "buffer": rows}]))
+    expect(rain.get_by_test_id("patterns")).to_contain_text("2 for 1 durations")
+    expect(rain.get_by_test_id("ensemble")).to_contain_text("60 storms")
+    patched(rain, lambda: rain.get_by_test_id("labels").select_option("aep"))
+    up_to_date(rain)
+    assert any(
+        "AEP" in text for text in rain.locator("svg [role=gridcell]").first.get_attribute("aria-label").split(",")
+    )
+    undone(rain, 2)
+    assert rain_of(rain) == before

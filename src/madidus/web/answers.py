@@ -13,12 +13,15 @@ __all__ = ["AnswerOut", "answer_out"]
 
 
 class StormOut(BaseModel):
+    """depth : mm. peak : mm/h, of its most intense interval. duration : min."""
+
     key: str
     label: str
     return_period: float
     allowance: float
     duration: float
     season: str
+    peak: float
     depth: float
     state: Literal["in", "waiting", "failed"]
     end_time: float | None = None
@@ -116,6 +119,7 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
         out = StormOut(
             key=storm.key, label=storm.label, return_period=storm.return_period, allowance=storm.allowance,
             duration=storm.duration, season=storm.season, depth=storm.depth,
+            peak=float(storm.intensity.max()),
             state="in" if known else "failed" if storm.key in answer.failures else "waiting",
         )  # fmt: skip
         if known:

@@ -8,7 +8,6 @@ from uuid import UUID
 
 import jsonpatch
 from fastapi import Body, Depends, FastAPI, Header, Request, Response
-from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse, HTMLResponse, StreamingResponse
 from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel, Field
@@ -19,13 +18,10 @@ from ..core.errors import ModelError
 from ..core.hydraulics.duty import Duty, duty_curve
 from ..core.model.nodes import Free, NormalDepth, TailWater
 from ..core.model.project import Project, completed, parse_project
-from ..core.model.rain import DepthTable, IntensityFormula, TemporalPattern
-from ..core.rainfall.depth import fit_formula
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
-from ..exchange.patterns_csv import read_patterns
 from ..runs.manager import Answer, RunManager
 from ..store.projects import Conflict, Revision, Shelf
-from . import drawing, files, layers, problems, standin
+from . import drawing, files, layers, problems, rain, standin
 from .answers import AnswerOut, answer_out
 from .series import storm_series
 from .storm_report import StormReport, storm_report
@@ -81,13 +77,6 @@ class CapacityIn(BaseModel):
 
     inflows: dict[UUID, float] = Field(max_length=10_000)
     keep: Keep
-
-
-class FitOut(BaseModel):
-    """residuals : depth of the formula over that of the table, less 1; by return period and duration."""
-
-    formula: IntensityFormula
-    residuals: list[list[float]]
 
 
 class ElementOut(BaseModel):
@@ -311,20 +300,10 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         tails: dict[str, TailWater | None] = {"own": None, "free": Free(), "normal": NormalDepth()}
         return {name: capacity(project.option.network, inflows, given.keep, tail) for name, tail in tails.items()}
 
-    @app.post("/api/rain/fit")
-    def fit(table: DepthTable) -> FitOut:
-        """The formula a/(t+b)^c that lies nearest to a depth table, and by how much it is off at each depth."""
-        formula, residuals = fit_formula(table)
-        return FitOut(formula=formula, residuals=residuals.tolist())
-
-    @app.post("/api/rain/patterns")
-    async def patterns(request: Request) -> list[TemporalPattern]:
-        """Temporal patterns of a CSV (the body); nothing changes."""
-        return await run_in_threadpool(read_patterns, await files.limited(request))
-
     files.install(app, shelf, current, plan_of)
     drawing.install(app, shelf, current)
     layers.install(app, shelf, current)
+    rain.install(app, current, plan_of)
     standin.install(app)
 
     @app.middleware("http")

@@ -321,46 +321,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/rain/fit": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Fit
-         * @description The formula a/(t+b)^c that lies nearest to a depth table, and by how much it is off at each depth.
-         */
-        post: operations["fit_api_rain_fit_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/rain/patterns": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Patterns
-         * @description Temporal patterns of a CSV (the body); nothing changes.
-         */
-        post: operations["patterns_api_rain_patterns_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project_id}/incoming/look": {
         parameters: {
             query?: never;
@@ -714,6 +674,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rain/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit
+         * @description The formula a/(t+b)^c that lies nearest to a depth table, and by how much it is off at each depth.
+         */
+        post: operations["fit_api_rain_fit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rain/patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Patterns
+         * @description Temporal patterns of a CSV (the body); nothing changes.
+         */
+        post: operations["patterns_api_rain_patterns_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/storms/{storm}/rain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Storm Rain
+         * @description A storm's hyetograph and, for a catchment, the runoff that it gives and where the rest of the rain stays.
+         */
+        get: operations["storm_rain_api_projects__project_id__storms__storm__rain_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -788,6 +808,26 @@ export interface components {
              * @enum {string}
              */
             keep: "below soffit" | "below cover";
+        };
+        /**
+         * CatchmentRunoff
+         * @description What a storm gives to a catchment. times : s; flow : m3/s; ran : mm run off by each time; the rest : mm.
+         */
+        CatchmentRunoff: {
+            /** Name */
+            name: string;
+            /** Times */
+            times: number[];
+            /** Flow */
+            flow: number[];
+            /** Ran */
+            ran: number[];
+            /** Runoff */
+            runoff: number;
+            /** Lost */
+            lost: number;
+            /** Kept */
+            kept: number;
         };
         /**
          * ColumnUse
@@ -1498,7 +1538,10 @@ export interface components {
             /** Tail Water */
             tail_water?: (components["schemas"]["Free"] | components["schemas"]["NormalDepth"] | components["schemas"]["FixedLevel"] | components["schemas"]["LevelSeries"]) | null;
         };
-        /** StormOut */
+        /**
+         * StormOut
+         * @description depth : mm. peak : mm/h, of its most intense interval. duration : min.
+         */
         StormOut: {
             /** Key */
             key: string;
@@ -1512,6 +1555,8 @@ export interface components {
             duration: number;
             /** Season */
             season: string;
+            /** Peak */
+            peak: number;
             /** Depth */
             depth: number;
             /**
@@ -1527,6 +1572,21 @@ export interface components {
             oscillation?: number | null;
             /** Steps */
             steps?: number | null;
+        };
+        /**
+         * StormRain
+         * @description times : s, edges of the intervals; intensity : mm/h within them; fallen : mm at the edges.
+         */
+        StormRain: {
+            /** Label */
+            label: string;
+            /** Times */
+            times: number[];
+            /** Intensity */
+            intensity: number[];
+            /** Fallen */
+            fallen: number[];
+            catchment: components["schemas"]["CatchmentRunoff"] | null;
         };
         /**
          * StormReport
@@ -2359,59 +2419,6 @@ export interface operations {
             };
         };
     };
-    fit_api_rain_fit_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DepthTable"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FitOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    patterns_api_rain_patterns_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TemporalPattern"][];
-                };
-            };
-        };
-    };
     look_at_api_projects__project_id__incoming_look_post: {
         parameters: {
             query: {
@@ -2973,6 +2980,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GridOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    fit_api_rain_fit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DepthTable"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    patterns_api_rain_patterns_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemporalPattern"][];
+                };
+            };
+        };
+    };
+    storm_rain_api_projects__project_id__storms__storm__rain_get: {
+        parameters: {
+            query?: {
+                catchment?: string | null;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                storm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StormRain"];
                 };
             };
             /** @description Validation Error */

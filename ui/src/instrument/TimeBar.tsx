@@ -195,7 +195,7 @@ function Trace({
         fill="var(--color-ink2)"
       >
         rain, {show(storm?.depth, "rain")} {unitOf("rain")}, peak{" "}
-        {show(peakRain, "rate", unitOf("rate") === "mm/h" ? 0 : 2)} {unitOf("rate")}
+        {show(storm?.peak ?? peakRain, "rate", unitOf("rate") === "mm/h" ? 0 : 2)} {unitOf("rate")}
       </text>
       <polygon points={`${x(0)},${base} ${line} ${x(series.end)},${base}`} fill="var(--color-water1)" />
       <polyline points={line} fill="none" stroke="var(--color-water5)" strokeWidth={1.5} />

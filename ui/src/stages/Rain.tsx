@@ -7,6 +7,7 @@ import { useWidth } from "../instrument/useWidth";
 import { NumberField } from "../primitives/NumberField";
 import { EnsembleFields } from "./EnsembleFields";
 import { FormulaForm, OtherRain, RatioForm } from "./RainfallForms";
+import { StormRain } from "./StormRain";
 
 type DepthTable = Extract<Rainfall, { kind: "table" }>;
 
@@ -26,14 +27,20 @@ export function Rain() {
         </p>
         {rainfall?.kind === "table" && (
           <>
-            <div ref={ref} className="min-h-[150px] flex-1">
-              {width > 0 && <Curves width={width} height={height} table={rainfall} />}
+            <div className="flex min-h-[190px] flex-1 gap-4">
+              <div ref={ref} className="min-w-0 flex-[3]">
+                {width > 0 && <Curves width={width} height={height} table={rainfall} />}
+              </div>
+              <div className="flex min-w-0 flex-[2] flex-col [&>section]:flex-1">
+                <StormRain />
+              </div>
             </div>
             <Table table={rainfall} />
           </>
         )}
         {rainfall?.kind === "formula" && <FormulaForm formula={rainfall} />}
         {rainfall?.kind === "ratio" && <RatioForm ratio={rainfall} />}
+        {rainfall && rainfall.kind !== "table" && <StormRain />}
         <PasteTable fresh={!rainfall} />
         <OtherRain rainfall={rainfall ?? null} />
       </div>
