@@ -20,7 +20,7 @@ from madidus.core.model.runoff import (
     Runoff,
     UnitHydrograph,
 )
-from madidus.core.runoff.catchments import ground_of, inflows, yields
+from madidus.core.runoff.catchments import ground_of, inflows, kinds_of, yields
 from madidus.core.runoff.methods import Ground, excess_of, yield_of
 from tests.cases.build import identity, network
 
@@ -112,7 +112,7 @@ def test_a_catchment_of_its_own_method_stands_beside_the_projects():
     assert ground_of(catchments[1], values).method == own
     total = inflows(net, values, rain)
     volume = float(np.trapezoid(total.flow[:, 0], total.times))
-    parts = sum(one.runoff * sum(areas.values()) for one, areas in yields(net, values, rain))
+    parts = sum(one.runoff * sum(areas.values()) for one, areas in yields(kinds_of(net, values), values, rain))
     alone = sum(c.area * yield_of(ground_of(c, values), values, rain).runoff for c in catchments[:2])
     assert parts == pytest.approx(alone, rel=1e-9)
     assert volume == pytest.approx(alone, rel=1e-9)

@@ -17,7 +17,7 @@ from .model.network import Network
 from .model.project import Project
 from .model.run import RunControl
 from .rainfall.storms import Storm, ensemble
-from .runoff.catchments import inflows
+from .runoff.catchments import inflows, kinds_of
 from .runoff.gather import base_flows
 
 __all__ = ["Failure", "Plan", "make_plan", "run_plan"]
@@ -74,7 +74,9 @@ def make_plan(project: Project) -> Plan:
     network = project.option.network
     flat = flatten(network)
     storms = ensemble(project.rain)
-    inflow = {storm.key: inflows(network, project.rain.runoff, storm) for storm in storms}
+    values = project.rain.runoff
+    kinds = kinds_of(network, values)
+    inflow = {storm.key: inflows(network, values, storm, kinds=kinds) for storm in storms}
     base = base_flows(network)
     start = settle(flat, Inflow.steady(base)).end if base else None
     digests = {key: _digest(flat, value, project.run, base) for key, value in inflow.items()}

@@ -8,7 +8,7 @@ from ..model.runoff import Runoff
 from .gather import add_inflows, pass_inlets
 from .methods import Ground, RainBlocks, Yield, yield_of
 
-__all__ = ["ground_of", "inflows", "yields"]
+__all__ = ["ground_of", "inflows", "kinds_of", "yields"]
 
 
 def ground_of(catchment: Catchment, values: Runoff) -> Ground:
@@ -20,29 +20,44 @@ def ground_of(catchment: Catchment, values: Runoff) -> Ground:
     )
 
 
-def yields(network: Network, values: Runoff, rain: RainBlocks) -> list[tuple[Yield, dict[str, float]]]:
-    """Runoff of a square metre for each kind of ground that there is, with the area (m2) of it by node.
+Kinds = list[tuple[Ground, dict[str, float]]]
+"""Kinds of ground that there are, each with its area (m2) by node."""
 
-    Ground that is alike in all but its area is computed once. Catchments without a node give nothing.
+
+def kinds_of(network: Network, values: Runoff) -> Kinds:
+    """Ground that is alike in all but its area goes together: few kinds make up all catchments.
+
+    Catchments without a node give nothing and are left out.
     """
-    alike: dict[str, tuple[Ground, dict[str, float]]] = {}
+    written: dict[int, str] = {}  # a method is most often the project's own: it is written out once
+    alike: dict[tuple[str, float, float], tuple[Ground, dict[str, float]]] = {}
     for catchment in network.catchments.values():
         if catchment.node is None:
             continue
         for ground, share in ground_of(catchment, values).parts():
-            if share > 0.0:
-                key = f"{ground.method.model_dump_json()} {ground.paved!r} {ground.entry!r}"
-                _, areas = alike.setdefault(key, (ground, {}))
-                areas[catchment.node] = areas.get(catchment.node, 0.0) + share * catchment.area
-    return [(yield_of(ground, values, rain), areas) for _, (ground, areas) in sorted(alike.items())]
+            if share <= 0.0:
+                continue
+            method = ground.method
+            if id(method) not in written:
+                written[id(method)] = method.model_dump_json()
+            _, areas = alike.setdefault((written[id(method)], ground.paved, ground.entry), (ground, {}))
+            areas[catchment.node] = areas.get(catchment.node, 0.0) + share * catchment.area
+    return [kind for _, kind in sorted(alike.items(), key=lambda item: item[0])]
 
 
-def inflows(network: Network, values: Runoff, rain: RainBlocks, began: float = 0.0) -> Inflow:
+def yields(kinds: Kinds, values: Runoff, rain: RainBlocks) -> list[tuple[Yield, dict[str, float]]]:
+    """Runoff of a square metre of each kind of ground, with the area of it by node."""
+    return [(yield_of(ground, values, rain), areas) for ground, areas in kinds]
+
+
+def inflows(
+    network: Network, values: Runoff, rain: RainBlocks, began: float = 0.0, kinds: Kinds | None = None
+) -> Inflow:
     """Hydrographs at the nodes: runoff, and what enters besides.
 
-    began : s, when the rain begins on the nodes' own clocks.
+    began : s, when the rain begins on the nodes' own clocks. kinds : of the network's ground, where they are at hand.
     """
-    found = yields(network, values, rain)
+    found = yields(kinds_of(network, values) if kinds is None else kinds, values, rain)
     nodes = sorted({node for _, areas in found for node in areas})
     column = {node: j for j, node in enumerate(nodes)}
     times = np.unique(np.round(np.concatenate([rain.times, *(one.times for one, _ in found)]), 6))
