@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, call, type ShelfEntry } from "../api/client";
 import { isStore, type Project, shownOption } from "../document/types";
-import { showMargin } from "../document/units";
+import { readIn, showMargin } from "../document/units";
 import { Gauge } from "../instrument/Gauge";
 
 /** Every project on this machine: a small plan, a gauge for each rule, the worst margin named. */
@@ -133,6 +133,7 @@ function Card({ entry, attempt }: { entry: ShelfEntry; attempt: (work: () => Pro
     .filter((v) => v.value !== null)
     .sort((a, b) => (a.value ?? 0) / (a.scale || 1) - (b.value ?? 0) / (b.scale || 1))[0];
   const fails = asked.filter((v) => v.state === "fails").length;
+  readIn(project.units, project.flow_unit); // each project on the shelf is read in its own units
   const margin = worst ? showMargin(worst.value, worst.unit) : null;
   const path = { params: { path: { project_id: entry.id } } };
   return (
