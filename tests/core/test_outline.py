@@ -128,3 +128,13 @@ def test_between_covers_the_ground_is_theirs_at_a_shaft():
     assert ground(0.0, 0.0) == pytest.approx(20.0, abs=0.01)
     assert ground(50.0, 0.0) == pytest.approx(15.0, abs=0.01)
     assert between_covers(made({}))(0.0, 0.0) is None
+
+
+def test_ground_within_an_outline_is_draped():
+    ring = [(110.0, 60.0), (150.0, 60.0), (150.0, 90.0), (110.0, 90.0)]
+    lie = plane().under(ring)
+    slope = np.hypot(0.03, 0.02)
+    assert lie.slope == pytest.approx(slope, rel=1e-6)
+    assert lie.area == pytest.approx(40 * 30 * np.sqrt(1 + slope**2), rel=1e-9)
+    assert lie.lowest == pytest.approx(10 + 0.03 * 111 - 0.02 * 89, abs=1e-6)
+    assert plane().under([(0.0, 0.0), (5.0, 0.0), (5.0, 5.0)]) is None

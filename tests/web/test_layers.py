@@ -40,6 +40,11 @@ def test_a_terrain_is_kept_asked_draped_and_copied_with_its_project(client, proj
     for feature in contours["features"][:20]:
         x, y = feature["geometry"]["coordinates"][0]
         assert grounds.levels(x, y) == pytest.approx(feature["properties"]["level"], abs=0.05)
+    network = next(iter(project["document"]["options"].values()))["network"]
+    id_, ground = next((k, c) for k, c in network["catchments"].items() if len(c["polygon"]) > 2)
+    lie = client.get(f"{base}/terrain/catchments/{id_}").json()
+    x, y = ground["polygon"][0]
+    assert lie["lowest"] - 0.5 < grounds.levels(x, y) < lie["highest"] + 0.5
     patch = client.get(f"{base}/terrain/drape").json()
     assert {operation["path"].split("/")[-1] for operation in patch} == {"cover", "ground"}
     twin = client.post(f"{base}/duplicate").json()

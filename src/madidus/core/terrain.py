@@ -4,19 +4,30 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 from contourpy import contour_generator
 from scipy.spatial import KDTree
 
 from .model.network import Network
 from .model.nodes import Outfall
 
-__all__ = ["Ground", "Terrain", "between_covers"]
+__all__ = ["Ground", "Lie", "Terrain", "between_covers"]
 
 Ground = Callable[[float, float], float | None]
 """Level of the ground at a place, m; None where nobody knows it."""
 
 _NEIGHBOURS = 4
 _MOST_LINES = 60
+
+
+@dataclass(frozen=True)
+class Lie:
+    """Levels of the ground within an outline, m; mean slope, m/m; area of the surface itself, m2."""
+
+    lowest: float
+    highest: float
+    slope: float
+    area: float
 
 
 @dataclass(frozen=True)
@@ -54,6 +65,34 @@ class Terrain:
             return None
         # beside a gap the known corners decide
         return float((block[known] * weights[known]).sum() / weights[known].sum())
+
+    def under(self, ring: list[tuple[float, float]]) -> "Lie | None":
+        """How the ground lies within an outline (m); None where the terrain knows less than half of it."""
+        rows, columns = self.levels.shape
+        if min(rows, columns) < 2:
+            return None
+        x = self.west + (np.arange(columns) + 0.5) * self.cell
+        y = self.south + (rows - np.arange(rows) - 0.5) * self.cell
+        outline = shapely.Polygon(ring)
+        w, s, e, n = outline.bounds
+        j, i = np.nonzero((x >= w) & (x <= e))[0], np.nonzero((y >= s) & (y <= n))[0]
+        if not (i.size and j.size):
+            return None
+        # a cell more on each side, for the differences
+        i0, i1, j0, j1 = max(i[0] - 1, 0), min(i[-1] + 2, rows), max(j[0] - 1, 0), min(j[-1] + 2, columns)
+        part = self.levels[i0:i1, j0:j1].astype(float)
+        inside = shapely.contains_xy(outline, *np.meshgrid(x[j0:j1], y[i0:i1]))
+        if min(part.shape) < 2 or not inside.any():
+            return None
+        down, across = np.gradient(part, self.cell)
+        steep = np.hypot(down, across)
+        known = inside & np.isfinite(steep)
+        if known.sum() < 0.5 * inside.sum():
+            return None
+        return Lie(
+            lowest=float(part[known].min()), highest=float(part[known].max()), slope=float(steep[known].mean()),
+            area=float(outline.area * np.sqrt(1.0 + steep[known] ** 2).mean()),
+        )  # fmt: skip
 
     def coarser(self, most: int) -> "Terrain":
         """The same ground with no more than about `most` cells along either side: means of blocks."""

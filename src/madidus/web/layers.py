@@ -20,7 +20,7 @@ from ..core.errors import ModelError
 from ..core.model.layers import Lines, Picture, TerrainLayer
 from ..core.model.nodes import Outfall
 from ..core.model.project import Project
-from ..core.terrain import Ground, Terrain, between_covers
+from ..core.terrain import Ground, Lie, Terrain, between_covers
 from ..exchange.lines import lines_of_dxf, lines_of_geojson
 from ..exchange.raster import pack_terrain, read_picture, read_terrain, unpack_terrain
 from ..runs.manager import Answer
@@ -241,6 +241,16 @@ def install(app: FastAPI, shelf: Shelf, current: Callable[[UUID], tuple[Project,
             if level is not None and round(level, 3) > node.invert and round(level, 3) != getattr(node, field):
                 patch.append({"op": "replace", "path": f"/nodes/{id_}/{field}", "value": round(level, 3)})
         return patch
+
+    @app.get("/api/projects/{project_id}/terrain/catchments/{catchment}")
+    def lie_of(project_id: UUID, catchment: UUID) -> Lie | None:
+        """How the ground lies within a catchment's outline; null where the terrain does not reach it."""
+        project, _, _ = current(project_id)
+        _, found = terrain(project_id)
+        ground = project.option.network.catchments.get(str(catchment))
+        if ground is None:
+            raise Missing("no such catchment")
+        return found.under(ground.polygon) if len(ground.polygon) > 2 else None
 
     @app.get("/api/grids")
     def grids(search: Annotated[str, Query(max_length=80)] = "") -> list[GridOut]:

@@ -634,6 +634,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/terrain/catchments/{catchment}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lie Of
+         * @description How the ground lies within a catchment's outline; null where the terrain does not reach it.
+         */
+        get: operations["lie_of_api_projects__project_id__terrain_catchments__catchment__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/grids": {
         parameters: {
             query?: never;
@@ -1176,6 +1196,20 @@ export interface components {
             kind: "series";
             /** Rows */
             rows: components["schemas"]["LevelRow"][];
+        };
+        /**
+         * Lie
+         * @description Levels of the ground within an outline, m; mean slope, m/m; area of the surface itself, m2.
+         */
+        Lie: {
+            /** Lowest */
+            lowest: number;
+            /** Highest */
+            highest: number;
+            /** Slope */
+            slope: number;
+            /** Area */
+            area: number;
         };
         /**
          * Lines
@@ -2918,6 +2952,38 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     }[];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    lie_of_api_projects__project_id__terrain_catchments__catchment__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                catchment: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lie"] | null;
                 };
             };
             /** @description Validation Error */

@@ -1,3 +1,6 @@
+import { useEffect, useState } from "react";
+import { api, call } from "../api/client";
+import type { components } from "../api/schema";
 import { useProject } from "../document/store";
 import type { Catchment } from "../document/types";
 import { show, unitOf } from "../document/units";
@@ -86,7 +89,36 @@ export function CatchmentCard({ id, ground }: { id: string; ground: Catchment })
           </button>
         </p>
       )}
+      {project?.terrain && ground.polygon.length > 2 && <Lie id={id} />}
       <Figure label="Paved area" value={show(ground.area * ground.impervious, "area")} unit={unitOf("area")} />
+    </>
+  );
+}
+
+/** How the terrain lies within the outline. */
+function Lie({ id }: { id: string }) {
+  const { id: project, revision } = useProject();
+  const [lie, setLie] = useState<components["schemas"]["Lie"] | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: an edit may have moved a corner
+  useEffect(() => {
+    if (!project) return;
+    let current = true;
+    const path = { project_id: project, catchment: id };
+    call(api.GET("/api/projects/{project_id}/terrain/catchments/{catchment}", { params: { path } })).then(
+      (found) => current && setLie(found),
+      () => current && setLie(null), // its file is not kept here
+    );
+    return () => {
+      current = false;
+    };
+  }, [project, id, revision]);
+  if (!lie) return null;
+  return (
+    <>
+      <Figure label="Ground, mean slope" value={show(lie.slope, "percent")} unit="%" />
+      <Figure label="Ground, lowest" value={show(lie.lowest, "level", 2)} unit={unitOf("level")} />
+      <Figure label="Ground, highest" value={show(lie.highest, "level", 2)} unit={unitOf("level")} />
+      <Figure label="Area on the slope" value={show(lie.area, "area")} unit={unitOf("area")} />
     </>
   );
 }
