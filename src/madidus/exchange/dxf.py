@@ -125,8 +125,22 @@ class _Reader:
         return x, y, z
 
     def _curve(self, entity: DXFEntity, layer: str) -> None:
+        for name, most in (
+            ("radius", 1e8),
+            ("start_angle", 1e4),
+            ("end_angle", 1e4),
+            ("start_param", 1e4),
+            ("end_param", 1e4),
+        ):
+            if not abs(float(entity.dxf.get(name, 0.0))) <= most:
+                raise ValueError(f"{name} of a curve is out of all bounds")
         course = curves.make_path(entity)
-        points = [self._metre(p) for p in course.flattening(_SAG / self._metres)]
+        corners = [self._metre(p) for p in course.control_vertices()]
+        if not corners:
+            return
+        # a damaged or enormous curve takes no more chords than one of a thousand times the sag
+        reach = max(max(c[k] for c in corners) - min(c[k] for c in corners) for k in (0, 1))
+        points = [self._metre(p) for p in course.flattening(max(_SAG, 1e-3 * reach) / self._metres, segments=4)]
         self._counted(len(points))
         if len(points) > 1:
             closed = len(points) > 3 and points[0][:2] == points[-1][:2]
