@@ -125,14 +125,9 @@ class _Reader:
         return x, y, z
 
     def _curve(self, entity: DXFEntity, layer: str) -> None:
-        for name, most in (
-            ("radius", 1e8),
-            ("start_angle", 1e4),
-            ("end_angle", 1e4),
-            ("start_param", 1e4),
-            ("end_param", 1e4),
-        ):
-            if not abs(float(entity.dxf.get(name, 0.0))) <= most:
+        for name in ("radius", "start_angle", "end_angle", "start_param", "end_param"):
+            value = entity.dxf.all_existing_dxf_attribs().get(name, 0.0)
+            if not abs(float(value)) <= (1e8 if name == "radius" else 1e4):
                 raise ValueError(f"{name} of a curve is out of all bounds")
         course = curves.make_path(entity)
         corners = [self._metre(p) for p in course.control_vertices()]
