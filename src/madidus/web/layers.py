@@ -125,7 +125,7 @@ def _sniffed(name: str, content: bytes) -> Literal["terrain", "picture", "dxf", 
         return "terrain"
     if head[:1] == b"{":
         return "geojson"
-    if content[:18] == b"AutoCAD Binary DXF" or name.lower().endswith(".dxf"):
+    if b"Binary DXF" in content[:32] or name.lower().endswith(".dxf"):
         return "dxf"
     raise ModelError(
         "file", name[:80], "is none of the formats that can lie under a plan",
