@@ -29,11 +29,9 @@ export function moved(network: Network, ids: Ids, dx: number, dy: number): Netwo
   };
 }
 
-/** The part of a network that a move touches: the elements, and the links of nodes with the nodes at their other ends. */
-export function touched(network: Network, ids: Ids): Network {
-  const links = Object.fromEntries(
-    Object.entries(network.links).filter(([id, l]) => ids.has(id) || ids.has(l.upstream) || ids.has(l.downstream)),
-  );
+/** Elements by their ids with some links, and the nodes that these links need. */
+function part(network: Network, ids: Ids, wanted: (id: string, link: NetLink) => boolean): Network {
+  const links = Object.fromEntries(Object.entries(network.links).filter(([id, link]) => wanted(id, link)));
   const needed = new Set([...ids, ...Object.values(links).flatMap((link) => [link.upstream, link.downstream])]);
   return {
     nodes: Object.fromEntries(Object.entries(network.nodes).filter(([id]) => needed.has(id))),
@@ -41,6 +39,10 @@ export function touched(network: Network, ids: Ids): Network {
     catchments: Object.fromEntries(Object.entries(network.catchments).filter(([id]) => ids.has(id))),
   };
 }
+
+/** The part of a network that a move touches: the elements, and the links of nodes with the nodes at their other ends. */
+export const touched = (network: Network, ids: Ids) =>
+  part(network, ids, (id, link) => ids.has(id) || ids.has(link.upstream) || ids.has(link.downstream));
 
 /** Elements moved on the plan, with the pipes that hang on them; lengths that follow the drawing go on to do so. */
 export function move(network: Network, path: string, ids: Ids, dx: number, dy: number): Change[] {
@@ -91,15 +93,7 @@ export function removal(network: Network, path: string, ids: Iterable<string>): 
 }
 
 /** What is copied: elements by their ids, whole; a copied link brings its nodes. */
-export function copied(network: Network, ids: Ids): Network {
-  const links = Object.fromEntries(Object.entries(network.links).filter(([id]) => ids.has(id)));
-  const needed = new Set([...ids, ...Object.values(links).flatMap((link) => [link.upstream, link.downstream])]);
-  return {
-    nodes: Object.fromEntries(Object.entries(network.nodes).filter(([id]) => needed.has(id))),
-    links,
-    catchments: Object.fromEntries(Object.entries(network.catchments).filter(([id]) => ids.has(id))),
-  };
-}
+export const copied = (network: Network, ids: Ids) => part(network, ids, (id) => ids.has(id));
 
 /** Every place of a network, given by `change` from where it was. */
 function mapped(network: Network, change: (at: Point) => Point): Network {
