@@ -52,7 +52,7 @@ export function StormReport({ storm }: { storm: string }) {
         <Figure
           label="Level turns back"
           value={show(report.level_oscillation, "sharp")}
-          unit="mm"
+          unit={unitOf("sharp")}
           note={report.level_oscillation_at}
         />
         <Figure

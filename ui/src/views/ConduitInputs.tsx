@@ -134,7 +134,9 @@ export function ConduitInputs({ id, run }: { id: string; run: Conduit }) {
           unit={unitOf("flow")}
         />
       )}
-      {run.kind !== "pipe" && <Figure label="Bank above bed" value={show(depthOf(run), "length")} unit="m" />}
+      {run.kind !== "pipe" && (
+        <Figure label="Bank above bed" value={show(depthOf(run), "length")} unit={unitOf("length")} />
+      )}
     </>
   );
 }
