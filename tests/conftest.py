@@ -10,6 +10,7 @@ from pathlib import Path
 
 import pytest
 import uvicorn
+from hypothesis import settings
 
 from madidus.core.model import parse_project
 from madidus.postgres import cluster, free_port
@@ -18,6 +19,10 @@ from madidus.store.database import connect
 from madidus.store.projects import Shelf
 from madidus.store.results import Results
 from madidus.web.app import make_app
+
+# the same examples every time, so that a red run is a change's; look for new ones with --hypothesis-profile=default
+settings.register_profile("same", derandomize=True)
+settings.load_profile("same")
 
 ROOT = Path(__file__).parents[1]
 DEMO = ROOT / "demo" / "quillmere_boatyard.madidus.json"

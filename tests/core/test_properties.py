@@ -235,7 +235,7 @@ def test_a_quarter_of_the_step_moves_no_peak():
     assert np.percentile(np.concatenate(levels), 95) < 0.003
 
 
-@settings(max_examples=12, deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(seed=st.integers(0, 100_000), split=st.integers(0, 8))
 def test_a_conduit_cut_in_two_by_a_junction_carries_the_same(seed, split):
     """With short cells in both: a cut also halves long ones, and that is another spacing, not another network."""

@@ -56,6 +56,20 @@ def test_rain_is_runoff_losses_and_what_is_left(method, intensity, paved, entry)
     assert (np.diff(found.times) > 0).all()
 
 
+@pytest.mark.parametrize("paved", [0.985, 0.995, 1 - 1e-12])
+def test_paved_water_over_hardly_any_green_neither_hangs_nor_is_lost(paved):
+    """Led onto a vanishing strip, a yard's rain would be metres of water an hour."""
+    method = Overland(form="plane", paved_over_green=1.0, slope=1.0, length=1.0)
+    rain = storm(127, 0, 0.7)
+    found = yield_of(Ground(method, paved, 300.0), Runoff(), rain)
+    assert found.runoff + found.lost + found.kept == pytest.approx(found.rain, rel=1e-9)
+    apart = yield_of(Ground(method.model_copy(update={"paved_over_green": 0.0}), paved, 300.0), Runoff(), rain)
+    if paved > 0.99:
+        assert found.runoff == apart.runoff
+    else:
+        assert found.runoff < apart.runoff
+
+
 @pytest.mark.parametrize("method", [*METHODS[:9], Overland()], ids=lambda m: m.model_dump_json()[:50])
 def test_a_catchment_is_the_sum_of_its_parts(method):
     rain = storm(10, 40, 90, 30, 5)

@@ -29,7 +29,7 @@ def test_no_call_breaks_the_server(made_up_calls):
         operation = result.ok()
 
         @given(case=operation.as_strategy())
-        @settings(max_examples=12, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck))
+        @settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
         def call(case):
             case.call_and_validate(checks=[not_a_server_error])
 

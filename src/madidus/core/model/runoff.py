@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .base import Part, Positive, Share
+from .base import Part, Share
 
 __all__ = [
     "Coefficient", "ContinuingLoss", "CurveNumberLoss", "GreenAmptLoss", "HortonLoss", "Loss", "Losses", "Method",
@@ -92,14 +92,16 @@ class Overland(Part):
 
     kind: Literal["overland"] = "overland"
     form: Literal["reservoir", "plane"] = "reservoir"
-    length: Positive = Field(50.0, le=5000, description="m of flow over the surface")
+    length: float = Field(50.0, ge=1, le=5000, description="m of flow over the surface")
     slope: float = Field(0.02, gt=0, le=1)
     paved_roughness: _Roughness = 0.015
     green_roughness: _Roughness = 0.15
     paved_store: _Depth = Field(1.0, description="mm of hollows in paved ground")
     green_store: _Depth = Field(4.0, description="mm of hollows in green ground")
     green: Loss = Field(default_factory=HortonLoss)
-    paved_over_green: Share = Field(0.0, description="of the runoff of paved ground that runs over green ground")
+    paved_over_green: Share = Field(
+        0.0, description="of the runoff of paved ground that runs over green ground; of none where green is under 1 %"
+    )
 
 
 Method = Annotated[Coefficient | Losses | UnitHydrograph | Overland, Field(discriminator="kind")]

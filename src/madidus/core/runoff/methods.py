@@ -30,6 +30,7 @@ _MM = 1e-3
 _PER_HOUR = 1.0 / 3.6e6  # mm/h to m/s
 _TAIL = 24 * 3600.0  # s after the rain over which a surface is followed
 _TAIL_TIMES = 60
+_LEAST_GREEN = 0.01  # share of green ground below which it is no way for the paved ground's water
 
 
 class RainBlocks(Protocol):
@@ -167,9 +168,9 @@ def _overland(method: Overland, paved: float, rain: RainBlocks) -> Yield:
         run, held = _surface(
             method, rain.times, rain.intensity * _PER_HOUR, method.paved_roughness, method.paved_store, at
         )
-        led = method.paved_over_green if paved < 1.0 else 0.0
+        led = method.paved_over_green if 1.0 - paved >= _LEAST_GREEN else 0.0
         flow += (1.0 - led) * paved * run
-        onto = led * paved / max(1.0 - paved, 1e-12) * run
+        onto = led * paved / max(1.0 - paved, _LEAST_GREEN) * run
         kept += paved * held
     if paved < 1.0:
         # what comes over from paved ground falls on the green like rain
