@@ -116,6 +116,7 @@ def build() -> dict:
         },
         "options": {identity("option"): {"name": "A, pond and riser",
                                          "network": {"nodes": nodes, "links": links, "catchments": catchments}}},
+        "accepted": [{"check": "interval-coarse", "reason": "the published 24-hour curve is known by half hours"}],
         "backdrop": [
             outline("building", "Library", (235, 385), (345, 385), (345, 455), (235, 455)),
             outline("water", "Brook", (715, 40), (735, 40), (750, 420), (730, 420)),

@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from madidus.core.model.brief import Freeboard, Outflow, WaterBelowCover
-from madidus.core.model.rain import Bell, DepthTable, IntensityFormula
+from madidus.core.model.rain import DepthTable, IntensityFormula
+from madidus.core.model.shapes import Bell
 from madidus.core.rainfall.depth import depth
 from madidus.core.rainfall.shapes import increments
 from madidus.core.runoff.time_area import mean_intensity

@@ -4,10 +4,11 @@ import uuid
 
 import numpy as np
 
+from madidus.core.model.ensemble import Ensemble
 from madidus.core.model.links import Orifice, Pipe, Weir
 from madidus.core.model.network import Catchment, Network
 from madidus.core.model.nodes import Manhole, Outfall, Storage
-from madidus.core.model.rain import DepthTable, Ensemble, Rain
+from madidus.core.model.rain import DepthTable, Rain
 from madidus.core.model.runoff import Runoff
 from madidus.core.model.sections import Circular
 

@@ -10,6 +10,7 @@ import pytest
 
 from madidus.core.checks import EXPLAINED, check, judged
 from madidus.core.model.project import parse_project
+from madidus.core.rainfall.storms import ensemble as storms_of
 from tests.core.generated import identity
 
 DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))
@@ -59,6 +60,17 @@ def twin(d):
     network(d)["nodes"][identity("twin")] = {**node, "name": "A3 again", "x": node["x"] + 0.1}
 
 
+PATTERN = {"duration": 60, "name": "1", "increments": [0.5, 0.5]}
+
+
+def ensemble(d):
+    return d["rain"]["ensemble"]
+
+
+def every_key(d):
+    return [storm.key for storm in storms_of(parse_project(d).rain)]
+
+
 FINDINGS = {
     "runs-uphill": (put("links", "A3–A4", downstream_invert=3.9), "A3–A4"),
     "below-its-node": (put("links", "A3–A4", upstream_invert=0.5), "A3–A4"),
@@ -81,6 +93,21 @@ FINDINGS = {
     "island": (lambda d: (cross(d), named(d, "nodes", "X1")[1].update(y=500), named(d, "nodes", "X2")[1].update(y=510)), "X1"),
     "store-overfull": (put("nodes", "P1", initial_depth=3.0), "P1"),
     "control-above-cover": (put("links", "P1 overflow", crest=4.0), "P1 overflow"),
+    "rain-ends-early": (lambda d: ensemble(d)["durations"].append(2880), "2880 min lies outside"),
+    "no-rainfall": (lambda d: d["rain"].update(rainfall=None), "the ensemble has no rainfall"),
+    "no-storms": (lambda d: d["rain"].update(excluded=every_key(d)), "leaves no storm"),
+    "pattern-missing": (lambda d: ensemble(d)["patterns"].append(PATTERN), "no patterns for 15, 30"),
+    "block-incomplete": (lambda d: d["rain"]["further"].append({"name": "hill"}), "“hill” has no duration"),
+    "curve-extended": (
+        lambda d: ensemble(d)["seasons"][0].update(shape={"kind": "chicago", "peak": 0.4}), "depths of 1 min",
+    ),
+    "mass-curve-duration": (
+        lambda d: ensemble(d)["seasons"][0].update(shape={"kind": "mass", "type": "II"}), "used for 15, 30",
+    ),
+    "interval-coarse": (
+        lambda d: d["rain"]["given"].append({"name": "hourly", "interval": 60, "depths": [3, 9]}), "steps of 60 min",
+    ),
+    "excluded-unknown": (lambda d: d["rain"]["excluded"].append("1-2-winter"), "1-2-winter is left out"),
     "rule-without-storms": (lambda d: d["brief"]["criteria"][0].update(return_period=5), "no storm"),
 }  # fmt: skip
 
@@ -132,7 +159,7 @@ def test_a_finding_is_accepted_with_a_reason_but_never_one_that_stops(demo):
 def test_every_finding_in_the_code_is_explained():
     folder = Path(__file__).parents[2] / "src" / "madidus" / "core" / "checks"
     code = "".join(path.read_text(encoding="utf-8") for path in folder.glob("*.py") if path.name != "explained.py")
-    assert set(re.findall(r'Finding\(\s*"([a-z-]+)"', code)) == set(EXPLAINED)
+    assert set(re.findall(r'(?:Finding|_found)\(\s*"([a-z-]+)"', code)) == set(EXPLAINED)
 
 
 def test_two_names_in_use_are_not_given_again(demo):

@@ -45,6 +45,17 @@ def test_a_byte_order_mark_does_no_harm(read):
     assert series.depth.sum() == 3.0
 
 
+@pytest.mark.parametrize("mark", [";", "\t"])
+def test_semicolons_and_tabs_part_columns_and_commas_are_then_decimal(read, mark):
+    series, _ = read(f"time{mark}depth mm\n2021-05-01T00:00{mark}1,5\n2021-05-01T00:05{mark}0,25\n")
+    assert series.depth.tolist() == [1.5, 0.25]
+
+
+def test_a_spreadsheets_day_count_is_no_year(read):
+    with pytest.raises(ModelError, match="no time of a record"):
+        read("time,depth mm\n45000,1\n45001,2\n")
+
+
 def test_repeated_rows_are_left_out_and_told(read):
     rows = ["2021-05-01T00:00,1", "2021-05-01T00:05,2", "2021-05-01T00:05,2", "2021-05-01T00:10,0"]
     series, remarks = read("time,depth mm\n" + "\n".join(rows) + "\n")

@@ -102,3 +102,86 @@ def test_patterns_come_from_a_file_and_bad_rows_are_named(rain: Page):
     )
     undone(rain, 2)
     assert rain_of(rain) == before
+
+
+def test_further_storms_take_a_table_of_their_own_and_are_run_beside_the_main_ones(rain: Page):
+    before = rain_of(rain)
+    patched(rain, lambda: rain.get_by_test_id("add-block").click())
+    expect(rain.get_by_test_id("checks")).to_contain_text("“further 1” has no return period, and makes no storm")
+    name = rain.get_by_test_id("block-name")
+    name.fill("hill")
+    patched(rain, lambda: name.press("Tab"))
+    patched(rain, lambda: rain.get_by_test_id("own-rainfall").click())
+    rain.get_by_test_id("other-table").click()
+    table = "Intensities at the hill\n;1 % AEP;50 % AEP\n15 min;98,5;40\n24 h;4,1;1,6\n"
+    rain.get_by_test_id("table-file").set_input_files(
+        [{"name": "hill.csv", "mimeType": "text/csv", "buffer": table.encode("utf-8-sig")}]
+    )
+    expect(rain.get_by_test_id("understood-measure")).to_have_value("intensity")
+    expect(rain.get_by_test_id("understood")).to_contain_text("assumed")  # the unit was not said
+    patched(rain, lambda: rain.get_by_test_id("use-table").click())
+    expect(rain.get_by_test_id("depth-100-1440")).to_have_value("98.4")
+    patched(rain, lambda: rain.get_by_role("button", name="add a return period").click())
+    up_to_date(rain)
+    kept = rain_of(rain)
+    assert kept["rainfall"] == before["rainfall"]
+    assert kept["further"][0]["rainfall"]["source"] == "hill.csv"
+    expect(rain.get_by_test_id("storm-2-15-summer@hill")).to_be_visible()
+    expect(rain.get_by_test_id("ensemble")).to_contain_text("72 storms")
+    undone(rain, 5)
+    assert rain_of(rain) == before
+
+
+def test_events_of_a_record_are_ranked_and_run(rain: Page):
+    before = rain_of(rain)
+    rain.get_by_test_id("sight-given").click()
+    record = rain.get_by_test_id("record-file")
+    record.set_input_files([{"name": "r.csv", "mimeType": "text/csv", "buffer": b"time,depth mm\n1,2\n3,4\n"}])
+    expect(rain.get_by_test_id("recorded").get_by_role("alert")).to_contain_text("row 2")
+    rows = ["time,depth mm"]
+    for day, depth in ((3, 1.0), (4, 3.0), (5, 0.2)):
+        rows += [f"2031-05-0{day}T10:{5 * k:02},{depth}" for k in range(6)]
+    record.set_input_files([{"name": "r.csv", "mimeType": "text/csv", "buffer": "\n".join(rows).encode()}])
+    first = rain.get_by_test_id("recorded").locator("tbody tr").first
+    expect(first).to_contain_text("2031-05-04 10:00")
+    patched(rain, lambda: rain.get_by_test_id("take-event-1").click())
+    expect(rain.get_by_test_id("take-event-1")).to_have_text("is run")
+    up_to_date(rain)
+    rain.get_by_test_id("storm-given-2031.05.04_10.00").click()
+    patched(rain, lambda: rain.get_by_role("button", name="give it a return period").click())
+    up_to_date(rain)
+    depths = rain.get_by_test_id("given-depths")
+    depths.fill("2\n4,5\nlots\n")
+    expect(rain.get_by_test_id("given-found")).to_contain_text("value 3: “lots” is no depth")
+    expect(rain.get_by_test_id("add-given")).to_be_disabled()
+    depths.fill("2\n4,5\n")
+    patched(rain, lambda: rain.get_by_test_id("add-given").click())
+    assert [s["depths"] for s in rain_of(rain)["given"]] == [[3.0] * 6, [2, 4.5]]
+    undone(rain, 3)
+    assert rain_of(rain) == before
+
+
+def test_a_storm_is_left_out_and_taken_back(rain: Page):
+    before = rain_of(rain)
+    rain.get_by_test_id("sight-storms").click()
+    rain.get_by_test_id("drawn-30-60-summer").click()
+    expect(rain.get_by_test_id("storm-rain")).to_contain_text("30 yr, 60 min, summer")
+    patched(rain, lambda: rain.get_by_test_id("leave-out").click())
+    expect(rain.get_by_test_id("ensemble")).to_contain_text("53 storms")
+    expect(rain.get_by_test_id("drawn-30-60-summer")).to_have_count(0)
+    patched(rain, lambda: rain.get_by_role("button", name="take it back in").click())
+    expect(rain.get_by_test_id("ensemble")).to_contain_text("54 storms")
+    assert rain_of(rain) == before
+    undone(rain, 2)
+
+
+def test_areal_reduction_comes_before_the_allowance_and_is_shown(rain: Page):
+    before = rain_of(rain)
+    patched(rain, lambda: rain.get_by_test_id("areal").select_option("power"))
+    up_to_date(rain)
+    rain.get_by_test_id("storm-100+40-60-winter").click()
+    expect(rain.get_by_test_id("depth-order")).to_contain_text(
+        re.compile(r"point 39\.4 × area 0\.9\d\d × allowance 1\.40")
+    )
+    undone(rain, 1)
+    assert rain_of(rain) == before

@@ -4,7 +4,7 @@ import { Sheet } from "./instrument/Sheet";
 import { Brief } from "./stages/Brief";
 import { Deliver } from "./stages/Deliver";
 import { NetworkStage } from "./stages/NetworkStage";
-import { Rain } from "./stages/Rain";
+import { Rain } from "./stages/rain/Rain";
 import { Shelf } from "./stages/Shelf";
 import { Storms } from "./stages/Storms";
 import { VerdictStage } from "./stages/VerdictStage";

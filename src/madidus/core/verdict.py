@@ -149,7 +149,8 @@ def judge(
         measure = make(criterion, network, nodes, links)
         own = {
             s.key for s in storms
-            if np.isclose(s.return_period, criterion.return_period) and np.isclose(s.allowance, criterion.allowance)
+            if s.return_period is not None
+            and np.isclose(s.return_period, criterion.return_period) and np.isclose(s.allowance, criterion.allowance)
         }  # fmt: skip
         margins = {s.key: measure(results[s.key]) for s in storms if s.key in results} if measure else {}
         judged = {key: margin for key, margin in margins.items() if key in own}

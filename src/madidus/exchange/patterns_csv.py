@@ -6,7 +6,7 @@ import io
 from pydantic import ValidationError
 
 from ..core.errors import ModelError
-from ..core.model.rain import TemporalPattern
+from ..core.model.ensemble import TemporalPattern
 
 __all__ = ["read_patterns"]
 

@@ -1,5 +1,9 @@
-"""Recorded rain as CSV: a column `time` (ISO 8601), and one of depths or intensities with its unit in the heading."""
+"""Recorded rain as CSV: a column `time` (ISO 8601), and one of depths or intensities with its unit in the heading.
 
+Commas, semicolons or tabs part the columns; with the latter two a comma may be the decimal sign.
+"""
+
+import io
 from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
@@ -7,6 +11,7 @@ from typing import Any
 
 import numpy as np
 import pyarrow as pa
+import pyarrow.compute
 import pyarrow.csv
 
 from ..core.errors import ModelError
@@ -42,7 +47,11 @@ def _column(table: pa.Table, name: str, kind: str, convert: Callable[[str], Any]
     return np.asarray(values)
 
 
-def read_rain(path: Path) -> tuple[RainSeries, list[str]]:
+def _separator(heading: bytes) -> str:
+    return max(";\t,", key=heading.decode("utf-8", errors="replace").count)
+
+
+def read_rain(source: Path | bytes) -> tuple[RainSeries, list[str]]:
     """A record, and remarks on what was put right or is missing.
 
     The interval is the most common distance of two rows. A row that repeats the one before is left out; times without
@@ -53,26 +62,39 @@ def read_rain(path: Path) -> tuple[RainSeries, list[str]]:
     ModelError
         Names the row and the column: not a time, not a number, negative, out of order, the same time twice.
     """
+    name = source.name if isinstance(source, Path) else "file"
     try:
-        table = pa.csv.read_csv(
-            path, convert_options=pa.csv.ConvertOptions(default_column_type=pa.string(), strings_can_be_null=False)
-        )
+        with source.open("rb") if isinstance(source, Path) else io.BytesIO(source) as file:
+            mark = _separator(file.readline())
+            file.seek(0)
+            table = pa.csv.read_csv(
+                file, parse_options=pa.csv.ParseOptions(delimiter=mark),
+                convert_options=pa.csv.ConvertOptions(default_column_type=pa.string(), strings_can_be_null=False),
+            )  # fmt: skip
     except (OSError, pa.ArrowInvalid) as error:
         text = str(error).splitlines()[0][:120]
-        raise _refuse(None, path.name, f"cannot be read ({text})", "choose a CSV file") from error
+        raise _refuse(None, name, f"cannot be read ({text})", "choose a CSV file") from error
     if table.num_rows > _MOST_ROWS:
-        raise _refuse(None, path.name, f"has {table.num_rows} rows", f"take {_MOST_ROWS} at most")
-    table = table.rename_columns([name.strip().lower() for name in table.column_names])
-    unit = next((name for name in table.column_names if name in _COLUMNS), None)
+        raise _refuse(None, name, f"has {table.num_rows} rows", f"take {_MOST_ROWS} at most")
+    table = table.rename_columns([column.strip().lower() for column in table.column_names])
+    unit = next((column for column in table.column_names if column in _COLUMNS), None)
     if "time" not in table.column_names or unit is None:
         wanted = ", ".join(_COLUMNS)
         raise _refuse(
             None, "headings", f"are {', '.join(table.column_names)[:120]}", f"write time and one of: {wanted}"
         )
     times = _column(table, "time", "datetime64[s]", datetime.fromisoformat, "write 2024-05-31T14:05")
+    # a bare number, such as a spreadsheet's day count, would be read as a year
+    odd = (times < np.datetime64("1800-01-01")) | (times > np.datetime64("2200-01-01"))
+    for row in np.nonzero(odd)[0][:1]:
+        text = str(table.column("time")[int(row)])[:40]
+        raise _refuse(int(row) + 2, "time", f"“{text}” is no time of a record", "write 2024-05-31T14:05")
+    if mark != ",":  # a comma is then the decimal sign
+        commas = pa.compute.replace_substring(table.column(unit), ",", ".")
+        table = table.set_column(table.column_names.index(unit), unit, commas)
     values = _column(table, unit, "f8", float, "write a number with a decimal point")
     if times.size < 2:
-        raise _refuse(None, path.name, "has fewer than two rows", "choose a longer record")
+        raise _refuse(None, name, "has fewer than two rows", "choose a longer record")
     for row in np.nonzero(~np.isfinite(values) | (values < 0.0))[0][:1]:
         raise _refuse(int(row) + 2, unit, f"{values[row]:g} is no rain", "correct it, or leave the row out")
     seconds = (times - times[0]).astype(np.int64)

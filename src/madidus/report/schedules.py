@@ -114,8 +114,8 @@ def result_sheets(plan: Plan, figures: dict[str, Figures]) -> list[Sheet]:
     groups: dict[str, list[str]] = {}
     for storm in plan.storms:
         if storm.key in figures:
-            groups.setdefault(storm.label.split(",")[0], []).append(storm.key)
-    labels = {storm.key: f"{storm.duration:g} min, {storm.season}" for storm in plan.storms}
+            groups.setdefault(storm.row, []).append(storm.key)
+    labels = {s.key: s.given or f"{s.duration:g} min, {s.season}" for s in plan.storms}
     index = {id_: i for i, id_ in enumerate(plan.nodes)}
     link_index = {id_: i for i, id_ in enumerate(plan.links)}
     for group, keys in groups.items():

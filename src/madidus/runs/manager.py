@@ -21,6 +21,7 @@ __all__ = ["Answer", "RunManager"]
 
 _log = structlog.get_logger()
 _NOTE_SECONDS = 0.5  # between looks at a run under way
+_TELLING = 8  # storms of a run from which its pace is taken
 _LIVE_SECONDS = 6.0  # an ensemble estimated shorter than this answers every edit by itself
 
 
@@ -36,6 +37,7 @@ class Answer:
     running: bool = False
     started: float = 0.0
     seconds: float = 0.0
+    estimate: float = 0.0  # s for every storm, by what storms took on this machine
     known: int = 0  # figures that were there when the run began
     version: int = 0  # raised at each change, so that readers know when to look again
     stop: threading.Event = field(default_factory=threading.Event)
@@ -60,7 +62,7 @@ class RunManager:
     def __init__(self, shelf: Shelf, results: Results, threads: int = 2, executor: Executor | None = None):
         self._shelf, self._results = shelf, results
         self._executor = executor or ThreadPoolExecutor(threads, thread_name_prefix="storm")
-        self._threads = threads
+        self._usual = self._pace = 1.8e-4 / threads  # s per cell and storm, by the bench; and as the last run took
         self._answers: OrderedDict[UUID, Answer] = OrderedDict()
         self._lock = threading.RLock()
         self._changed = threading.Condition(self._lock)
@@ -88,7 +90,7 @@ class RunManager:
                 self._answers.popitem(last=False)[1].stop.set()
             self._note(answer)
             # within the lock: nobody may find an answer that is about to be worked on, and take it for one that is not
-            if answer.plan and not answer.complete and self._estimate(answer.plan) < _LIVE_SECONDS:
+            if answer.plan and not answer.complete and self._usual * _work_of(answer.plan) < _LIVE_SECONDS:
                 self.run(revision)
         return answer
 
@@ -137,11 +139,8 @@ class RunManager:
             answer.problem = error
             return answer
         answer.figures = self._results.find(answer.plan.digests)
+        answer.estimate = self._pace * _work_of(answer.plan)
         return answer
-
-    def _estimate(self, plan: Plan) -> float:
-        """Seconds for the whole ensemble, from cells and storms; measured by the bench."""
-        return 1.8e-4 * plan.flat.grid.cells * len(plan.storms) / self._threads
 
     def _work(self, revision: Revision, answer: Answer) -> None:
         plan = answer.plan
@@ -169,8 +168,15 @@ class RunManager:
         finally:
             with self._lock:
                 answer.running, answer.seconds = False, time.monotonic() - answer.started
+                ran = len(answer.figures) - answer.known
+                if ran >= _TELLING:
+                    self._pace = answer.seconds / (plan.flat.grid.cells * ran)
                 self._note(answer)
             self._results.keep(plan.digests, waiting)
             if run_id is not None:
                 failures: list[dict[str, Any]] = [vars(failure) for failure in answer.failures.values()]
                 self._results.close_run(run_id, state, failures)
+
+
+def _work_of(plan: Plan) -> int:
+    return plan.flat.grid.cells * len(plan.storms)

@@ -13,14 +13,21 @@ __all__ = ["AnswerOut", "answer_out"]
 
 
 class StormOut(BaseModel):
-    """depth : mm. peak : mm/h, of its most intense interval. duration : min."""
+    """depth : mm, point × areal × (1 + allowance). peak : mm/h, of its most intense interval. duration : min.
+
+    row : what storms of one rarity share. given : name, where it is given as it fell.
+    """
 
     key: str
     label: str
-    return_period: float
+    row: str
+    given: str
+    return_period: float | None
     allowance: float
     duration: float
     season: str
+    point: float
+    areal: float
     peak: float
     depth: float
     state: Literal["in", "waiting", "failed"]
@@ -83,6 +90,7 @@ class AnswerOut(BaseModel):
     failures: list[FailureOut]
     seconds: float
     remaining: float | None
+    estimate: float  # s that a run of every storm is likely to take on this machine
     balance_error: float | None
 
 
@@ -109,7 +117,8 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             revision=answer.revision, version=answer.version, state="refused",
             problem={"element": problem.element, "field": problem.field, "problem": problem.problem,
                      "remedy": problem.remedy} if problem else None,
-            storms=[], verdicts=[], nodes={}, links={}, failures=[], seconds=0.0, remaining=None, balance_error=None,
+            storms=[], verdicts=[], nodes={}, links={}, failures=[], seconds=0.0, remaining=None, estimate=0.0,
+            balance_error=None,
         )  # fmt: skip
     running = answer.running  # before the figures: a run that has ended has given all of them
     figures = dict(answer.figures)
@@ -117,7 +126,8 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
     for storm in plan.storms:
         known = figures.get(storm.key)
         out = StormOut(
-            key=storm.key, label=storm.label, return_period=storm.return_period, allowance=storm.allowance,
+            key=storm.key, label=storm.label, row=storm.row, given=storm.given, point=storm.point, areal=storm.areal,
+            return_period=storm.return_period, allowance=storm.allowance,
             duration=storm.duration, season=storm.season, depth=storm.depth,
             peak=float(storm.intensity.max()),
             state="in" if known else "failed" if storm.key in answer.failures else "waiting",
@@ -163,5 +173,6 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
                   for f in answer.failures.values()],
         seconds=answer.seconds,
         remaining=answer.remaining if running else None,
+        estimate=answer.estimate,
         balance_error=max((abs(f.summary["balance_error"]) for f in figures.values()), default=None),
     )  # fmt: skip

@@ -62,6 +62,7 @@ class FindingOut(BaseModel):
     why: str
     remedy: str
     fix: Fix | None
+    about: str
     accepted: str | None
 
 

@@ -1,26 +1,33 @@
-"""Questions of rain: a fitted formula, patterns of a file, and what a storm gives to a catchment."""
+"""Questions of rain: tables, records and patterns of files, a fitted formula, what a storm gives to a catchment."""
 
 from collections.abc import Callable
-from typing import Annotated
+from datetime import datetime, timedelta
+from typing import Annotated, Literal
 from uuid import UUID
 
 import numpy as np
-from fastapi import FastAPI, Query, Request
+from fastapi import Body, FastAPI, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel
 
 from ..core.ensemble import Plan
+from ..core.model.ensemble import GivenStorm, TemporalPattern
 from ..core.model.project import Project
-from ..core.model.rain import DepthTable, IntensityFormula, TemporalPattern
-from ..core.rainfall.depth import fit_formula
+from ..core.model.rain import DepthTable, IntensityFormula, Rainfall
+from ..core.rainfall.depth import fit_formula, sampled
+from ..core.rainfall.recorded import RainEvent, as_given, events
 from ..core.runoff.catchments import ground_of
 from ..core.runoff.methods import yield_of
 from ..exchange.patterns_csv import read_patterns
+from ..exchange.rain_csv import read_rain
+from ..exchange.rain_table import Choices, ReadTable, read_table
 from ..runs.manager import Answer
 from ..store.projects import Missing, Revision
 from .files import limited
 
 __all__ = ["install"]
+
+_SHOWN = 40  # events of a record, by rank
 
 
 class FitOut(BaseModel):
@@ -28,6 +35,37 @@ class FitOut(BaseModel):
 
     formula: IntensityFormula
     residuals: list[list[float]]
+
+
+class CurvesOut(BaseModel):
+    """Depths in mm by return period (years) and duration (min); None where the rainfall holds no answer."""
+
+    durations: list[float]
+    return_periods: list[float]
+    depths: list[list[float | None]]
+
+
+class EventOut(BaseModel):
+    """An event of a record. depth, within : mm, in all and within the asked span; peak : mm/h. storm : to take in."""
+
+    began: datetime
+    hours: float
+    depth: float
+    within: float
+    peak: float
+    storm: GivenStorm
+
+
+class RecordOut(BaseModel):
+    """A record of rain: what it holds, its events by rank, and remarks on what was put right. interval : min."""
+
+    began: datetime
+    ended: datetime
+    interval: float
+    depth: float
+    found: int
+    events: list[EventOut]
+    remarks: list[str]
 
 
 class CatchmentRunoff(BaseModel):
@@ -52,6 +90,29 @@ class StormRain(BaseModel):
     catchment: CatchmentRunoff | None
 
 
+def _record(content: bytes, dry_gap: float, least: float, span: float, by: str) -> RecordOut:
+    series, remarks = read_rain(content)
+    found = [event for event in events(series, dry_gap * 3600.0) if event.depth >= least]
+    rank: dict[str, Callable[[RainEvent], float]] = {
+        "depth": lambda event: event.depth,
+        "peak": lambda event: event.peak,
+        "within": lambda event: event.most_within(span * 60.0),
+    }
+    first = sorted(found, key=rank[by], reverse=True)[:_SHOWN]
+    return RecordOut(
+        began=series.began, ended=series.began + timedelta(seconds=series.until), interval=series.interval / 60.0,
+        depth=float(series.depth.sum()), found=len(found), remarks=remarks,
+        events=[
+            EventOut(
+                began=series.began + timedelta(seconds=event.start), hours=(event.end - event.start) / 3600.0,
+                depth=event.depth, within=event.most_within(span * 60.0), peak=event.peak,
+                storm=as_given(series, event),
+            )
+            for event in first
+        ],
+    )  # fmt: skip
+
+
 def install(
     app: FastAPI,
     current: Callable[[UUID], tuple[Project, Revision, Answer]],
@@ -64,6 +125,34 @@ def install(
         """The formula a/(t+b)^c that lies nearest to a depth table, and by how much it is off at each depth."""
         formula, residuals = fit_formula(table)
         return FitOut(formula=formula, residuals=residuals.tolist())
+
+    @app.post("/api/rain/curves")
+    def curves(rainfall: Annotated[Rainfall, Body()]) -> CurvesOut:
+        """Depths by duration and return period, whatever the rainfall is given by."""
+        durations, periods, depths = sampled(rainfall)
+        return CurvesOut(durations=durations, return_periods=periods, depths=depths)
+
+    @app.get("/api/projects/{project_id}/rain")
+    def hyetographs(project_id: UUID) -> dict[str, list[float]]:
+        """Intensities in mm/h of every storm, by its key."""
+        _, _, answer = current(project_id)
+        return {storm.key: storm.intensity.round(3).tolist() for storm in plan_of(answer).storms}
+
+    @app.post("/api/rain/table")
+    async def table(request: Request, chosen: Annotated[Choices, Query()], assume: Literal["mm", "in"]) -> ReadTable:
+        """A depth or intensity table as text or CSV (the body), how it was understood and what was assumed."""
+        return await run_in_threadpool(read_table, await limited(request), chosen, assume)
+
+    @app.post("/api/rain/recorded")
+    async def recorded(
+        request: Request,
+        dry_gap: Annotated[float, Query(gt=0, le=240)] = 6.0,
+        least: Annotated[float, Query(ge=0, le=1000)] = 5.0,
+        span: Annotated[float, Query(gt=0, le=14_400)] = 60.0,
+        by: Literal["depth", "within", "peak"] = "depth",
+    ) -> RecordOut:
+        """Events of a record (the body): dry gaps of `dry_gap` h part them, of `least` mm at least; span : min."""
+        return await run_in_threadpool(_record, await limited(request), dry_gap, least, span, by)
 
     @app.post("/api/rain/patterns")
     async def patterns(request: Request) -> list[TemporalPattern]:

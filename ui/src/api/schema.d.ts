@@ -714,6 +714,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rain/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Curves
+         * @description Depths by duration and return period, whatever the rainfall is given by.
+         */
+        post: operations["curves_api_rain_curves_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/rain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Hyetographs
+         * @description Intensities in mm/h of every storm, by its key.
+         */
+        get: operations["hyetographs_api_projects__project_id__rain_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rain/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Table
+         * @description A depth or intensity table as text or CSV (the body), how it was understood and what was assumed.
+         */
+        post: operations["table_api_rain_table_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rain/recorded": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Recorded
+         * @description Events of a record (the body): dry gaps of `dry_gap` h part them, of `least` mm at least; span : min.
+         */
+        post: operations["recorded_api_rain_recorded_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rain/patterns": {
         parameters: {
             query?: never;
@@ -794,6 +874,8 @@ export interface components {
             seconds: number;
             /** Remaining */
             remaining: number | null;
+            /** Estimate */
+            estimate: number;
             /** Balance Error */
             balance_error: number | null;
         };
@@ -850,6 +932,22 @@ export interface components {
             kept: number;
         };
         /**
+         * Choices
+         * @description What is known of a table beyond what it says itself; what is None is read from it.
+         */
+        Choices: {
+            /** Durations */
+            durations?: ("across" | "down") | null;
+            /** Time */
+            time?: ("min" | "h") | null;
+            /** Rarity */
+            rarity?: ("years" | "aep") | null;
+            /** Measure */
+            measure?: ("depth" | "intensity") | null;
+            /** Unit */
+            unit?: ("mm" | "in") | null;
+        };
+        /**
          * ColumnUse
          * @description What a column holds: a field of the element, and the unit of its figures; an empty unit is ours.
          */
@@ -863,14 +961,25 @@ export interface components {
             unit: string;
         };
         /**
+         * CurvesOut
+         * @description Depths in mm by return period (years) and duration (min); None where the rainfall holds no answer.
+         */
+        CurvesOut: {
+            /** Durations */
+            durations: number[];
+            /** Return Periods */
+            return_periods: number[];
+            /** Depths */
+            depths: (number | null)[][];
+        };
+        /**
          * DepthTable
          * @description Rain depth by duration and return period; `depths[i][j]` is for return period i and duration j.
          */
         DepthTable: {
             /**
-             * Kind
-             * @default table
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
             kind: "table";
             /**
@@ -981,19 +1090,6 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
-        /** EventOut */
-        EventOut: {
-            /** Time */
-            time: number;
-            /** Element */
-            element: string;
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** Begins */
-            begins: boolean;
-        };
         /**
          * Explanation
          * @description title; looks : what is compared with what; matters : why; remedy : what usually puts it right.
@@ -1063,6 +1159,8 @@ export interface components {
             /** Remedy */
             remedy: string;
             fix: components["schemas"]["Fix"] | null;
+            /** About */
+            about: string;
             /** Accepted */
             accepted: string | null;
         };
@@ -1109,6 +1207,42 @@ export interface components {
             kind: "free";
         };
         /**
+         * GivenStorm
+         * @description Rain as it fell or as somebody prescribes it: depths in equal intervals. Allowances do not touch it.
+         */
+        GivenStorm: {
+            /** Name */
+            name: string;
+            /**
+             * Interval
+             * @description min
+             */
+            interval: number;
+            /**
+             * Depths
+             * @description mm
+             */
+            depths: number[];
+            /**
+             * Season
+             * @default all year
+             * @enum {string}
+             */
+            season: "summer" | "winter" | "all year";
+            /**
+             * Return Period
+             * @description years; rules of it judge this storm too
+             */
+            return_period?: number | null;
+            /** Began */
+            began?: string | null;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
          * GridOut
          * @description A projected system in metres. wkt : its definition. extent : west, south, east, north in degrees.
          */
@@ -1127,6 +1261,19 @@ export interface components {
                 number
             ] | null;
         };
+        /**
+         * GrowthRow
+         * @description Growth factors of one 5-year depth, in the order of the return periods.
+         */
+        GrowthRow: {
+            /**
+             * Depth
+             * @description mm, 5-year depth of the same duration
+             */
+            depth: number;
+            /** Factors */
+            factors: number[];
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -1138,9 +1285,8 @@ export interface components {
          */
         IntensityFormula: {
             /**
-             * Kind
-             * @default formula
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
             kind: "formula";
             /** Rows */
@@ -1466,6 +1612,50 @@ export interface components {
             remarks: components["schemas"]["Remark"][];
         };
         /**
+         * RatioDepths
+         * @description Depths from the 60-minute 5-year depth and the ratio r of it to the 48-hour 5-year depth, with growth factors.
+         *
+         *     I = I0 / (1 + B t)^n fixes depths of five years; other return periods are factors of them by the depth itself.
+         */
+        RatioDepths: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ratio";
+            /**
+             * Depth
+             * @description mm in 60 min, 5 years
+             */
+            depth: number;
+            /**
+             * Ratio
+             * @description 60-min 5-year depth over 48-h 5-year depth
+             */
+            ratio: number;
+            /**
+             * B
+             * @description per hour
+             * @default 15
+             */
+            b: number;
+            /**
+             * Return Periods
+             * @description years, rising, without 5
+             */
+            return_periods: number[];
+            /**
+             * Growth
+             * @description by rising depth
+             */
+            growth: components["schemas"]["GrowthRow"][];
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
          * Reach
          * @description A conduit's profile from upstream, at mid-cells. jumps : m from upstream, where depth rises through critical.
          */
@@ -1482,6 +1672,42 @@ export interface components {
             froude: number[];
             /** Jumps */
             jumps: number[];
+        };
+        /**
+         * ReadTable
+         * @description The table in min, years and mm; how it was understood; and what of that was neither said nor chosen.
+         */
+        ReadTable: {
+            table: components["schemas"]["DepthTable"];
+            understood: components["schemas"]["Choices"];
+            /** Assumed */
+            assumed: ("durations" | "time" | "rarity" | "measure" | "unit")[];
+        };
+        /**
+         * RecordOut
+         * @description A record of rain: what it holds, its events by rank, and remarks on what was put right. interval : min.
+         */
+        RecordOut: {
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /**
+             * Ended
+             * Format: date-time
+             */
+            ended: string;
+            /** Interval */
+            interval: number;
+            /** Depth */
+            depth: number;
+            /** Found */
+            found: number;
+            /** Events */
+            events: components["schemas"]["madidus__web__rain__EventOut"][];
+            /** Remarks */
+            remarks: string[];
         };
         /**
          * Remark
@@ -1574,21 +1800,31 @@ export interface components {
         };
         /**
          * StormOut
-         * @description depth : mm. peak : mm/h, of its most intense interval. duration : min.
+         * @description depth : mm, point × areal × (1 + allowance). peak : mm/h, of its most intense interval. duration : min.
+         *
+         *     row : what storms of one rarity share. given : name, where it is given as it fell.
          */
         StormOut: {
             /** Key */
             key: string;
             /** Label */
             label: string;
+            /** Row */
+            row: string;
+            /** Given */
+            given: string;
             /** Return Period */
-            return_period: number;
+            return_period: number | null;
             /** Allowance */
             allowance: number;
             /** Duration */
             duration: number;
             /** Season */
             season: string;
+            /** Point */
+            point: number;
+            /** Areal */
+            areal: number;
             /** Peak */
             peak: number;
             /** Depth */
@@ -1662,7 +1898,7 @@ export interface components {
             /** Smallest In */
             smallest_in: string;
             /** Events */
-            events: components["schemas"]["EventOut"][];
+            events: components["schemas"]["madidus__web__storm_report__EventOut"][];
         };
         /**
          * TableMapping
@@ -1788,6 +2024,39 @@ export interface components {
                     number
                 ];
             };
+        };
+        /**
+         * EventOut
+         * @description An event of a record. depth, within : mm, in all and within the asked span; peak : mm/h. storm : to take in.
+         */
+        madidus__web__rain__EventOut: {
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Hours */
+            hours: number;
+            /** Depth */
+            depth: number;
+            /** Within */
+            within: number;
+            /** Peak */
+            peak: number;
+            storm: components["schemas"]["GivenStorm"];
+        };
+        /** EventOut */
+        madidus__web__storm_report__EventOut: {
+            /** Time */
+            time: number;
+            /** Element */
+            element: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Begins */
+            begins: boolean;
         };
     };
     responses: never;
@@ -3079,6 +3348,142 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FitOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    curves_api_rain_curves_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DepthTable"] | components["schemas"]["IntensityFormula"] | components["schemas"]["RatioDepths"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurvesOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    hyetographs_api_projects__project_id__rain_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number[];
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    table_api_rain_table_post: {
+        parameters: {
+            query: {
+                durations?: ("across" | "down") | null;
+                time?: ("min" | "h") | null;
+                rarity?: ("years" | "aep") | null;
+                measure?: ("depth" | "intensity") | null;
+                unit?: ("mm" | "in") | null;
+                assume: "mm" | "in";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadTable"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    recorded_api_rain_recorded_post: {
+        parameters: {
+            query?: {
+                dry_gap?: number;
+                least?: number;
+                span?: number;
+                by?: "depth" | "within" | "peak";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
                 };
             };
             /** @description Validation Error */

@@ -169,13 +169,38 @@ export type Method =
   | { kind: "losses"; paved_loss: number; green: { kind: string } }
   | { kind: "unit_hydrograph"; curve_number: number; abstraction: number; concentration: number; peak_factor: number }
   | { kind: "overland"; form: "reservoir" | "plane"; green: { kind: string } };
-/** Durations in min, return periods in years. */
-export type Ensemble = {
+/** Storms of one rainfall: durations in min, return periods in years. */
+export type StormBlock = {
   durations: number[];
   probabilities: { return_period: number; allowance: number }[];
   seasons: Season[];
   patterns: { duration: number; name: string; increments: number[] }[];
-  labels: "years" | "aep";
+};
+/** Rain as it fell: mm in equal intervals of min. */
+export type GivenStorm = {
+  name: string;
+  interval: number;
+  depths: number[];
+  season: Season["name"];
+  return_period: number | null;
+  began: string | null;
+  source: string;
+};
+/** What area takes off point depths: typed by duration, or a formula of the area in m². */
+export type Areal =
+  | { kind: "typed"; rows: { duration: number; factor: number }[] }
+  | { kind: "formula"; form: "power" | "exponential"; area: number };
+export type Rain = {
+  rainfall: Rainfall | null;
+  place: string | null;
+  areal: Areal | null;
+  ensemble: StormBlock & { labels: "years" | "aep" };
+  /** Storms besides the main ones; without a rainfall of their own they take the project's. */
+  further: (StormBlock & { name: string; rainfall: Rainfall | null })[];
+  given: GivenStorm[];
+  /** Keys of storms that are not run. */
+  excluded: string[];
+  runoff: Runoff;
 };
 export type Runoff = {
   method: Method;
@@ -237,7 +262,7 @@ export type Project = {
   units: "metric" | "us";
   flow_unit: string | null;
   brief: { author: string; client: string; criteria: Criterion[] };
-  rain: { rainfall: Rainfall | null; place: string | null; ensemble: Ensemble; runoff: Runoff };
+  rain: Rain;
   run: RunControl;
   defaults: Defaults;
   parts: Parts;

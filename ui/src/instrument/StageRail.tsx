@@ -6,7 +6,8 @@ import { FLOW_UNITS } from "../document/units";
 /** Stages are places, not steps: every one is reachable always. */
 export function StageRail() {
   const { id, project, network, answer, findings } = useProject();
-  const open = findings.filter((f) => f.accepted === null).length;
+  const openOf = (about: string) => findings.filter((f) => f.accepted === null && f.about === about).length;
+  const [open, rainOpen] = [openOf("network"), openOf("rain")];
   const asked = project?.brief.criteria.filter((c) => c.asked).length ?? 0;
   const fails = answer?.verdicts.filter((v) => v.asked && v.state === "fails").length ?? 0;
   const tight = answer?.verdicts.filter((v) => v.asked && v.state === "tight").length ?? 0;
@@ -19,7 +20,7 @@ export function StageRail() {
       "Network",
       open ? `${open} finding${open > 1 ? "s" : ""}` : `${Object.keys(network?.links ?? {}).length} links`,
     ],
-    ["rain", "Rain", `${total} storms`],
+    ["rain", "Rain", rainOpen ? `${rainOpen} finding${rainOpen > 1 ? "s" : ""}` : `${total} storms`],
     ["storms", "Storms", `${inCount} of ${total}`],
     ["verdict", "Verdict", fails ? `${fails} fails` : inCount ? "all meet" : "none yet"],
     ["deliver", "Deliver", inCount ? "ready" : "not yet"],
@@ -56,7 +57,7 @@ export function StageRail() {
                   <b className="font-semibold">{name}</b>
                   <br />
                   <span
-                    className={`text-[11px] ${path === "verdict" && fails ? "text-madder" : path === "network" && open ? "text-ochre-ink" : "text-ink3"}`}
+                    className={`text-[11px] ${path === "verdict" && fails ? "text-madder" : (path === "network" && open) || (path === "rain" && rainOpen) ? "text-ochre-ink" : "text-ink3"}`}
                   >
                     {note}
                   </span>

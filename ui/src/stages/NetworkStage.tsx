@@ -60,7 +60,7 @@ export function NetworkStage() {
           onKeyDown={nudge}
           data-testid="splitter"
         />
-        <Findings />
+        <Findings about="network" />
         <div className="flex min-h-0" style={{ flex: `${1 - share} 1 0` }}>
           {tables ? <Tables leave={() => setTables(false)} /> : <LongSection showTables={() => setTables(true)} />}
         </div>

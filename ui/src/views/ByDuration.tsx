@@ -19,13 +19,11 @@ export function ByDuration({ id, limit }: { id: string; limit?: number }) {
       ),
   });
   const storm = answer?.storms.find((s) => s.key === cursor.storm);
-  if (!data || !answer || !storm) return null;
+  if (!data || !answer || !storm || storm.given) return null;
   const isLevel = Object.keys(data.level).length > 0;
   const values = isLevel ? data.level : data.flow;
   const quantity = isLevel ? "level" : "flow";
-  const row = answer.storms.filter(
-    (s) => s.return_period === storm.return_period && s.allowance === storm.allowance && values[s.key] !== undefined,
-  );
+  const row = answer.storms.filter((s) => s.row === storm.row && values[s.key] !== undefined);
   const { durations } = layout(answer.storms);
   const all = row.map((s) => values[s.key] ?? 0);
   const spread = Math.max(Math.max(...all) - Math.min(...all), isLevel ? 0.05 : 1e-4);

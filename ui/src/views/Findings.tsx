@@ -24,8 +24,9 @@ const LIMITS: [keyof Usual, string, Quantity][] = [
 const keyOf = (finding: Finding) => `${finding.check}/${finding.element}/${finding.field}/${finding.why}`;
 
 /** The lane of checks between plan and section: what is open, with its safe remedies; the rest in a page of its own. */
-export function Findings() {
-  const { findings, point } = useProject();
+export function Findings({ about }: { about: "network" | "rain" }) {
+  const { findings: all, point } = useProject();
+  const findings = all.filter((f) => f.about === about);
   const [page, setPage] = useState<string | null>(null);
   const open = findings.filter((f) => f.accepted === null);
   const accepted = findings.length - open.length;
@@ -64,7 +65,7 @@ export function Findings() {
             {findings.map((f) => (
               <One key={keyOf(f)} finding={f} picked={keyOf(f) === page} />
             ))}
-            <Limits />
+            {about === "network" && <Limits />}
           </div>
         </Page>
       </Dialog.Root>

@@ -8,8 +8,9 @@ from .devices import controls, inlets, stores
 from .explained import EXPLAINED, Explanation
 from .finding import Finding, Fix
 from .grounds import grounds
-from .outlets import outlets, rain
+from .outlets import outlets
 from .places import places
+from .rain import rain
 
 __all__ = ["EXPLAINED", "Explanation", "Finding", "Fix", "check", "judged"]
 

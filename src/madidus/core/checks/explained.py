@@ -21,6 +21,46 @@ EXPLAINED: dict[str, Explanation] = {
         "Without storms there is nothing to judge; extrapolated rain would be a guess.",
         "Choose durations, return periods and seasons inside the rainfall table on the Rain stage.",
     ),
+    "block-incomplete": Explanation(
+        "A block that makes no storm", "A block of storms lacks durations, return periods, or seasons and patterns.",
+        "It adds nothing to the run, and a rule that counts on it stays unjudged.",
+        "Choose what is missing, or remove the block.",
+    ),
+    "no-rainfall": Explanation(
+        "No rainfall", "Storms are asked for, and there are no depths to make them of.", "Nothing can be run.",
+        "Paste a depth table, type a formula, or give the 60-minute depth and its ratio on the Rain stage.",
+    ),
+    "rain-ends-early": Explanation(
+        "The rainfall data end too early",
+        "A duration or a return period of the ensemble lies outside the table, the formula or the growth factors.",
+        "Rain beyond the data would be a guess, and the longest storms govern ponds.",
+        "Take the missing rows from the source of the table, or leave the storm out.",
+    ),
+    "pattern-missing": Explanation(
+        "A duration without patterns", "Some durations of the ensemble have no temporal pattern.",
+        "They are run with the seasons' shapes, or not at all: their peaks are not comparable with the others.",
+        "Take in the patterns of these durations, or leave the durations out.",
+    ),
+    "curve-extended": Explanation(
+        "A shape reads below the table",
+        "Alternating and Chicago storms take the depths of short times from the depth–duration curve, and the table "
+        "begins later.",
+        "Below the shortest duration intensity goes on as a power law of the first two: the peak is an extrapolation.",
+        "Add the depths of 5 and 10 minutes, or choose a shape that needs none.",
+    ),
+    "mass-curve-duration": Explanation(
+        "A 24-hour curve for another duration", "A mass curve made for 24 hours is squeezed or stretched.",
+        "Its nested short bursts no longer have the depths that it was made for.", "Run it for 1440 minutes alone.",
+    ),
+    "interval-coarse": Explanation(
+        "Rain in coarse steps", "The shortest storm, or a given one, has intervals longer than the quickest ground "
+        "takes to answer.", "The mean over an interval hides the peak that a short pipe sees.",
+        "Give the rain in finer intervals, or judge heads of runs by shorter storms.",
+    ),
+    "excluded-unknown": Explanation(
+        "A storm left out that is not there", "A key on the list of storms left out names no storm of the ensemble.",
+        "The list was made for another ensemble: look whether the storm meant is run.", "Take it off the list.",
+    ),
     "rule-without-storms": Explanation(
         "A rule without storms", "A rule names a return period and an allowance that no storm of the ensemble has.",
         "The rule stays unjudged, and a verdict with an unjudged rule proves nothing.",

@@ -29,6 +29,7 @@ class Finding:
     why: str
     remedy: str
     fix: Fix | None = None
+    about: Literal["network", "rain"] = "network"  # the stage that it belongs to
 
 
 def setting(does: str, collection: str, id_: str, field: str, value: Any) -> Fix:

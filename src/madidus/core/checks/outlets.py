@@ -1,29 +1,12 @@
-"""Whether water finds an outfall, and whether there is rain for the rules."""
+"""Whether water finds an outfall."""
 
 from collections.abc import Iterator
 
-from ..errors import ModelError
 from ..model.nodes import Outfall
 from ..model.project import Project
-from ..rainfall.storms import ensemble
 from .finding import Finding
 
-__all__ = ["outlets", "rain"]
-
-
-def rain(project: Project) -> Iterator[Finding]:
-    try:
-        storms = ensemble(project.rain)
-    except ModelError as error:
-        yield Finding("no-storms", "stops", None, error.field, f"{error.element} {error.problem}", error.remedy)
-        return
-    have = {(s.return_period, s.allowance) for s in storms}
-    for criterion in project.brief.criteria:
-        if (criterion.return_period, criterion.allowance) not in have:
-            yield Finding(
-                "rule-without-storms", "look", None, "criteria", f"no storm is run for “{criterion.name}”",
-                f"add {criterion.return_period:g} years, +{criterion.allowance * 100:g} % to the ensemble",
-            )  # fmt: skip
+__all__ = ["outlets"]
 
 
 def outlets(project: Project) -> Iterator[Finding]:

@@ -1,16 +1,17 @@
-"""Rainfall of the region, storm shapes and the ensemble."""
+"""Rainfall of the region: depths by duration and return period, what area takes off them, and the storms of it."""
 
 import itertools
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import Field, model_validator
 
-from .base import Name, Part, Positive, Share
+from .base import Name, Part, Positive
+from .ensemble import Ensemble, GivenStorm, ShortName, StormBlock
 from .runoff import Runoff
 
 __all__ = [
-    "Alternating", "Bell", "Block", "Chicago", "Cumulative", "DepthTable", "Ensemble", "GrowthRow", "IntensityFormula",
-    "IntensityRow", "MassCurve", "Rain", "Rainfall", "RatioDepths", "Shape", "TemporalPattern", "Triangle",
+    "ArealByDuration", "ArealFactor", "ArealFormula", "ArealReduction", "DepthTable", "FurtherStorms", "GrowthRow",
+    "IntensityFormula", "IntensityRow", "Rain", "Rainfall", "RatioDepths",
 ]  # fmt: skip
 
 
@@ -109,121 +110,62 @@ class RatioDepths(Part):
 Rainfall = Annotated[DepthTable | IntensityFormula | RatioDepths, Field(discriminator="kind")]
 
 
-class Bell(Part):
-    """Symmetric bell: the central fraction x of the duration holds (1 − a^z)/(1 − a) of the depth, z = x^b."""
-
-    kind: Literal["bell"] = "bell"
-    a: float = Field(gt=0, lt=1)
-    b: float = Field(gt=0, le=3)
+class ArealFactor(Part):
+    duration: Positive = Field(description="min")
+    factor: float = Field(gt=0, le=1, description="areal over point depth")
 
 
-class Block(Part):
-    """Uniform intensity."""
+class ArealByDuration(Part):
+    """Factors typed; between them linear in the logarithm of the duration, outside them the nearest."""
 
-    kind: Literal["block"] = "block"
-
-
-class Triangle(Part):
-    """Rises straight to its peak and falls straight to the end."""
-
-    kind: Literal["triangle"] = "triangle"
-    peak: float = Field(0.5, gt=0, lt=1, description="share of the duration before the peak")
-
-
-class Alternating(Part):
-    """Increments of the depth–duration curve, the largest at the peak, the others right and left of it in turn."""
-
-    kind: Literal["alternating"] = "alternating"
-    peak: float = Field(0.5, gt=0, lt=1, description="share of the duration before the peak")
-
-
-class Chicago(Part):
-    """Holds, for every duration nested about the peak, the depth of that duration (Keifer and Chu 1957)."""
-
-    kind: Literal["chicago"] = "chicago"
-    peak: float = Field(0.4, gt=0, lt=1, description="share of the duration before the peak")
-
-
-class MassCurve(Part):
-    """One of the published 24-hour mass curves (SCS types), by the short table; straight between its hours."""
-
-    kind: Literal["mass"] = "mass"
-    type: Literal["IA", "II", "III"] = "II"
-
-
-class CurvePoint(Part):
-    time: Share = Field(description="share of the duration")
-    depth: Share = Field(description="share of the depth fallen by then")
-
-
-class Cumulative(Part):
-    """A curve of one's own: shares of the depth by shares of the duration, from 0, 0 to 1, 1."""
-
-    kind: Literal["curve"] = "curve"
-    points: list[CurvePoint] = Field(min_length=2, max_length=1000)
+    kind: Literal["typed"] = "typed"
+    rows: list[ArealFactor] = Field(min_length=1, max_length=60, description="by rising duration")
 
     @model_validator(mode="after")
-    def _runs_through(self) -> Self:
-        times, depths = [p.time for p in self.points], [p.depth for p in self.points]
-        if (times[0], depths[0], times[-1], depths[-1]) != (0.0, 0.0, 1.0, 1.0):
-            raise ValueError("the curve must begin at 0, 0 and end at 1, 1; add these points")
-        if any(b <= a for a, b in itertools.pairwise(times)) or any(b < a for a, b in itertools.pairwise(depths)):
-            raise ValueError("the curve must rise in time and never fall in depth; sort or correct its points")
+    def _rises(self) -> Self:
+        if any(b.duration <= a.duration for a, b in itertools.pairwise(self.rows)):
+            raise ValueError("areal factors: durations must rise from row to row; sort or correct them")
         return self
 
 
-Shape = Annotated[Bell | Block | Triangle | Alternating | Chicago | MassCurve | Cumulative, Field(discriminator="kind")]
+class ArealFormula(Part):
+    """A published formula of area and duration.
+
+    'power': 1 − b D^−a with D in h and a, b by area (Keers and Wescott 1977). 'exponential': 1 − e^(−1.1 D^¼) +
+    e^(−1.1 D^¼ − 0.01 A), D in h, A in square miles (Leclerc and Schaake 1972, after US TP-29).
+    """
+
+    kind: Literal["formula"] = "formula"
+    form: Literal["power", "exponential"] = "power"
+    area: float = Field(gt=0, le=1.1e9, description="m2 over which the storm rains")
 
 
-class Season(Part):
-    name: Literal["summer", "winter", "all year"]
-    shape: Shape
+ArealReduction = Annotated[ArealByDuration | ArealFormula, Field(discriminator="kind")]
 
 
-class Probability(Part):
-    """A return period with a climate change allowance."""
+class FurtherStorms(StormBlock):
+    """Storms besides the main ones, of the same rainfall or of one of their own; their keys end with their name."""
 
-    return_period: Positive = Field(description="years")
-    allowance: float = Field(0.0, ge=0, le=2, description="fraction added to the depth")
-
-
-class TemporalPattern(Part):
-    """How the depth of storms of one duration falls: shares of it in equal intervals, one of several for a duration."""
-
-    duration: float = Field(ge=1, le=14_400, description="min")
-    name: Annotated[str, StringConstraints(min_length=1, max_length=40, pattern=r"^[\w .]+$")]
-    increments: list[Share] = Field(min_length=1, max_length=2000)
-
-    @model_validator(mode="after")
-    def _is_whole(self) -> Self:
-        total = sum(self.increments)
-        if abs(total - 1.0) > 1e-3:
-            raise ValueError(
-                f"pattern {self.name} of {self.duration:g} min: its increments sum to {total:.4f}; they must sum to 1"
-            )
-        return self
-
-
-class Ensemble(Part):
-    """Durations × (return period, allowance) × seasons, and patterns where durations have them."""
-
-    durations: list[Annotated[float, Field(ge=1, le=14_400)]] = Field(default_factory=list, max_length=60)
-    probabilities: list[Probability] = Field(default_factory=list, max_length=30)
-    seasons: list[Season] = Field(default_factory=list, max_length=3)
-    patterns: list[TemporalPattern] = Field(default_factory=list, max_length=1000)
-    labels: Literal["years", "aep"] = Field("years", description="return periods as years, or as the yearly chance")
-
-    @model_validator(mode="after")
-    def _patterns_differ(self) -> Self:
-        known = [(p.duration, p.name) for p in self.patterns]
-        if len(set(known)) < len(known):
-            twice = next(k for k in known if known.count(k) > 1)
-            raise ValueError(f"pattern {twice[1]} of {twice[0]:g} min is there twice; give each its own name")
-        return self
+    name: ShortName
+    rainfall: Rainfall | None = Field(None, description="none: the project's")
 
 
 class Rain(Part):
     rainfall: Rainfall | None = None
+    areal: ArealReduction | None = Field(None, description="applied to point depths, before the allowance")
     ensemble: Ensemble = Field(default_factory=Ensemble)
+    further: list[FurtherStorms] = Field(default_factory=list, max_length=20)
+    given: list[GivenStorm] = Field(default_factory=list, max_length=500)
+    excluded: list[str] = Field(default_factory=list, max_length=5000, description="keys of storms that are not run")
     runoff: Runoff = Field(default_factory=Runoff)
     place: Name | None = None
+
+    @model_validator(mode="after")
+    def _names_differ(self) -> Self:
+        for what, names in (
+            ("further storms", [block.name for block in self.further]), ("given storms", [s.name for s in self.given]),
+        ):  # fmt: skip
+            twice = next((name for name in names if names.count(name) > 1), None)
+            if twice is not None:
+                raise ValueError(f"{what}: “{twice}” is there twice; give each its own name")
+        return self

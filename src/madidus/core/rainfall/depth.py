@@ -8,7 +8,9 @@ from scipy.optimize import minimize_scalar
 from ..errors import ModelError
 from ..model.rain import DepthTable, IntensityFormula, IntensityRow, Rainfall, RatioDepths
 
-__all__ = ["curve_of", "depth", "fit_formula", "ratio_curve"]
+__all__ = ["curve_of", "depth", "fit_formula", "ratio_curve", "sampled"]
+
+_COMMON = (5.0, 10.0, 15.0, 30.0, 60.0, 120.0, 180.0, 240.0, 360.0, 480.0, 720.0, 960.0, 1440.0, 2880.0)  # min
 
 
 def depth(rainfall: Rainfall, duration: float, return_period: float) -> float:
@@ -47,6 +49,27 @@ def depth(rainfall: Rainfall, duration: float, return_period: float) -> float:
     logs = np.log(np.array(table.depths))
     across = [float(np.interp(np.log(duration), np.log(table.durations), row)) for row in logs]
     return float(np.exp(np.interp(np.log(return_period), np.log(table.return_periods), across)))
+
+
+def sampled(rainfall: Rainfall) -> tuple[list[float], list[float], list[list[float | None]]]:
+    """Durations (min), return periods (years) and depths (mm) to draw or read; None where the data hold no answer.
+
+    A table gives its own; other rainfall is taken at common durations.
+    """
+    if isinstance(rainfall, DepthTable):
+        return rainfall.durations, rainfall.return_periods, [list(row) for row in rainfall.depths]
+    if isinstance(rainfall, IntensityFormula):
+        periods = sorted(row.return_period for row in rainfall.rows)
+    else:
+        periods = sorted([*rainfall.return_periods, 5.0])
+
+    def at(duration: float, period: float) -> float | None:
+        try:
+            return depth(rainfall, duration, period)
+        except ModelError:
+            return None
+
+    return list(_COMMON), periods, [[at(duration, period) for duration in _COMMON] for period in periods]
 
 
 def ratio_curve(depth_60: float, ratio: float, b: float) -> tuple[float, float]:

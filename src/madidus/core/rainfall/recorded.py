@@ -6,8 +6,9 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from ..errors import ModelError
+from ..model.ensemble import GivenStorm, SeasonName
 
-__all__ = ["RainEvent", "RainSeries", "events"]
+__all__ = ["RainEvent", "RainSeries", "as_given", "events"]
 
 WINTER_MONTHS = frozenset({10, 11, 12, 1, 2, 3})
 
@@ -40,7 +41,15 @@ class RainEvent:
     depth: float  # mm
     times: np.ndarray
     intensity: np.ndarray
-    season: str
+    season: SeasonName
+
+    def most_within(self, seconds: float) -> float:
+        """Greatest depth in mm that falls within a span of time."""
+        fallen = np.concatenate([[0.0], np.cumsum(self.intensity * np.diff(self.times))]) / 3600.0
+        # a greatest depth begins or ends at an edge of the record's intervals
+        begins = np.concatenate([self.times, np.maximum(self.times - seconds, 0.0)])
+        within = np.interp(begins + seconds, self.times, fallen) - np.interp(begins, self.times, fallen)
+        return float(within.max())
 
     @property
     def peak(self) -> float:
@@ -71,6 +80,31 @@ def events(series: RainSeries, dry_gap: float, winter: frozenset[int] = WINTER_M
         intensity = np.zeros(edges.size - 1)
         intensity[np.searchsorted(edges, np.round(at - at[0], 6))] = depth * 3600.0 / series.interval
         month = (series.began + timedelta(seconds=float(at[0]))).month
-        season = "winter" if month in winter else "summer"
+        season: SeasonName = "winter" if month in winter else "summer"
         found.append(RainEvent(float(at[0]), float(at[0] + edges[-1]), float(depth.sum()), edges, intensity, season))
     return found
+
+
+def as_given(series: RainSeries, event: RainEvent) -> GivenStorm:
+    """An event of a record as a storm of the ensemble, in the record's intervals.
+
+    Raises
+    ------
+    ModelError
+        When it has more intervals than a storm may hold.
+    """
+    steps = round((event.end - event.start) / series.interval)
+    most = 5000
+    if steps > most:
+        raise ModelError(
+            "recorded rain", "dry gap", f"makes an event of {steps} intervals; a storm has {most} at most",
+            "choose a shorter gap",
+        )  # fmt: skip
+    depths = np.zeros(steps)
+    wet = (series.at >= event.start - 1e-6) & (series.at < event.end - 1e-6)
+    depths[np.round((series.at[wet] - event.start) / series.interval).astype(int)] = series.depth[wet]
+    began = series.began + timedelta(seconds=event.start)
+    return GivenStorm(
+        name=began.strftime("%Y.%m.%d %H.%M"), interval=series.interval / 60.0, depths=depths.round(6).tolist(),
+        season=event.season, began=began, source="recorded",
+    )  # fmt: skip

@@ -5,9 +5,9 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..model.rain import Alternating, Bell, Chicago, Cumulative, MassCurve, Shape, Triangle
+from ..model.shapes import Alternating, Bell, Chicago, Cumulative, MassCurve, Shape, Triangle
 
-__all__ = ["Depths", "increments", "interval_for"]
+__all__ = ["Depths", "increments", "steps_for"]
 
 Depths = Callable[[np.ndarray], np.ndarray]
 """Depth of rain (mm) by duration (min) of the storm's return period."""
@@ -76,8 +76,12 @@ def increments(shape: Shape, steps: int, duration: float, depths: Depths) -> np.
     return np.asarray(np.diff(x))
 
 
-def interval_for(duration: float) -> float:
-    """Interval in min of a storm of `duration` min: an odd number of intervals, so that the peak has one of its own."""
+def steps_for(shape: Shape, duration: float) -> int:
+    """Intervals of a storm of `duration` min: an odd number, so that the peak has one of its own.
+
+    A mass curve has as many as half hours in its day: within them it is straight.
+    """
+    if isinstance(shape, MassCurve):
+        return 48
     steps = max(15, min(49, round(duration / 30)))
-    steps += 1 - steps % 2
-    return duration / steps
+    return steps + 1 - steps % 2

@@ -2,65 +2,95 @@
 
 import re
 from collections import Counter
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..errors import ModelError
-from ..model.rain import Rain, Shape, TemporalPattern
+from ..model.ensemble import GivenStorm, StormBlock, TemporalPattern
+from ..model.rain import Rain, Rainfall
+from ..model.shapes import Shape
+from .areal import areal_factor
 from .depth import curve_of, depth
-from .shapes import increments, interval_for
+from .shapes import increments, steps_for
 
-__all__ = ["Storm", "ensemble", "storm_key"]
+__all__ = ["Storm", "ensemble", "given_storm", "missing_of"]
 
 
 @dataclass(frozen=True)
 class Storm:
-    """One design storm. times : float64[n + 1], s; intensity : float64[n], mm/h between them."""
+    """One storm. times : float64[n + 1], s; intensity : float64[n], mm/h between them.
 
-    return_period: float
+    depth : mm, point × areal × (1 + allowance), in that order.
+    """
+
+    return_period: float | None  # None: of a given storm of which it is not known
     allowance: float
     duration: float  # min
     season: str
-    depth: float  # mm, allowance included
+    depth: float
     times: np.ndarray
     intensity: np.ndarray
+    point: float
+    areal: float = 1.0
     yearly: bool = False  # told by its yearly chance instead of its return period
+    block: str = ""  # name of the further storms it is one of
+    given: str = ""  # its name, where it is given as it fell
 
     @property
     def key(self) -> str:
-        return storm_key(self.return_period, self.allowance, self.duration, self.season)
+        """A stable name for addresses and records: '100+40-360-winter', '100-60-all_year@hill', 'given-may_flood'."""
+        if self.given:
+            return f"given-{self.given.replace(' ', '_')}"
+        extra = f"+{self.allowance * 100:g}" if self.allowance else ""
+        of = f"@{self.block.replace(' ', '_')}" if self.block else ""
+        return f"{self.return_period:g}{extra}-{self.duration:g}-{self.season.replace(' ', '_')}{of}"
+
+    @property
+    def row(self) -> str:
+        """What storms of one rarity share: '100 yr +40 %'; given storms are together."""
+        if self.given or self.return_period is None:
+            return "as given"
+        extra = f" +{self.allowance * 100:g} %" if self.allowance else ""
+        how_rare = f"{100.0 / self.return_period:.3g} % AEP" if self.yearly else f"{self.return_period:g} yr"
+        return f"{how_rare}{extra} ({self.block})" if self.block else f"{how_rare}{extra}"
 
     @property
     def label(self) -> str:
         """As people say it: '100 yr +40 %, 360 min, winter'."""
-        extra = f" +{self.allowance * 100:g} %" if self.allowance else ""
-        how_rare = f"{100.0 / self.return_period:.3g} % AEP" if self.yearly else f"{self.return_period:g} yr"
-        return f"{how_rare}{extra}, {self.duration:g} min, {self.season}"
-
-
-def storm_key(return_period: float, allowance: float, duration: float, season: str) -> str:
-    """A stable name for addresses and records: '100+40-360-winter'."""
-    extra = f"+{allowance * 100:g}" if allowance else ""
-    return f"{return_period:g}{extra}-{duration:g}-{season.replace(' ', '_')}"
+        return f"{self.given or self.row}, {self.duration:g} min, {self.season}"
 
 
 def make_storm(
-    rain: Rain, return_period: float, allowance: float, duration: float, season: str, way: Shape | TemporalPattern
-) -> Storm:
-    """One storm of the project's rainfall, spread over its duration by a shape or a pattern."""
-    if rain.rainfall is None:
-        raise ModelError("rain", "rainfall", "is empty", "paste a depth table or type an intensity formula")
-    total = depth(rain.rainfall, duration, return_period) * (1.0 + allowance)
+    rain: Rain, rainfall: Rainfall, return_period: float, allowance: float, duration: float, season: str,
+    way: Shape | TemporalPattern, block: str = "",
+) -> Storm:  # fmt: skip
+    """One storm of a rainfall, spread over its duration by a shape or a pattern."""
+    point = depth(rainfall, duration, return_period)
+    factor = areal_factor(rain.areal, duration)
+    total = point * factor * (1.0 + allowance)
     if isinstance(way, TemporalPattern):
         fractions = np.array(way.increments) / sum(way.increments)
     else:
-        steps = round(duration / interval_for(duration))
-        fractions = increments(way, steps, duration, curve_of(rain.rainfall, return_period))
+        fractions = increments(way, steps_for(way, duration), duration, curve_of(rainfall, return_period))
     times = np.linspace(0.0, duration * 60.0, len(fractions) + 1)
     intensity = fractions * total * 3600.0 / np.diff(times)
     yearly = rain.ensemble.labels == "aep"
-    return Storm(return_period, allowance, duration, season, total, times, intensity, yearly)
+    return Storm(
+        return_period, allowance, duration, season, total, times, intensity, point, factor, yearly, block
+    )  # fmt: skip
+
+
+def given_storm(given: GivenStorm) -> Storm:
+    """A storm as it fell: neither areal reduction nor allowance is applied."""
+    depths = np.array(given.depths)
+    times = np.arange(len(depths) + 1) * given.interval * 60.0
+    total = float(depths.sum())
+    return Storm(
+        given.return_period, 0.0, float(times[-1] / 60.0), given.season, total, times,
+        depths * 60.0 / given.interval, total, given=given.name,
+    )  # fmt: skip
 
 
 def _same(a: float, b: float) -> bool:
@@ -73,35 +103,63 @@ def _rank(pattern: TemporalPattern) -> tuple[list[int | str], float]:
     return [int(word) if k % 2 else word for k, word in enumerate(words)], pattern.duration
 
 
+def _ways_of(block: StormBlock) -> list[tuple[str, Shape | TemporalPattern, list[float]]]:
+    """Seasons, then patterns, of a block: name, shape or pattern, and the durations that it is for."""
+    ways: list[tuple[str, Shape | TemporalPattern, list[float]]] = [
+        (season.name, season.shape, block.durations) for season in block.seasons
+    ]
+    ways += [
+        (p.name, p, [d for d in block.durations if _same(p.duration, d)]) for p in sorted(block.patterns, key=_rank)
+    ]
+    return ways
+
+
+def missing_of(block: StormBlock) -> str | None:
+    """The field that a block lacks to make storms."""
+    if not block.durations:
+        return "durations"
+    if not block.probabilities:
+        return "probabilities"
+    return None if block.seasons or block.patterns else "seasons"
+
+
+def _storms_of(rain: Rain, block: StormBlock, rainfall: Rainfall | None, name: str) -> Iterator[Storm]:
+    bare = [d for d in block.durations if block.patterns and not any(_same(p.duration, d) for p in block.patterns)]
+    if bare and not block.seasons:
+        whose = f"further storms {name}" if name else "ensemble"
+        raise ModelError(whose, "patterns", f"has none for {bare[0]:g} min", "add patterns, or leave the duration out")
+    if rainfall is None:
+        raise ModelError("rain", "rainfall", "is empty", "paste a depth table or type an intensity formula")
+    for p in block.probabilities:
+        for season, way, durations in _ways_of(block):
+            for duration in durations:
+                yield make_storm(rain, rainfall, p.return_period, p.allowance, duration, season, way, name)
+
+
 def ensemble(rain: Rain) -> list[Storm]:
-    """Every storm of the ensemble, in the order of the storm matrix.
+    """Every storm that is run, in the order of the storm matrix: the main block, further ones, given storms.
+
+    A block without durations, probabilities or seasons makes none.
 
     Raises
     ------
     ModelError
         When the ensemble is empty, or asks for rain that the rainfall data do not hold.
     """
-    e = rain.ensemble
-    for field in ("durations", "probabilities", *(() if e.patterns else ("seasons",))):
-        if not getattr(e, field):
-            raise ModelError("ensemble", field, "is empty", "choose at least one")
-    bare = [d for d in e.durations if e.patterns and not any(_same(p.duration, d) for p in e.patterns)]
-    if bare and not e.seasons:
-        raise ModelError(
-            "ensemble", "patterns", f"has none for {bare[0]:g} min", "add patterns, or leave the duration out"
-        )
-    ways: list[tuple[str, Shape | TemporalPattern, list[float]]] = [
-        (season.name, season.shape, e.durations) for season in e.seasons
-    ]
-    ways += [(p.name, p, [d for d in e.durations if _same(p.duration, d)]) for p in sorted(e.patterns, key=_rank)]
-    storms = [
-        make_storm(rain, p.return_period, p.allowance, duration, name, way)
-        for p in e.probabilities
-        for name, way, durations in ways
-        for duration in durations
-    ]
-    counts = Counter(storm.key for storm in storms)
-    for key, count in counts.items():
+    storms: list[Storm] = []
+    if missing_of(rain.ensemble) is None:
+        storms += _storms_of(rain, rain.ensemble, rain.rainfall, "")
+    for block in rain.further:
+        if missing_of(block) is None:
+            storms += _storms_of(rain, block, block.rainfall or rain.rainfall, block.name)
+    storms += [given_storm(given) for given in rain.given]
+    if not storms:
+        raise ModelError("ensemble", missing_of(rain.ensemble) or "durations", "is empty", "choose at least one")
+    for key, count in Counter(storm.key for storm in storms).items():
         if count > 1:
             raise ModelError("ensemble", "probabilities", f"storm {key} is there twice", "remove one of them")
+    left = set(rain.excluded)
+    storms = [storm for storm in storms if storm.key not in left]
+    if not storms:
+        raise ModelError("ensemble", "excluded", "leaves no storm to run", "take one back in")
     return storms

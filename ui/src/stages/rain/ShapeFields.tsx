@@ -1,7 +1,7 @@
-import { useProject } from "../document/store";
-import type { Season } from "../document/types";
-import { Rows } from "../primitives/Rows";
-import { type Kind, Variant } from "../views/Variant";
+import { useProject } from "../../document/store";
+import type { Season } from "../../document/types";
+import { Rows } from "../../primitives/Rows";
+import { type Kind, Variant } from "../../views/Variant";
 
 const PEAK: Kind["numbers"] = [["peak", "Peak after", "share"]];
 const SHAPES: Record<string, Kind> = {
@@ -32,9 +32,9 @@ const SHAPES: Record<string, Kind> = {
 };
 
 /** How the depth of a season's storms is spread over their duration. */
-export function ShapeFields({ season, at }: { season: Season; at: number }) {
+export function ShapeFields({ season, path }: { season: Season; path: string }) {
   const { edit } = useProject();
-  const set = (value: unknown) => void edit([{ op: "replace", path: `/rain/ensemble/seasons/${at}/shape`, value }]);
+  const set = (value: unknown) => void edit([{ op: "replace", path: `${path}/shape`, value }]);
   const { shape } = season;
   return (
     <>

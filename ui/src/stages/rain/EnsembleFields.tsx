@@ -1,11 +1,11 @@
-import { useState } from "react";
-import { Problem } from "../api/client";
-import { useProject } from "../document/store";
-import type { Runoff, Season } from "../document/types";
-import type { Quantity } from "../document/units";
-import { Choice } from "../primitives/Choice";
-import { NumberField } from "../primitives/NumberField";
-import { MethodInputs } from "../views/MethodInputs";
+import type { ReactNode } from "react";
+import { type BlockAt, countOf } from "../../document/blocks";
+import { useProject } from "../../document/store";
+import type { Runoff, Season } from "../../document/types";
+import type { Quantity } from "../../document/units";
+import { NumberField } from "../../primitives/NumberField";
+import { MethodInputs } from "../../views/MethodInputs";
+import { Patterns } from "./Patterns";
 import { ShapeFields } from "./ShapeFields";
 
 const DURATIONS = [15, 30, 60, 120, 180, 240, 360, 480, 720, 960, 1440, 2880];
@@ -34,17 +34,18 @@ function shownFor(method: string, field: Numbers): boolean {
 }
 
 /** Which storms are run, and what of the rain runs off. */
-export function EnsembleFields() {
-  const { project, edit } = useProject();
+export function EnsembleFields({ at, blocks }: { at: BlockAt; blocks: ReactNode }) {
+  const { project, answer, edit } = useProject();
   if (!project) return null;
-  const { ensemble, runoff } = project.rain;
-  const table = project.rain.rainfall?.kind === "table" ? project.rain.rainfall : null;
+  const { runoff } = project.rain;
+  const ensemble = at.block;
+  const table = at.rainfall?.kind === "table" ? at.rainfall : null;
   const inside = (d: number) =>
     !table || (d >= (table.durations[0] ?? 0) && d <= (table.durations[table.durations.length - 1] ?? 0));
   const offered = [...new Set([...DURATIONS, ...(table?.durations ?? []), ...ensemble.durations])].sort(
     (a, b) => a - b,
   );
-  const set = (field: string, value: unknown) => void edit([{ op: "replace", path: `/rain/ensemble/${field}`, value }]);
+  const set = (field: string, value: unknown) => void edit([{ op: "replace", path: `${at.path}/${field}`, value }]);
   const toggle = (d: number) =>
     set(
       "durations",
@@ -63,8 +64,7 @@ export function EnsembleFields() {
   };
   const setRunoff = (field: Numbers) => (value: number) =>
     void edit([{ op: "replace", path: `/rain/runoff/${field}`, value }]);
-  const patterned = ensemble.patterns.filter((p) => ensemble.durations.includes(p.duration)).length;
-  const count = ensemble.probabilities.length * (ensemble.durations.length * ensemble.seasons.length + patterned);
+  const longest = Math.max(0, ...(answer?.storms ?? []).map((storm) => storm.duration));
   return (
     <aside
       className="w-[272px] shrink-0 overflow-y-auto border-l border-rule2 px-3 py-2"
@@ -72,8 +72,19 @@ export function EnsembleFields() {
       data-testid="ensemble"
     >
       <h2 className="flex items-baseline justify-between text-[15px] font-semibold">
-        Ensemble <span className="figure text-[12.5px] text-ink2">{count} storms</span>
+        Ensemble <span className="figure text-[12.5px] text-ink2">{answer?.storms.length ?? 0} storms</span>
       </h2>
+      <p className="flex justify-between text-[11px] text-ink3" data-testid="estimate">
+        <span>{answer?.storms.length ? `about ${took(answer.estimate)} on this machine` : "nothing to run"}</span>
+        <span>longest {(longest / 60).toFixed(longest % 60 ? 1 : 0)} h of rain</span>
+      </p>
+      {blocks}
+      <h3 className="mt-1 flex justify-between text-[11px] text-ink3">
+        <span>
+          {ensemble.durations.length} durations × {ensemble.probabilities.length} rarities
+        </span>
+        <span className="figure">{countOf(ensemble)}</span>
+      </h3>
       <h3 className="mt-1 text-[11px] text-ink3">durations, min</h3>
       <div className="flex flex-wrap gap-1 py-1">
         {offered.map((d) => {
@@ -115,7 +126,7 @@ export function EnsembleFields() {
           <button
             type="button"
             className="textlink ml-auto text-[11px]"
-            onClick={() => void edit([{ op: "remove", path: `/rain/ensemble/probabilities/${i}` }])}
+            onClick={() => void edit([{ op: "remove", path: `${at.path}/probabilities/${i}` }])}
           >
             remove
           </button>
@@ -128,7 +139,7 @@ export function EnsembleFields() {
           void edit([
             {
               op: "add",
-              path: "/rain/ensemble/probabilities/-",
+              path: `${at.path}/probabilities/-`,
               value: { return_period: table?.return_periods.find((t) => !used(t)) ?? 10, allowance: 0 },
             },
           ])
@@ -154,9 +165,9 @@ export function EnsembleFields() {
         })}
       </div>
       {ensemble.seasons.map((season, i) => (
-        <ShapeFields key={season.name} season={season} at={i} />
+        <ShapeFields key={season.name} season={season} path={`${at.path}/seasons/${i}`} />
       ))}
-      <Patterns />
+      <Patterns at={at} />
       <h2 className="mt-3 border-t border-rule pt-2 text-[15px] font-semibold">Runoff</h2>
       <MethodInputs
         method={runoff.method}
@@ -183,68 +194,7 @@ export function EnsembleFields() {
   }
 }
 
-/** Temporal patterns from a file, one of several for each duration; and how rarity is told. */
-function Patterns() {
-  const { project, edit } = useProject();
-  const [wrong, setWrong] = useState<string | null>(null);
-  if (!project) return null;
-  const { patterns, labels, durations } = project.rain.ensemble;
-  const bare = durations.filter((d) => !patterns.some((p) => p.duration === d));
-  const set = (field: string, value: unknown) => edit([{ op: "add", path: `/rain/ensemble/${field}`, value }]);
-  const take = async (file: File | undefined) => {
-    if (!file) return;
-    setWrong(null);
-    try {
-      const response = await fetch("/api/rain/patterns", { method: "POST", body: file });
-      const body = await response.json();
-      if (!response.ok) throw new Problem(response.status, body.title, body.detail);
-      await set("patterns", body);
-    } catch (error) {
-      setWrong(error instanceof Error ? error.message : String(error));
-    }
-  };
-  return (
-    <>
-      <h3 className="mt-2 flex items-baseline justify-between text-[11px] text-ink3">
-        temporal patterns
-        {patterns.length > 0 && (
-          <button type="button" className="textlink" onClick={() => set("patterns", [])}>
-            take them out
-          </button>
-        )}
-      </h3>
-      <p className="flex items-baseline justify-between" data-testid="patterns">
-        <span>
-          {patterns.length
-            ? `${patterns.length} for ${new Set(patterns.map((p) => p.duration)).size} durations`
-            : "none; storms take the shapes above"}
-        </span>
-        <label className="textlink cursor-pointer focus-within:outline">
-          from CSV
-          <input
-            type="file"
-            accept=".csv,.txt"
-            className="sr-only"
-            onChange={(event) => take(event.target.files?.[0])}
-            data-testid="pattern-file"
-          />
-        </label>
-      </p>
-      {patterns.length > 0 && bare.length > 0 && (
-        <p className="text-[11px] text-ochre-ink">no patterns for {bare.join(", ")} min</p>
-      )}
-      {wrong && (
-        <p role="alert" className="text-[11px] text-madder">
-          {wrong}
-        </p>
-      )}
-      <Choice
-        label="Rarity is told as"
-        value={labels}
-        options={{ years: "return period", aep: "yearly chance" }}
-        commit={(value) => void set("labels", value)}
-        testId="labels"
-      />
-    </>
-  );
+/** Seconds as people say them. */
+function took(seconds: number): string {
+  return seconds < 1 ? "a second" : seconds < 90 ? `${Math.round(seconds)} s` : `${Math.round(seconds / 60)} min`;
 }

@@ -1,10 +1,10 @@
 import { useState } from "react";
-import { api, call } from "../api/client";
-import type { components } from "../api/schema";
-import { useProject } from "../document/store";
-import type { Rainfall } from "../document/types";
-import { NumberField } from "../primitives/NumberField";
-import { Rows } from "../primitives/Rows";
+import { api, call } from "../../api/client";
+import type { components } from "../../api/schema";
+import { useProject } from "../../document/store";
+import type { Rainfall } from "../../document/types";
+import { NumberField } from "../../primitives/NumberField";
+import { Rows } from "../../primitives/Rows";
 
 type Formula = Extract<Rainfall, { kind: "formula" }>;
 type Ratio = Extract<Rainfall, { kind: "ratio" }>;
@@ -12,7 +12,7 @@ type Table = Extract<Rainfall, { kind: "table" }>;
 type Fit = components["schemas"]["FitOut"];
 
 /** a/(t + b)^c for each return period. */
-export function FormulaForm({ formula }: { formula: Formula }) {
+export function FormulaForm({ formula, path }: { formula: Formula; path: string }) {
   const { edit } = useProject();
   return (
     <div className="max-w-[520px]" data-testid="formula">
@@ -28,17 +28,16 @@ export function FormulaForm({ formula }: { formula: Formula }) {
           { key: "c", label: "c", quantity: "third" },
         ]}
         rows={formula.rows}
-        commit={(rows) => edit([{ op: "replace", path: "/rain/rainfall/rows", value: rows }])}
+        commit={(rows) => edit([{ op: "replace", path: `${path}/rows`, value: rows }])}
       />
     </div>
   );
 }
 
 /** The 60-minute 5-year depth, its ratio to the 48-hour one, and growth factors. */
-export function RatioForm({ ratio }: { ratio: Ratio }) {
+export function RatioForm({ ratio, path }: { ratio: Ratio; path: string }) {
   const { edit } = useProject();
-  const set = (field: string) => (value: unknown) =>
-    void edit([{ op: "replace", path: `/rain/rainfall/${field}`, value }]);
+  const set = (field: string) => (value: unknown) => void edit([{ op: "replace", path: `${path}/${field}`, value }]);
   const periods = ratio.return_periods;
   return (
     <div className="max-w-[620px]" data-testid="ratio">
@@ -96,12 +95,12 @@ const RATIO: Ratio = {
 const FORMULA: Formula = { kind: "formula", rows: [{ return_period: 10, a: 1500, b: 12, c: 0.85 }], source: "" };
 
 /** Other ways to state the region's rain, and a formula fitted to the table. */
-export function OtherRain({ rainfall }: { rainfall: Rainfall | null }) {
+export function OtherRain({ rainfall, path }: { rainfall: Rainfall | null; path: string }) {
   const { edit } = useProject();
   const [fit, setFit] = useState<Fit | null>(null);
   const use = (value: Rainfall) => {
     setFit(null);
-    void edit([{ op: "replace", path: "/rain/rainfall", value }]);
+    void edit([{ op: "replace", path, value }]);
   };
   const look = async (table: Table) => {
     try {
@@ -112,7 +111,7 @@ export function OtherRain({ rainfall }: { rainfall: Rainfall | null }) {
   };
   const worst = fit ? Math.max(...fit.residuals.flat().map(Math.abs)) : 0;
   return (
-    <p className="flex flex-wrap items-baseline gap-4 pt-2">
+    <p className="flex flex-wrap items-baseline gap-4 pt-1">
       {rainfall?.kind === "table" && (
         <button type="button" className="textlink" onClick={() => look(rainfall)} data-testid="fit">
           fit a formula to the table

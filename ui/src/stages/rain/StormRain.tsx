@@ -1,21 +1,22 @@
 import { useEffect, useState } from "react";
-import { api, call } from "../api/client";
-import type { components } from "../api/schema";
-import { useProject } from "../document/store";
-import { clock, show, unitOf } from "../document/units";
-import { useWidth } from "../instrument/useWidth";
+import { api, call } from "../../api/client";
+import type { components } from "../../api/schema";
+import { useProject } from "../../document/store";
+import { clock, show, unitOf } from "../../document/units";
+import { useWidth } from "../../instrument/useWidth";
 
 type Rain = components["schemas"]["StormRain"];
 
 /** The chosen storm: its rain, what has fallen and, for a catchment, what runs off; between them the losses. */
 export function StormRain() {
-  const { id, revision, network, cursor, answer } = useProject();
+  const { id, revision, network, cursor, answer, edit } = useProject();
   const grounds = Object.entries(network?.catchments ?? {});
   const [chosen, setChosen] = useState<string | null>(null);
   const [rain, setRain] = useState<Rain | null>(null);
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const picked = network?.catchments[cursor.element ?? ""] ? cursor.element : null;
   const catchment = picked ?? (chosen && network?.catchments[chosen] ? chosen : (grounds[0]?.[0] ?? null));
+  const known = answer?.storms.find((s) => s.key === cursor.storm);
   const storm = answer?.storms.some((s) => s.key === cursor.storm) ? cursor.storm : null;
   // biome-ignore lint/correctness/useExhaustiveDependencies: another revision may give another runoff
   useEffect(() => {
@@ -54,6 +55,24 @@ export function StormRain() {
       </div>
       {rain && (
         <p className="text-[11px] text-ink2">
+          {known && !known.given && (known.areal < 1 || known.allowance > 0) && (
+            <span data-testid="depth-order">
+              point <span className="figure">{show(known.point, "rain")}</span>
+              {known.areal < 1 && (
+                <>
+                  {" "}
+                  × area <span className="figure">{known.areal.toFixed(3)}</span>
+                </>
+              )}
+              {known.allowance > 0 && (
+                <>
+                  {" "}
+                  × allowance <span className="figure">{(1 + known.allowance).toFixed(2)}</span>
+                </>
+              )}{" "}
+              ={" "}
+            </span>
+          )}
           <span className="figure">{show(rain.fallen.at(-1), "rain")}</span> {unitOf("rain")}, at most{" "}
           <span className="figure">{show(Math.max(...rain.intensity), "rate")}</span> {unitOf("rate")}
           {rain.catchment && (
@@ -68,6 +87,16 @@ export function StormRain() {
               {unitOf("rain")}; at most <span className="figure">{show(Math.max(...rain.catchment.flow), "flow")}</span>{" "}
               {unitOf("flow")}
             </>
+          )}
+          {known && !known.given && (
+            <button
+              type="button"
+              className="textlink ml-3"
+              onClick={() => void edit([{ op: "add", path: "/rain/excluded/-", value: known.key }])}
+              data-testid="leave-out"
+            >
+              leave this storm out
+            </button>
           )}
         </p>
       )}
@@ -114,7 +143,14 @@ function Drawing({ rain, width, height }: { rain: Rain; width: number; height: n
       <polyline points={ran.join(" ")} fill="none" stroke="var(--color-ink)" strokeWidth={1.4} />
       <line x1={left} x2={width - 8} y1={foot} y2={foot} stroke="var(--color-ink)" />
       {[0, end].map((t) => (
-        <text key={t} x={x(t)} y={height - 5} fontSize={10.5} className="figure" textAnchor={t ? "middle" : "start"}>
+        <text
+          key={t}
+          x={x(t)}
+          y={height - 5}
+          fontSize={10.5}
+          className="figure"
+          textAnchor={t === 0 ? "start" : t > 0.9 * last ? "end" : "middle"}
+        >
           {clock(t)}
         </text>
       ))}

@@ -1,0 +1,154 @@
+"""The ensemble: what would go wrong with its storms, and whether there are storms for the rules."""
+
+from collections.abc import Iterator
+
+from ..errors import ModelError
+from ..model.ensemble import StormBlock
+from ..model.project import Project
+from ..model.rain import DepthTable, Rainfall
+from ..model.runoff import Overland, UnitHydrograph
+from ..model.shapes import Alternating, Chicago, MassCurve
+from ..rainfall.depth import depth
+from ..rainfall.shapes import steps_for
+from ..rainfall.storms import Storm, ensemble, missing_of
+from ..runoff.catchments import ground_of
+from .finding import Finding
+
+__all__ = ["rain"]
+
+_MASS_HOURS = 24.0
+_CALLED = {"durations": "duration", "probabilities": "return period", "seasons": "season and no pattern"}
+
+
+def rain(project: Project) -> Iterator[Finding]:
+    """Findings of every block of storms, then of the rules."""
+    rain = project.rain
+    stopped = False
+    blocks: list[tuple[StormBlock, Rainfall | None, str]] = [(rain.ensemble, rain.rainfall, "the ensemble")]
+    blocks += [(block, block.rainfall or rain.rainfall, f"“{block.name}”") for block in rain.further]
+    for block, rainfall, whose in blocks:
+        if block is rain.ensemble and not block.durations and not block.probabilities and (rain.further or rain.given):
+            continue
+        for found in _block(block, rainfall, whose):
+            stopped = stopped or found.severity == "stops"
+            yield found
+    try:
+        storms = ensemble(rain)
+    except ModelError as error:
+        if not stopped:
+            yield _found("no-storms", "stops", error.field, f"{error.element} {error.problem}", error.remedy)
+        return
+    yield from _excluded(project)
+    yield from _intervals(project, storms)
+    have = {(s.return_period, s.allowance) for s in storms}
+    for criterion in project.brief.criteria:
+        if (criterion.return_period, criterion.allowance) not in have:
+            yield _found(
+                "rule-without-storms", "look", "criteria", f"no storm is run for “{criterion.name}”",
+                f"add {criterion.return_period:g} years, +{criterion.allowance * 100:g} % to the ensemble",
+            )  # fmt: skip
+
+
+def _found(check: str, severity: str, field: str, why: str, remedy: str) -> Finding:
+    return Finding(check, "stops" if severity == "stops" else "look", None, field, why, remedy, about="rain")
+
+
+def _block(block: StormBlock, rainfall: Rainfall | None, whose: str) -> Iterator[Finding]:
+    if rainfall is None:
+        yield _found("no-rainfall", "stops", "rainfall", f"{whose} has no rainfall", "paste a depth table")
+        return
+    lacking = missing_of(block)
+    if lacking is not None:
+        yield _found(
+            "block-incomplete", "look", lacking, f"{whose} has no {_CALLED[lacking]}, and makes no storm",
+            "choose at least one",
+        )  # fmt: skip
+    yield from _beyond(block, rainfall, whose)
+    if block.patterns:
+        known = [pattern.duration for pattern in block.patterns]
+        bare = [d for d in block.durations if not any(abs(d - k) <= 1e-6 * d for k in known)]
+        if bare:
+            yield _found(
+                "pattern-missing", "look" if block.seasons else "stops", "patterns",
+                f"{whose} has no patterns for {_list(bare)} min", "add patterns, or leave these durations out",
+            )  # fmt: skip
+    shapes = [season.shape for season in block.seasons]
+    nested = [shape for shape in shapes if isinstance(shape, Alternating | Chicago)]
+    if isinstance(rainfall, DepthTable) and nested and block.durations:
+        finest = min(d / steps_for(shape, d) for shape in nested for d in block.durations)
+        if finest < rainfall.durations[0] * (1 - 1e-9):
+            yield _found(
+                "curve-extended", "look", "durations",
+                f"{whose}: shapes read the depths of {finest:.3g} min, and the table begins at "
+                f"{rainfall.durations[0]:g} min",
+                "add shorter durations to the table; until then intensity goes on as its first two durations lead it",
+            )  # fmt: skip
+    if any(isinstance(shape, MassCurve) for shape in shapes):
+        other = [d for d in block.durations if d != _MASS_HOURS * 60.0]
+        if other:
+            yield _found(
+                "mass-curve-duration", "look", "seasons",
+                f"{whose}: a 24-hour mass curve is used for {_list(other)} min", "run it for 1440 min alone",
+            )  # fmt: skip
+
+
+def _beyond(block: StormBlock, rainfall: Rainfall, whose: str) -> Iterator[Finding]:
+    """Durations and return periods that the rainfall data do not hold; each is named once."""
+    problems: dict[tuple[str, str], list[str]] = {}
+    for probability in block.probabilities:
+        for duration in block.durations:
+            try:
+                depth(rainfall, duration, probability.return_period)
+            except ModelError as error:
+                problems.setdefault((error.element, error.field), []).append(error.problem)
+    for (element, field), said in problems.items():
+        distinct = list(dict.fromkeys(said))
+        more = f" (and {len(distinct) - 3} more)" if len(distinct) > 3 else ""
+        yield _found(
+            "rain-ends-early", "stops", field, f"{whose}: {element}: {'; '.join(distinct[:3])}{more}",
+            "extend the rainfall data, or leave these out of the ensemble",
+        )  # fmt: skip
+
+
+def _excluded(project: Project) -> Iterator[Finding]:
+    if not project.rain.excluded:
+        return
+    whole = {storm.key for storm in ensemble(project.rain.model_copy(update={"excluded": []}))}
+    gone = [key for key in project.rain.excluded if key not in whole]
+    if gone:
+        yield _found(
+            "excluded-unknown", "look", "excluded", f"{_list(gone)} is left out, and is no storm of the ensemble",
+            "take it off the list of storms left out",
+        )  # fmt: skip
+
+
+def _intervals(project: Project, storms: list[Storm]) -> Iterator[Finding]:
+    """Rain whose intervals are longer than the quickest ground takes hides the peak of the shortest storm."""
+    entry = list(_answers(project))
+    if not entry:
+        return
+    shortest = min(storms, key=lambda storm: storm.duration)
+    for storm in {shortest.key: shortest, **{s.key: s for s in storms if s.given}}.values():
+        interval = float((storm.times[1:] - storm.times[:-1]).max())
+        if interval > min(entry) * (1 + 1e-9):
+            yield _found(
+                "interval-coarse", "look", "durations",
+                f"{storm.label}: rain in steps of {interval / 60:g} min, and ground that answers in "
+                f"{min(entry) / 60:g} min",
+                "give it in finer intervals, or judge heads of runs by shorter storms",
+            )  # fmt: skip
+
+
+def _answers(project: Project) -> Iterator[float]:
+    """Seconds in which catchments answer to rain, where their method has such a time."""
+    for catchment in project.option.network.catchments.values():
+        ground = ground_of(catchment, project.rain.runoff)
+        if isinstance(ground.method, UnitHydrograph):
+            yield ground.method.concentration
+        elif not isinstance(ground.method, Overland):
+            yield ground.entry
+
+
+def _list(values: list[float] | list[str]) -> str:
+    shown = [value if isinstance(value, str) else f"{value:g}" for value in values[:6]]
+    return ", ".join(shown) + (" …" if len(values) > 6 else "")

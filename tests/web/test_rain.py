@@ -1,0 +1,134 @@
+"""Questions of rain over the API: tables, curves, records, further storms and what is left out."""
+
+import copy
+import json
+import uuid
+from pathlib import Path
+
+import httpx
+import pytest
+
+DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))
+
+
+@pytest.fixture(scope="module")
+def client(address):
+    with httpx.Client(base_url=address, timeout=60) as client:
+        yield client
+
+
+@pytest.fixture
+def project(client):
+    document = copy.deepcopy(DEMO)
+    document["name"] = f"Rain {uuid.uuid4().hex[:6]}"
+    document["rain"]["ensemble"]["durations"] = [15, 60]
+    made = client.post("/api/projects/import", json=document).json()
+    yield made
+    client.delete(f"/api/projects/{made['id']}")
+
+
+def edited(client, project, *changes):
+    response = client.patch(
+        f"/api/projects/{project['id']}", content=json.dumps(changes),
+        headers={"if-match": f'"{project["revision"]}"', "content-type": "application/json-patch+json"},
+    )  # fmt: skip
+    assert response.status_code == 200, response.text
+    return response.json()
+
+
+def answer(client, project):
+    return client.get(f"/api/projects/{project['id']}/answer").json()
+
+
+def test_a_table_is_read_with_what_was_assumed(client):
+    text = "mm/h\t15 min\t1 h\n50 %\t40\t17,5\n"
+    read = client.post("/api/rain/table", params={"assume": "in"}, content=text.encode()).json()
+    assert read["table"]["depths"] == [[10.0, 17.5]]
+    assert read["assumed"] == []
+    bare = client.post("/api/rain/table", params={"assume": "in", "measure": "depth"}, content=b"\t15\n2\t1\n").json()
+    assert bare["table"]["depths"] == [[25.4]]
+    assert "unit" in bare["assumed"]
+
+
+def test_a_bad_cell_is_named(client):
+    response = client.post("/api/rain/table", params={"assume": "mm"}, content=b"\t15\n2\tx\n")
+    assert response.status_code == 422
+    assert "row 2, column 2" in response.text
+
+
+def test_curves_of_every_kind_of_rainfall_and_holes_where_nothing_is_known(client):
+    formula = {"kind": "formula", "rows": [{"return_period": 10, "a": 1500, "b": 12, "c": 0.85}]}
+    found = client.post("/api/rain/curves", json=formula).json()
+    at = found["durations"].index(60)
+    assert found["depths"][0][at] == pytest.approx(1500 / 72**0.85)
+    ratio = {
+        "kind": "ratio", "depth": 20, "ratio": 0.4, "return_periods": [2, 30],
+        "growth": [{"depth": 15, "factors": [0.8, 1.5]}, {"depth": 30, "factors": [0.8, 1.5]}],
+    }  # fmt: skip
+    found = client.post("/api/rain/curves", json=ratio).json()
+    assert found["return_periods"] == [2, 5, 30]
+    assert found["depths"][0][0] is None
+    assert found["depths"][2][at] == pytest.approx(30, rel=1e-3)
+
+
+def test_a_record_is_parted_and_ranked(client):
+    rows = ["time;depth mm"]
+    for day, depths in (("01", (1, 1, 1, 1, 1, 1, 1)), ("02", (0.2, 5, 0.2)), ("03", (0.1,))):
+        rows += [f"2022-07-{day}T10:{5 * k:02}:00;{str(d).replace('.', ',')}" for k, d in enumerate(depths)]
+    content = "\n".join(rows).encode()
+    by_depth = client.post("/api/rain/recorded", params={"least": 1}, content=content).json()
+    assert by_depth["found"] == 2
+    assert [round(e["depth"], 3) for e in by_depth["events"]] == [7.0, 5.4]
+    by_peak = client.post("/api/rain/recorded", params={"least": 1, "by": "peak"}, content=content).json()
+    assert by_peak["events"][0]["peak"] == pytest.approx(60)
+    within = client.post("/api/rain/recorded", params={"least": 1, "by": "within", "span": 5}, content=content).json()
+    assert [round(e["within"], 3) for e in within["events"]] == [5.0, 1.0]
+    assert within["events"][0]["storm"]["depths"] == [0.2, 5, 0.2]
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        (b"", "cannot be read"),
+        (b"time,depth mm\n2022-07-01T10:00,1\n2022-07-01T09:00,1\n", "earlier than the row above"),
+        (b"time;depth mm\n2022-07-01T10:00;1,2\n2022-07-01T10:05;much\n", "row 3"),
+        (b"time,level\n1,2\n", "headings"),
+    ],
+)
+def test_a_bad_record_is_refused_in_words(client, content, said):
+    response = client.post("/api/rain/recorded", content=content)
+    assert response.status_code == 422
+    assert said in response.text
+
+
+def test_further_and_given_storms_are_run_and_judged(client, project):
+    more = {"name": "hill", "durations": [30], "probabilities": [{"return_period": 30}],
+            "seasons": [{"name": "winter", "shape": {"kind": "block"}}]}  # fmt: skip
+    cloudburst = {"name": "cloudburst", "interval": 5, "depths": [5, 30, 25], "return_period": 30}
+    project = edited(
+        client, project, {"op": "add", "path": "/rain/further/-", "value": more},
+        {"op": "add", "path": "/rain/given/-", "value": cloudburst},
+        {"op": "add", "path": "/rain/excluded/-", "value": "2-15-summer"},
+    )  # fmt: skip
+    found = answer(client, project)
+    keys = [storm["key"] for storm in found["storms"]]
+    assert len(keys) == 2 * 2 * 3 - 1 + 2
+    assert {"30-30-winter@hill", "given-cloudburst"} < set(keys)
+    assert "2-15-summer" not in keys
+    assert found["estimate"] > 0
+    rule = next(v for v in found["verdicts"] if v["name"].startswith("No flooding"))
+    assert rule["due"] == 2 * 2 + 2
+    drawn = client.get(f"/api/projects/{project['id']}/rain").json()
+    assert set(drawn) == set(keys)
+    assert drawn["given-cloudburst"] == [60, 360, 300]
+
+
+def test_allowance_and_area_are_told_apart(client, project):
+    project = edited(
+        client,
+        project,
+        {"op": "add", "path": "/rain/areal", "value": {"kind": "formula", "form": "power", "area": 5e6}},
+    )
+    storm = next(s for s in answer(client, project)["storms"] if s["key"] == "100+40-60-winter")
+    assert storm["areal"] < 1
+    assert storm["depth"] == pytest.approx(storm["point"] * storm["areal"] * 1.4)

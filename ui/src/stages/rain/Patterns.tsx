@@ -1,0 +1,71 @@
+import { useState } from "react";
+import { Problem } from "../../api/client";
+import type { BlockAt } from "../../document/blocks";
+import { useProject } from "../../document/store";
+import { Choice } from "../../primitives/Choice";
+
+/** Temporal patterns from a file, one of several for each duration; and how rarity is told. */
+export function Patterns({ at }: { at: BlockAt }) {
+  const { project, edit } = useProject();
+  const [wrong, setWrong] = useState<string | null>(null);
+  if (!project) return null;
+  const { patterns, durations } = at.block;
+  const bare = durations.filter((d) => !patterns.some((p) => p.duration === d));
+  const set = (field: string, value: unknown) => edit([{ op: "add", path: `${at.path}/${field}`, value }]);
+  const take = async (file: File | undefined) => {
+    if (!file) return;
+    setWrong(null);
+    try {
+      const response = await fetch("/api/rain/patterns", { method: "POST", body: file });
+      const body = await response.json();
+      if (!response.ok) throw new Problem(response.status, body.title, body.detail);
+      await set("patterns", body);
+    } catch (error) {
+      setWrong(error instanceof Error ? error.message : String(error));
+    }
+  };
+  return (
+    <>
+      <h3 className="mt-2 flex items-baseline justify-between text-[11px] text-ink3">
+        temporal patterns
+        {patterns.length > 0 && (
+          <button type="button" className="textlink" onClick={() => set("patterns", [])}>
+            take them out
+          </button>
+        )}
+      </h3>
+      <p className="flex items-baseline justify-between" data-testid="patterns">
+        <span>
+          {patterns.length
+            ? `${patterns.length} for ${new Set(patterns.map((p) => p.duration)).size} durations`
+            : "none; storms take the shapes above"}
+        </span>
+        <label className="textlink cursor-pointer focus-within:outline">
+          from CSV
+          <input
+            type="file"
+            accept=".csv,.txt"
+            className="sr-only"
+            onChange={(event) => take(event.target.files?.[0])}
+            data-testid="pattern-file"
+          />
+        </label>
+      </p>
+      {patterns.length > 0 && bare.length > 0 && (
+        <p className="text-[11px] text-ochre-ink">no patterns for {bare.join(", ")} min</p>
+      )}
+      {wrong && (
+        <p role="alert" className="text-[11px] text-madder">
+          {wrong}
+        </p>
+      )}
+      <Choice
+        label="Rarity is told as"
+        value={project.rain.ensemble.labels}
+        options={{ years: "return period", aep: "yearly chance" }}
+        commit={(value) => void edit([{ op: "add", path: "/rain/ensemble/labels", value }])}
+        testId="labels"
+      />
+    </>
+  );
+}

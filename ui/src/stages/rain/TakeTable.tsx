@@ -1,0 +1,181 @@
+import { useEffect, useState } from "react";
+import { api, call } from "../../api/client";
+import type { components } from "../../api/schema";
+import { useProject } from "../../document/store";
+import { show, unitOf } from "../../document/units";
+
+type Read = components["schemas"]["ReadTable"];
+type Choices = components["schemas"]["Choices"];
+type Asked = keyof Read["understood"];
+
+const ASKED: [Asked, string, Record<string, string>][] = [
+  ["measure", "holds", { depth: "depths", intensity: "intensities" }],
+  ["unit", "in", { mm: "mm", in: "inches" }],
+  ["durations", "durations", { across: "across", down: "down" }],
+  ["time", "in", { min: "minutes", h: "hours" }],
+  ["rarity", "rarity as", { years: "years", aep: "yearly chance" }],
+];
+
+/** A whole table from a spreadsheet or a CSV: how it was understood is shown, and may be overruled, before it is used. */
+export function TakeTable({ fresh, path }: { fresh: boolean; path: string }) {
+  const { project, edit } = useProject();
+  const [asked, setOpen] = useState(false);
+  const [text, setText] = useState("");
+  const [source, setSource] = useState("pasted");
+  const [chosen, setChosen] = useState<Choices>({});
+  const [found, setFound] = useState<Read | string | null>(null);
+  const assume = project?.units === "us" ? "in" : "mm";
+  useEffect(() => {
+    if (!text.trim()) return setFound(null);
+    let current = true;
+    call(
+      api.POST("/api/rain/table", {
+        params: { query: { ...chosen, assume } },
+        body: text as never,
+        bodySerializer: (body) => body as unknown as string,
+      }),
+    ).then(
+      (read) => current && setFound(read),
+      (error) => current && setFound(error instanceof Error ? error.message : String(error)),
+    );
+    return () => {
+      current = false;
+    };
+  }, [text, chosen, assume]);
+  if (!asked && !fresh)
+    return (
+      <button type="button" className="textlink mt-1" onClick={() => setOpen(true)} data-testid="other-table">
+        another table
+      </button>
+    );
+  const read = found !== null && typeof found !== "string" ? found : null;
+  const close = () => {
+    setText("");
+    setChosen({});
+    setOpen(false);
+  };
+  return (
+    <div className="mt-2 w-full border-t border-rule pt-2">
+      <p className="flex items-baseline gap-3">
+        <label htmlFor="table-text">
+          <b className="font-semibold">Paste a rainfall table</b> with its headings: durations one way, return periods
+          or yearly chances the other
+        </label>
+        <label className="textlink cursor-pointer focus-within:outline">
+          or choose a CSV
+          <input
+            type="file"
+            accept=".csv,.txt,.tsv"
+            className="sr-only"
+            onChange={async (event) => {
+              const file = event.target.files?.[0];
+              if (!file) return;
+              setSource(file.name);
+              setText(await textOf(file));
+            }}
+            data-testid="table-file"
+          />
+        </label>
+      </p>
+      <div className="mt-1 flex gap-3">
+        <textarea
+          id="table-text"
+          className="figure block h-24 min-w-0 flex-1 bg-hi p-1"
+          value={text}
+          onChange={(event) => {
+            setSource("pasted");
+            setText(event.target.value);
+          }}
+          data-testid="table-text"
+        />
+        {read && <Preview table={read.table} />}
+      </div>
+      {read && (
+        <p className="flex flex-wrap items-center gap-x-3 pt-1" data-testid="understood">
+          {ASKED.map(([field, label, options]) => (
+            <label key={field} className="flex items-center gap-1">
+              {label}
+              <select
+                className={`border-b bg-transparent ${read.assumed.includes(field) ? "border-ochre text-ochre-ink" : "border-ink3"}`}
+                value={read.understood[field] ?? ""}
+                onChange={(event) => setChosen({ ...chosen, [field]: event.target.value })}
+                data-testid={`understood-${field}`}
+              >
+                {Object.entries(options).map(([key, word]) => (
+                  <option key={key} value={key}>
+                    {word}
+                  </option>
+                ))}
+              </select>
+              {read.assumed.includes(field) && <span className="text-[11px] text-ochre-ink">assumed</span>}
+            </label>
+          ))}
+        </p>
+      )}
+      <p className="flex items-center gap-3 pt-1">
+        <span className={typeof found === "string" ? "text-madder" : "text-ink3"} data-testid="table-found">
+          {found === null
+            ? "nothing pasted yet"
+            : typeof found === "string"
+              ? found
+              : `${found.table.return_periods.length} return periods, ${found.table.durations.length} durations`}
+        </span>
+        <button
+          type="button"
+          className="ml-auto h-6 bg-ink px-4 font-semibold text-hi"
+          disabled={!read}
+          onClick={() => {
+            if (read) void edit([{ op: "replace", path, value: { ...read.table, source } }]).then(close);
+          }}
+          data-testid="use-table"
+        >
+          Use this table
+        </button>
+        {!fresh && (
+          <button type="button" className="textlink" onClick={close}>
+            keep the old one
+          </button>
+        )}
+      </p>
+    </div>
+  );
+}
+
+/** The table as it would be kept. */
+function Preview({ table }: { table: Read["table"] }) {
+  return (
+    <div className="max-h-24 max-w-[60%] overflow-auto">
+      <table className="figure text-right text-[11px] text-ink2" aria-label="The table as it was read">
+        <thead>
+          <tr>
+            <th className="pr-3 text-left font-normal">{unitOf("rain")}: yr \ min</th>
+            {table.durations.map((d) => (
+              <th key={d} className="pl-3 font-normal">
+                {d}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {table.return_periods.map((t, i) => (
+            <tr key={t}>
+              <th className="text-left font-normal">{t}</th>
+              {table.depths[i]?.map((mm, j) => (
+                <td key={table.durations[j]} className="pl-3">
+                  {show(mm, "rain")}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** The text of a file, by its byte order mark where it has one. */
+async function textOf(file: File): Promise<string> {
+  const bytes = new Uint8Array(await file.slice(0, 4_000_000).arrayBuffer());
+  const wide = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
+  return new TextDecoder(wide ? (bytes[0] === 0xff ? "utf-16le" : "utf-16be") : "utf-8").decode(bytes);
+}
