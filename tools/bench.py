@@ -144,7 +144,7 @@ def edit_to_margins(project: Project, edits: int = 12) -> list[float]:
             changed = parse_project(document)
             plan = make_plan(changed)
             figures = {f.key: f for f in run_plan(plan, plan.inflow, executor)}
-            judge(changed.brief.criteria, plan.network, plan.storms, figures)
+            judge(plan.criteria, plan.network, plan.storms, figures)
             seconds.append(time.perf_counter() - began)
     return seconds
 

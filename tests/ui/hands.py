@@ -64,3 +64,10 @@ def undone(page: Page, steps: int = 1):
         with page.expect_response(lambda r: r.url.endswith("/undo")):
             page.get_by_test_id("undo").click()
     up_to_date(page)
+
+
+def patched(page: Page, act):
+    """Do what changes the document, and wait until the server has taken it."""
+    with page.expect_response(lambda r: r.request.method == "PATCH") as answer:
+        act()
+    assert answer.value.status == 200

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import undone
+from tests.ui.hands import patched, undone
 
 
 def rain_of(page: Page) -> dict:
@@ -18,12 +18,6 @@ def rain_of(page: Page) -> dict:
 def rain(demo: Page):
     demo.get_by_label("Stages").get_by_role("link", name=re.compile("Rain")).click()
     return demo
-
-
-def patched(page: Page, act):
-    with page.expect_response(lambda r: r.request.method == "PATCH") as answer:
-        act()
-    assert answer.value.status == 200
 
 
 def test_a_season_takes_another_shape_with_its_own_numbers(rain: Page):

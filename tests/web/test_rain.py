@@ -1,11 +1,13 @@
 """Questions of rain over the API: tables, curves, records, further storms and what is left out."""
 
 import copy
+import io
 import json
 import uuid
 from pathlib import Path
 
 import httpx
+import pypdf
 import pytest
 
 DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))
@@ -132,3 +134,46 @@ def test_allowance_and_area_are_told_apart(client, project):
     storm = next(s for s in answer(client, project)["storms"] if s["key"] == "100+40-60-winter")
     assert storm["areal"] < 1
     assert storm["depth"] == pytest.approx(storm["point"] * storm["areal"] * 1.4)
+
+
+def test_the_ways_to_a_permitted_rate_lie_side_by_side(client, project):
+    rule = next(i for i, c in enumerate(project["document"]["brief"]["criteria"]) if c["kind"] == "outflow")
+    found = client.get(f"/api/projects/{project['id']}/permits/{rule}").json()
+    assert found["periods"] == [2, 30, 100]
+    assert found["ways"]["typed"]["rates"] == [0.014] * 3
+    assert found["ways"]["hectare"]["rate"] == pytest.approx(found["area"] / 1e4 * 0.005)
+    assert found["ways"]["formula"]["rates"] == sorted(found["ways"]["formula"]["rates"])
+    assert found["ways"]["model"]["rates"][0] is None  # a meadow swallows an hour of two years
+    assert found["ways"]["model"]["rates"][2] > 0
+    before = answer(client, project)["verdicts"][rule]
+    project = edited(
+        client, project, {"op": "add", "path": f"/brief/criteria/{rule}/by", "value": "formula"},
+        {"op": "add", "path": f"/brief/criteria/{rule}/formula/growth", "value": [{"return_period": 2, "factor": 0.9},
+                                                                             {"return_period": 50, "factor": 2.5}]},
+    )  # fmt: skip
+    refused = answer(client, project)
+    assert "100 years lies outside" in refused["problem"]["problem"]
+    assert (
+        "100 years lies outside"
+        in client.get(f"/api/projects/{project['id']}/permits/{rule}").json()["ways"]["formula"]["problem"]
+    )
+    project = edited(client, project, {"op": "replace", "path": f"/brief/criteria/{rule}/by", "value": "hectare"})
+    after = answer(client, project)["verdicts"][rule]
+    assert after["scale"] == pytest.approx(found["ways"]["hectare"]["rate"])
+    assert after["scale"] != before["scale"]
+    assert client.get(f"/api/projects/{project['id']}/permits/0").status_code == 404
+    assert client.get(f"/api/projects/{project['id']}/permits/99").status_code == 404
+
+
+def test_the_report_tells_where_rain_and_limits_come_from(client, project):
+    rule = next(i for i, c in enumerate(project["document"]["brief"]["criteria"]) if c["kind"] == "outflow")
+    project = edited(
+        client, project, {"op": "add", "path": f"/brief/criteria/{rule}/by", "value": "hectare"},
+        {"op": "add", "path": "/rain/areal", "value": {"kind": "formula", "form": "power", "area": 5e6}},
+        {"op": "add", "path": "/rain/given/-", "value": {"name": "cloudburst", "interval": 5, "depths": [5, 30]}},
+        {"op": "add", "path": "/rain/excluded/-", "value": "2-15-summer"},
+    )  # fmt: skip
+    pdf = pypdf.PdfReader(io.BytesIO(client.get(f"/api/projects/{project['id']}/report.pdf").content))
+    text = " ".join("".join(page.extract_text() for page in pdf.pages).split())
+    for words in ("reduced over the area", "run as they fell: cloudburst", "left out: 2-15-summer", "a rate by area"):
+        assert words in text

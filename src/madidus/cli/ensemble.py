@@ -65,7 +65,7 @@ def _run(project: Project, out: Path, csv: bool, threads: int, console: Console)
                 figures[result.key] = result
             progress.advance(task)
     seconds = time.perf_counter() - began
-    verdicts = judge(project.brief.criteria, plan.network, plan.storms, figures)
+    verdicts = judge(plan.criteria, plan.network, plan.storms, figures)
     out.mkdir(parents=True, exist_ok=True)
     summary = _summary(project, verdicts, figures, failures, seconds, plan.network)
     (out / "summary.json").write_text(json.dumps(summary, indent=1, ensure_ascii=False) + "\n", encoding="utf-8")

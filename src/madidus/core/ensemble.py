@@ -13,9 +13,11 @@ from .hydraulics.flatten import flatten
 from .hydraulics.inflow import Inflow
 from .hydraulics.layout import Flattened
 from .hydraulics.simulate import NotSettled, Start, StormRun, settle, simulate
+from .model.brief import Criterion
 from .model.network import Network
 from .model.project import Project
 from .model.run import RunControl
+from .permit import criteria_of
 from .rainfall.storms import Storm, ensemble
 from .runoff.catchments import inflows, kinds_of
 from .runoff.gather import base_flows
@@ -39,6 +41,7 @@ class Plan:
     network: Network
     flat: Flattened
     storms: list[Storm]
+    criteria: list[Criterion]  # with the limits that are in use
     inflow: dict[str, Inflow]
     digests: dict[str, str]
     reduction: Reduction
@@ -80,7 +83,9 @@ def make_plan(project: Project) -> Plan:
     base = base_flows(network)
     start = settle(flat, Inflow.steady(base)).end if base else None
     digests = {key: _digest(flat, value, project.run, base) for key, value in inflow.items()}
-    return Plan(network, flat, storms, inflow, digests, Reduction(network, flat), project.run, start)
+    return Plan(
+        network, flat, storms, criteria_of(project), inflow, digests, Reduction(network, flat), project.run, start
+    )
 
 
 def _digest(flat: Flattened, inflow: Inflow, control: RunControl, base: dict[str, float]) -> str:

@@ -11,12 +11,12 @@ from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.hydraulics.constants import SOLVER_VERSION
 from ..core.model.project import Project
-from ..core.model.runoff import Coefficient, Losses, UnitHydrograph
 from ..core.verdict import judge
 from .drawings import plan_svg, section_svg
 from .order import main_path
 from .schedules import findings_sheet, result_sheets, schedules
 from .units import Units
+from .words import limits_in_words, rain_in_words, runoff_in_words
 
 __all__ = ["report_pdf"]
 
@@ -26,28 +26,9 @@ def _refuse(url: str, *_: Any, **__: Any) -> dict[str, Any]:
     raise ValueError(f"the report fetches nothing: {url}")
 
 
-def _runoff(project: Project) -> str:
-    """The project's way from rain to runoff, in words; and which catchments have their own."""
-    values = project.rain.runoff
-    method = values.method
-    if isinstance(method, Coefficient):
-        said = (
-            f"fixed coefficients (paved {values.summer_paved:g} in summer, {values.winter_paved:g} in winter) with a "
-            "linear time of entry"
-        )
-    elif isinstance(method, Losses):
-        said = f"losses ({method.green.kind.replace('_', ' ')} on green ground) with a linear time of entry"
-    elif isinstance(method, UnitHydrograph):
-        said = f"curve number {method.curve_number:g} and the dimensionless unit hydrograph"
-    else:
-        said = f"overland flow ({method.form}), {method.green.kind.replace('_', ' ')} losses on green ground"
-    own = sum(catchment.method is not None for catchment in project.option.network.catchments.values())
-    return said + (f"; {own} catchments by a method of their own" if own else "")
-
-
 def report_pdf(project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures]) -> bytes:
     """Verdicts, method, plan, long section, schedules, results by return period in flow order, storms."""
-    verdicts = judge(project.brief.criteria, plan.network, plan.storms, figures)
+    verdicts = judge(plan.criteria, plan.network, plan.storms, figures)
     level: dict[str, float] = {}
     if figures:
         highest = np.array([f.level for f in figures.values()]).max(axis=0)
@@ -59,8 +40,8 @@ def report_pdf(project: Project, fingerprint: str, plan: Plan, figures: dict[str
         failing=sum(v.state == "fails" and v.criterion.asked for v in verdicts),
         labels={s.key: s.label for s in plan.storms}, solver=SOLVER_VERSION,
         balance=max((abs(f.summary["balance_error"]) for f in figures.values()), default=0.0),
-        source=getattr(project.rain.rainfall, "source", ""),
-        runoff=_runoff(project), margin=lambda v: "{:+.3f} {}".format(*units.margin(v.governing.value, v.unit)),
+        rain=rain_in_words(project), limits=limits_in_words(plan, units), runoff=runoff_in_words(project),
+        margin=lambda v: "{:+.3f} {}".format(*units.margin(v.governing.value, v.unit)),
         plan_drawing=plan_svg(project),
         section_drawing=section_svg(plan.network, main_path(plan.network), level, units.figure(1.0, "m")),
         sheets=[units.sheet(s) for s in (*schedules(project), findings_sheet(project), *result_sheets(plan, figures))],

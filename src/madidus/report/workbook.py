@@ -16,7 +16,7 @@ __all__ = ["workbook"]
 
 def workbook(project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures]) -> bytes:
     """One sheet for the verdicts, one for each schedule, two for each return period, one for the storms."""
-    verdicts = judge(project.brief.criteria, plan.network, plan.storms, figures)
+    verdicts = judge(plan.criteria, plan.network, plan.storms, figures)
     units = Units(project)
     first = Sheet(
         "Verdicts",

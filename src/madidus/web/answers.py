@@ -167,7 +167,7 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
     network = plan.network
     return AnswerOut(
         revision=answer.revision, version=answer.version, state=state, problem=None, storms=storms,
-        verdicts=[_verdict(v) for v in judge(project.brief.criteria, network, plan.storms, figures)],
+        verdicts=[_verdict(v) for v in judge(plan.criteria, network, plan.storms, figures)],
         nodes=nodes, links=links,
         failures=[FailureOut(key=f.key, element=network.label(f.element), problem=f.problem)
                   for f in answer.failures.values()],

@@ -834,6 +834,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/permits/{rule}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Permits
+         * @description The ways to the permitted rate of a rule (by its place in the brief), and what leaves now.
+         */
+        get: operations["permits_api_projects__project_id__permits__rule__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1317,6 +1337,18 @@ export interface components {
             /** C */
             c: number;
         };
+        /**
+         * LeavingOut
+         * @description The greatest flow of the storms of one rarity, m3/s.
+         */
+        LeavingOut: {
+            /** Return Period */
+            return_period: number;
+            /** Allowance */
+            allowance: number;
+            /** Flow */
+            flow: number;
+        };
         /** LevelRow */
         LevelRow: {
             /**
@@ -1510,6 +1542,26 @@ export interface components {
             node: string | null;
             /** Remarks */
             remarks: string[];
+        };
+        /**
+         * PermitsOut
+         * @description periods : years, rising. area : m2 that a rate per hectare counts; drains : m2 of all that drains to the place. yearly_flood : m3/s, of the formula.
+         */
+        PermitsOut: {
+            /** Periods */
+            periods: number[];
+            /** Ways */
+            ways: {
+                [key: string]: components["schemas"]["WayOut"];
+            };
+            /** Leaving */
+            leaving: components["schemas"]["LeavingOut"][];
+            /** Area */
+            area: number;
+            /** Drains */
+            drains: number;
+            /** Yearly Flood */
+            yearly_flood: number;
         };
         /**
          * Picture
@@ -2024,6 +2076,18 @@ export interface components {
                     number
                 ];
             };
+        };
+        /**
+         * WayOut
+         * @description What a way allows. rate : m3/s at the rule's return period; rates : at each of the periods; problem : why not.
+         */
+        WayOut: {
+            /** Rate */
+            rate: number | null;
+            /** Rates */
+            rates: (number | null)[];
+            /** Problem */
+            problem: string;
         };
         /**
          * EventOut
@@ -3538,6 +3602,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StormRain"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    permits_api_projects__project_id__permits__rule__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                rule: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PermitsOut"];
                 };
             };
             /** @description Validation Error */

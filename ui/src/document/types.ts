@@ -143,6 +143,19 @@ export type Criterion = {
   clearance?: number;
   limit?: number;
   element?: string;
+} & Partial<Permit>;
+/** Ways to a permitted discharge; `by` is the one in use, the others keep what was typed. SI units. */
+export type Permit = {
+  by: "typed" | "hectare" | "formula" | "model";
+  hectare: { rate: number; counted: "drained" | "paved" | "site"; site: number; least: number };
+  formula: {
+    /** m²; none is all that drains to the place. */
+    area: number | null;
+    yearly_rain: number;
+    soil: number;
+    growth: { return_period: number; factor: number }[];
+  };
+  model: { area: number | null; paved: number; entry: number; method: Method };
 };
 export type Rainfall =
   | { kind: "table"; durations: number[]; return_periods: number[]; depths: number[][]; source: string }

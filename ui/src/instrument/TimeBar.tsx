@@ -34,13 +34,15 @@ export function TimeBar() {
     return () => cancelAnimationFrame(frame);
   }, [playing, series, speed, point, play]);
 
-  const outflowRule = project?.brief.criteria.find((c) => c.kind === "outflow" && c.element);
+  const ruleAt = project?.brief.criteria.findIndex((c) => c.kind === "outflow" && c.element) ?? -1;
+  const outflowRule = project?.brief.criteria[ruleAt];
   const outfall =
     outflowRule?.element ?? Object.keys(network?.nodes ?? {}).find((id) => network?.nodes[id]?.kind === "outfall");
   const into = Object.entries(network?.links ?? {})
     .filter(([id, link]) => link.downstream === outfall || id === outfall)
     .map(([id]) => id);
-  const limit = outflowRule?.limit ?? null;
+  // the judged limit: it need not be the typed one
+  const limit = outflowRule ? (answer?.verdicts[ruleAt]?.scale ?? null) : null;
   const move = (moment: number) => point({ moment: Math.min(Math.max(moment, 0), end) });
   return (
     <footer className="flex h-[124px] shrink-0 border-t border-ink">

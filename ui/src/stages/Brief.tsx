@@ -1,9 +1,10 @@
 import { type Change, useProject } from "../document/store";
 import type { Criterion } from "../document/types";
-import { showMargin } from "../document/units";
+import { show, showMargin, unitOf } from "../document/units";
 import { Gauge } from "../instrument/Gauge";
 import { stateOf, TEXT_TONE, WORD } from "../instrument/tone";
 import { NumberField } from "../primitives/NumberField";
+import { Permits, WAY } from "./Permits";
 
 const NEW: Record<Criterion["kind"], { label: string; make: (outfall: string | undefined) => Partial<Criterion> }> = {
   surcharge: { label: "no surcharge", make: () => ({ name: "No surcharge", clearance: 0 }) },
@@ -15,14 +16,17 @@ const NEW: Record<Criterion["kind"], { label: string; make: (outfall: string | u
 
 /** Criteria as sentences whose numbers are fields, each with its live margin. */
 export function Brief() {
-  const { project, network, answer, edit } = useProject();
+  const { project, network, answer, cursor, edit } = useProject();
   const criteria = project?.brief.criteria ?? [];
   const change = (changes: Change[]) => void edit(changes);
   const set = (i: number, field: string) => (value: unknown) =>
     change([{ op: "replace", path: `/brief/criteria/${i}/${field}`, value }]);
   const outfall = Object.keys(network?.nodes ?? {}).find((id) => network?.nodes[id]?.kind === "outfall");
+  const permit =
+    criteria[cursor.rule]?.kind === "outflow" ? cursor.rule : criteria.findIndex((c) => c.kind === "outflow");
+  const shown = criteria[permit];
   return (
-    <div className="flex-1 overflow-auto px-3 py-2" data-testid="brief">
+    <div className="flex flex-1 flex-col overflow-auto px-3 py-2" data-testid="brief">
       <p className="flex items-baseline gap-3 border-b border-rule2 pb-1">
         <b className="text-[15px] font-semibold">Rules</b>
         <span className="text-ink2">{criteria.length} asked or measured; type over any number</span>
@@ -77,7 +81,7 @@ export function Brief() {
               }
             />
             <span className="flex min-w-0 flex-1 flex-wrap items-center gap-x-2">
-              <Sentence criterion={c} set={(field) => set(i, field)} />
+              <Sentence criterion={c} set={(field) => set(i, field)} limit={v?.scale} />
               <span>in storms of</span>
               <NumberField label="" value={c.return_period} quantity="years" commit={set(i, "return_period")} />
               <span>+</span>
@@ -109,11 +113,21 @@ export function Brief() {
       <p className="pt-2 text-[11px] text-ink3">
         Switched off: run and measured, not judged. Equal to the limit passes.
       </p>
+      {shown && <Permits rule={permit} criterion={shown} />}
     </div>
   );
 }
 
-function Sentence({ criterion: c, set }: { criterion: Criterion; set: (field: string) => (value: unknown) => void }) {
+function Sentence({
+  criterion: c,
+  set,
+  limit,
+}: {
+  criterion: Criterion;
+  set: (field: string) => (value: unknown) => void;
+  /** The judged limit. */
+  limit: number | null | undefined;
+}) {
   const { network } = useProject();
   if (c.kind === "flood_volume")
     return (
@@ -127,7 +141,13 @@ function Sentence({ criterion: c, set }: { criterion: Criterion; set: (field: st
     return (
       <>
         <span>At most</span>
-        <NumberField label="" value={c.limit ?? 0} quantity="flow" commit={set("limit")} testId="permitted" />
+        {c.by === "typed" ? (
+          <NumberField label="" value={c.limit ?? 0} quantity="flow" commit={set("limit")} testId="permitted" />
+        ) : (
+          <b className="figure font-semibold" title={`${WAY[c.by ?? "typed"]}: see below`} data-testid="permitted-by">
+            {show(limit, "flow")} {unitOf("flow")}
+          </b>
+        )}
         <span>
           leaves by{" "}
           {network?.nodes[c.element ?? ""]?.name ?? network?.links[c.element ?? ""]?.name ?? "an element that is gone"}

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from .base import ElementId, Name, Part, Positive
+from .permit import Before, Greenfield, PerHectare
 
 __all__ = ["Brief", "Criterion", "FloodVolume", "Freeboard", "Outflow", "Surcharge", "WaterBelowCover"]
 
@@ -38,11 +39,15 @@ class FloodVolume(_Criterion):
 
 
 class Outflow(_Criterion):
-    """At most this flow leaves by an outfall or passes a link."""
+    """At most this flow leaves by an outfall or passes a link; `by` says which way to the permitted rate is in use."""
 
     kind: Literal["outflow"] = "outflow"
-    limit: Positive = Field(description="m3/s")
+    limit: Positive = Field(description="m3/s, as typed")
     element: ElementId = Field(description="the outfall or link")
+    by: Literal["typed", "hectare", "formula", "model"] = "typed"
+    hectare: PerHectare = Field(default_factory=PerHectare)
+    formula: Greenfield = Field(default_factory=Greenfield)
+    model: Before = Field(default_factory=Before)
 
 
 class Freeboard(_Criterion):

@@ -1,0 +1,118 @@
+"""Permitted discharge: what each way to it allows at a return period, and the criteria with what is in use."""
+
+import numpy as np
+
+from .errors import ModelError
+from .model.brief import Criterion, Outflow
+from .model.ensemble import Ensemble
+from .model.network import Network
+from .model.permit import Before, Greenfield, PerHectare
+from .model.project import Project
+from .rainfall.storms import ensemble
+from .runoff.methods import Ground, yield_of
+
+__all__ = ["WAYS", "counted", "criteria_of", "drained", "permitted", "yearly_flood"]
+
+WAYS = ("typed", "hectare", "formula", "model")
+_HECTARE = 1e4
+_FORMULA_LEAST = 0.5  # km2, below which a site takes its share
+
+
+def drained(network: Network, element: str) -> tuple[float, float]:
+    """Area of the catchments that drain to a node or link, and the impervious part of it, m2."""
+    link = network.links.get(element)
+    into: dict[str, list[str]] = {}
+    for other in network.links.values():
+        into.setdefault(other.downstream, []).append(other.upstream)
+    start = element if link is None else link.upstream
+    reached, front = {start}, [start]
+    while front:
+        for above in into.get(front.pop(), []):
+            if above not in reached:
+                reached.add(above)
+                front.append(above)
+    areas = [(c.area, c.impervious) for c in network.catchments.values() if c.node in reached]
+    return sum(a for a, _ in areas), sum(a * share for a, share in areas)
+
+
+def counted(way: PerHectare, network: Network, element: str) -> float:
+    """Area that a rate per hectare is multiplied with, m2."""
+    if way.counted == "site":
+        return way.site
+    area, paved = drained(network, element)
+    return paved if way.counted == "paved" else area
+
+
+def yearly_flood(way: Greenfield, drains: float) -> float:
+    """Mean annual flood of the undeveloped site, m3/s. drains : m2, its area where none is given."""
+    km2 = (way.area or drains) / 1e6
+    taken = max(km2, _FORMULA_LEAST)
+    whole = 0.00108 * taken**0.89 * way.yearly_rain**1.17 * way.soil**2.17
+    return float(whole * km2 / taken)
+
+
+def _growth(way: Greenfield, return_period: float) -> float:
+    """Growth factor, linear in the logarithm of the return period between rows."""
+    periods = [row.return_period for row in way.growth]
+    if not periods[0] * (1 - 1e-9) <= return_period <= periods[-1] * (1 + 1e-9):
+        raise ModelError(
+            "growth factors", "return_period",
+            f"{return_period:g} years lies outside their {periods[0]:g} to {periods[-1]:g} years",
+            "add a row, or take another way to the permitted rate",
+        )  # fmt: skip
+    return float(np.interp(np.log(return_period), np.log(periods), [row.factor for row in way.growth]))
+
+
+def _before(way: Before, project: Project, return_period: float, drains: float) -> float:
+    """Greatest flow of the site before the works in the main block's storms of a return period, m3/s."""
+    main = project.rain.ensemble
+    asked = Ensemble(
+        durations=main.durations, seasons=main.seasons, patterns=main.patterns,
+        probabilities=[{"return_period": return_period}],
+    )  # fmt: skip
+    storms = ensemble(project.rain.model_copy(update={"ensemble": asked, "further": [], "given": [], "excluded": []}))
+    kinds = [(kind, share) for kind, share in Ground(way.method, way.paved, way.entry).parts() if share > 0.0]
+    peak = 0.0
+    for storm in storms:
+        found = [(yield_of(kind, project.rain.runoff, storm), share) for kind, share in kinds]
+        times = np.unique(np.concatenate([one.times for one, _ in found]))
+        flow = sum(share * np.interp(times, one.times, one.flow, right=0.0) for one, share in found)
+        peak = max(peak, float(np.max(flow)))
+    return peak * (way.area or drains)
+
+
+def permitted(criterion: Outflow, project: Project, way: str, return_period: float) -> float:
+    """Rate in m3/s that a way allows at a return period in years.
+
+    Raises
+    ------
+    ModelError
+        When growth factors or rainfall do not reach the return period, or nothing drains to the place.
+    """
+    if way == "typed":
+        return criterion.limit
+    drains = drained(project.option.network, criterion.element)[0]
+    if way == "formula":
+        return _some(criterion, yearly_flood(criterion.formula, drains) * _growth(criterion.formula, return_period))
+    if way == "model":
+        return _some(criterion, _before(criterion.model, project, return_period, drains))
+    rate = counted(criterion.hectare, project.option.network, criterion.element) / _HECTARE * criterion.hectare.rate
+    return _some(criterion, max(rate, criterion.hectare.least))
+
+
+def _some(criterion: Outflow, rate: float) -> float:
+    if rate <= 0.0:
+        raise ModelError(
+            f"rule {criterion.name}", criterion.by,
+            "permits nothing: no catchment drains to its place, or no rain runs off",
+            "give catchments their nodes, or type the site's area",
+        )  # fmt: skip
+    return rate
+
+
+def criteria_of(project: Project) -> list[Criterion]:
+    """The criteria as they are judged: an outflow's limit is that of the way in use, at its return period."""
+    return [
+        c.model_copy(update={"limit": permitted(c, project, c.by, c.return_period)}) if isinstance(c, Outflow) else c
+        for c in project.brief.criteria
+    ]

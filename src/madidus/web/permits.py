@@ -1,0 +1,105 @@
+"""The ways to a permitted discharge side by side, with what leaves now."""
+
+from collections.abc import Callable
+from uuid import UUID
+
+from fastapi import FastAPI
+from pydantic import BaseModel
+
+from ..core.ensemble import Plan
+from ..core.errors import ModelError
+from ..core.model.brief import Outflow
+from ..core.model.project import Project
+from ..core.permit import WAYS, counted, drained, permitted, yearly_flood
+from ..runs.manager import Answer
+from ..store.projects import Missing, Revision
+
+__all__ = ["install"]
+
+
+class WayOut(BaseModel):
+    """What a way allows. rate : m3/s at the rule's return period; rates : at each of the periods; problem : why not."""
+
+    rate: float | None
+    rates: list[float | None]
+    problem: str
+
+
+class LeavingOut(BaseModel):
+    """The greatest flow of the storms of one rarity, m3/s."""
+
+    return_period: float
+    allowance: float
+    flow: float
+
+
+class PermitsOut(BaseModel):
+    """periods : years, rising. yearly_flood : m3/s, of the formula.
+
+    area : m2 that a rate per hectare counts; drains : m2 of all that drains to the place.
+    """
+
+    periods: list[float]
+    ways: dict[str, WayOut]
+    leaving: list[LeavingOut]
+    area: float
+    drains: float
+    yearly_flood: float
+
+
+def install(app: FastAPI, current: Callable[[UUID], tuple[Project, Revision, Answer]]) -> None:
+    """Add the routes. current : project, revision and answer by id."""
+
+    @app.get("/api/projects/{project_id}/permits/{rule}")
+    def permits(project_id: UUID, rule: int) -> PermitsOut:
+        """The ways to the permitted rate of a rule (by its place in the brief), and what leaves now."""
+        project, _, answer = current(project_id)
+        criteria = project.brief.criteria
+        criterion = criteria[rule] if 0 <= rule < len(criteria) else None
+        if not isinstance(criterion, Outflow):
+            raise Missing("no such rule of outflow")
+        asked = {p.return_period for p in project.rain.ensemble.probabilities} | {criterion.return_period}
+        periods = sorted(asked)
+        drains = drained(project.option.network, criterion.element)[0]
+        return PermitsOut(
+            periods=periods,
+            ways={way: _way(criterion, project, way, periods) for way in WAYS},
+            leaving=_leaving(criterion, answer) if answer.plan is not None else [],
+            area=counted(criterion.hectare, project.option.network, criterion.element),
+            drains=drains,
+            yearly_flood=yearly_flood(criterion.formula, drains),
+        )
+
+
+def _way(criterion: Outflow, project: Project, way: str, periods: list[float]) -> WayOut:
+    problems: list[str] = []
+
+    def rate(period: float) -> float | None:
+        try:
+            return permitted(criterion, project, way, period)
+        except ModelError as error:
+            problems.append(str(error))
+            return None
+
+    own = rate(criterion.return_period)
+    problem = problems[0] if problems else ""
+    return WayOut(rate=own, rates=[rate(period) for period in periods], problem=problem)
+
+
+def _leaving(criterion: Outflow, answer: Answer) -> list[LeavingOut]:
+    plan: Plan | None = answer.plan
+    assert plan is not None
+    at_node = criterion.element in plan.nodes
+    place = plan.nodes if at_node else plan.links
+    if criterion.element not in place:
+        return []
+    k = place.index(criterion.element)
+    most: dict[tuple[float, float], float] = {}
+    for storm in plan.storms:
+        figures = answer.figures.get(storm.key)
+        if figures is None or storm.return_period is None:
+            continue
+        flow = float((figures.outflow if at_node else figures.flow)[k])
+        rarity = (storm.return_period, storm.allowance)
+        most[rarity] = max(most.get(rarity, 0.0), flow)
+    return [LeavingOut(return_period=t, allowance=a, flow=flow) for (t, a), flow in sorted(most.items())]

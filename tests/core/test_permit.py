@@ -1,0 +1,107 @@
+"""Permitted discharge: published figures, shares of area, and the site before the works under the same storms."""
+
+import copy
+import json
+from pathlib import Path
+
+import pytest
+
+from madidus.core.ensemble import make_plan
+from madidus.core.errors import ModelError
+from madidus.core.model.permit import Greenfield
+from madidus.core.model.project import parse_project
+from madidus.core.permit import criteria_of, permitted, yearly_flood
+
+DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))
+
+
+def project(**changes):
+    document = copy.deepcopy(DEMO)
+    rule = next(c for c in document["brief"]["criteria"] if c["kind"] == "outflow")
+    rule.update(changes)
+    return parse_project(document)
+
+
+def rule_of(found):
+    return next(c for c in found.brief.criteria if c.kind == "outflow")
+
+
+def test_the_mean_annual_flood_of_fifty_hectares_by_hand():
+    # 0.00108 · 0.5^0.89 · 800^1.17 · 0.45^2.17, worked by logarithms
+    found = yearly_flood(Greenfield(area=500_000, yearly_rain=800, soil=0.45), 0.0)
+    assert found == pytest.approx(0.2568, rel=2e-3)
+
+
+def test_a_small_site_takes_its_share_of_fifty_hectares_and_a_large_one_its_own_power():
+    whole = yearly_flood(Greenfield(), 500_000)
+    assert yearly_flood(Greenfield(area=16_200), 1.0) == pytest.approx(whole * 0.0324)
+    assert yearly_flood(Greenfield(), 1_000_000) == pytest.approx(whole * 2**0.89)
+
+
+def test_growth_is_taken_at_its_rows_between_them_and_never_beyond():
+    found = project(by="formula", formula={"area": 16_200, "yearly_rain": 680, "soil": 0.37})
+    rule = rule_of(found)
+    yearly = yearly_flood(rule.formula, 0.0)
+    assert yearly == pytest.approx(0.0045, rel=0.01)
+    assert permitted(rule, found, "formula", 100) == pytest.approx(3.19 * yearly)
+    assert 2.40 * yearly < permitted(rule, found, "formula", 50) < 3.19 * yearly
+    with pytest.raises(ModelError, match="500 years lies outside"):
+        permitted(rule, found, "formula", 500)
+
+
+def test_a_rate_per_hectare_counts_what_drains_there():
+    found = project(by="hectare", hectare={"rate": 0.008})
+    rule = rule_of(found)
+    drains = sum(c.area for c in found.option.network.catchments.values())
+    paved = sum(c.area * c.impervious for c in found.option.network.catchments.values())
+    assert permitted(rule, found, "hectare", 100) == pytest.approx(0.008 * drains / 1e4)
+    by_paved = project(hectare={"rate": 0.008, "counted": "paved"})
+    assert permitted(rule_of(by_paved), by_paved, "hectare", 100) == pytest.approx(0.008 * paved / 1e4)
+    floor = project(hectare={"rate": 1e-6, "least": 0.005})
+    assert permitted(rule_of(floor), floor, "hectare", 100) == 0.005
+
+
+def test_a_site_without_an_area_of_its_own_is_all_that_drains_there():
+    found = project()
+    rule = rule_of(found)
+    drains = sum(c.area for c in found.option.network.catchments.values())
+    typed = project(formula={"area": drains}, model={"area": drains})
+    for way in ("formula", "model"):
+        assert permitted(rule, found, way, 100) == pytest.approx(permitted(rule_of(typed), typed, way, 100))
+
+
+def test_a_place_that_nothing_drains_to_permits_nothing_and_that_is_told():
+    found = project()
+    for catchment in found.option.network.catchments.values():
+        catchment.node = None
+    with pytest.raises(ModelError, match="no catchment drains"):
+        permitted(rule_of(found), found, "hectare", 100)
+
+
+def test_the_judged_rule_has_the_limit_of_the_way_in_use():
+    found = project(by="hectare", hectare={"rate": 0.02, "counted": "site", "site": 5000})
+    judged = next(c for c in criteria_of(found) if c.kind == "outflow")
+    assert judged.limit == pytest.approx(0.01)
+    assert rule_of(found).limit != judged.limit  # the typed one is kept
+    assert next(c for c in make_plan(found).criteria if c.kind == "outflow").limit == judged.limit
+
+
+def test_the_site_before_the_works_answers_to_the_same_storms_without_the_allowance():
+    """A wholly paved site that answers at once gives the coefficient times the greatest intensity."""
+    before = {"area": 10_000, "paved": 1.0, "entry": 60, "method": {"kind": "coefficient"}}
+    found = project(model=before)
+    storms = [s for s in make_plan(found).storms if s.return_period == 100]
+    runoff = found.rain.runoff
+    most = max(
+        (runoff.winter_paved if s.season == "winter" else runoff.summer_paved) * s.intensity.max() / 1.4 for s in storms
+    )
+    assert permitted(rule_of(found), found, "model", 100) == pytest.approx(most / 3.6e6 * 10_000, rel=1e-9)
+    small = project(model={**before, "area": 5_000})
+    assert permitted(rule_of(small), small, "model", 100) == pytest.approx(most / 3.6e6 * 5_000, rel=1e-9)
+    meadow = project(model={"area": 10_000})
+    assert permitted(rule_of(meadow), meadow, "model", 2) < permitted(rule_of(meadow), meadow, "model", 100)
+
+
+def test_growth_that_falls_is_refused():
+    with pytest.raises(ValueError, match="must rise"):
+        Greenfield(growth=[{"return_period": 2, "factor": 1}, {"return_period": 30, "factor": 0.9}])
