@@ -6,18 +6,8 @@ import numpy as np
 import pytest
 
 from madidus.core.errors import ModelError
-from madidus.core.model.rain import (
-    Alternating,
-    Block,
-    Chicago,
-    Cumulative,
-    DepthTable,
-    GrowthRow,
-    IntensityFormula,
-    MassCurve,
-    RatioDepths,
-    Triangle,
-)
+from madidus.core.model.rain import DepthTable, GrowthRow, IntensityFormula, RatioDepths
+from madidus.core.model.shapes import Alternating, Block, Chicago, Cumulative, MassCurve, Triangle
 from madidus.core.rainfall.depth import curve_of, depth, fit_formula, ratio_curve
 from madidus.core.rainfall.shapes import increments
 from madidus.core.runoff.concentration import (
@@ -242,9 +232,9 @@ def test_times_of_concentration():
 def test_rational_method():
     """Case C11."""
     line = [
-        Reach([(0.9, 8000), (0.3, 11_000)], 8.0, 180 / 1.2 / 60),
-        Reach([(0.85, 15_000)], 6.0, 240 / 1.4 / 60),
-        Reach([(0.6, 9000), (0.2, 20_000)], 14.0, 100 / 1.5 / 60),
+        Reach([(0.9, 8000), (0.3, 11_000)], 8.0, 180 / 1.2 / 60, 1),
+        Reach([(0.85, 15_000)], 6.0, 240 / 1.4 / 60, 2),
+        Reach([(0.6, 9000), (0.2, 20_000)], 14.0, 100 / 1.5 / 60, None),
     ]
     found = rational(line, lambda t: depth(FORMULA, t, 10) / t * 60)
     assert [f.concentration for f in found] == pytest.approx([8.0, 10.5, 14.0], rel=0.005)

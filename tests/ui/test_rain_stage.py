@@ -179,3 +179,35 @@ def test_areal_reduction_comes_before_the_allowance_and_is_shown(rain: Page):
     )
     undone(rain, 1)
     assert rain_of(rain) == before
+
+
+def test_the_rational_method_gives_a_first_flow_for_every_conduit(rain: Page):
+    rain.get_by_test_id("rational").click()
+    page = rain.get_by_test_id("rational-page")
+    expect(page).to_contain_text("all 46 carry it when full")
+    expect(page.get_by_test_id("below-table")).to_contain_text("15 min")
+    period = page.get_by_test_id("rational-period")
+    period.fill("100")
+    period.press("Enter")
+    expect(page).to_contain_text("of 46 carry less when full")
+    period.fill("7000")
+    period.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("7000 years lies outside")
+
+
+def test_a_catchments_time_is_computed_from_its_flow_path(rain: Page):
+    rain.get_by_test_id("tile-3").click()
+    rain.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
+    rain.get_by_role("button", name="Hall roof north-east").click()
+    card = rain.get_by_label("Inspector")
+    patched(rain, lambda: card.get_by_test_id("timing").select_option("path"))
+    expect(card).to_contain_text("Sheet flow, 12.3 min")
+    patched(rain, lambda: card.get_by_label("Shallow flow").click())
+    expect(card).to_contain_text(re.compile("Shallow flow, [0-9.]+ min"))
+    patched(rain, lambda: rain.get_by_test_id("give-method").click())
+    own = card.get_by_label("Paved, summer")
+    own.fill("90")
+    patched(rain, lambda: own.press("Enter"))
+    expect(card).to_contain_text("as the project: 75 %")
+    up_to_date(rain)
+    undone(rain, 4)

@@ -177,3 +177,25 @@ def test_the_report_tells_where_rain_and_limits_come_from(client, project):
     text = " ".join("".join(page.extract_text() for page in pdf.pages).split())
     for words in ("reduced over the area", "run as they fell: cloudburst", "left out: 2-15-summer", "a rate by area"):
         assert words in text
+
+
+def test_times_of_concentration_and_flows_by_the_rational_method(client, project):
+    option, body = next(iter(project["document"]["options"].items()))
+    id_ = next(iter(body["network"]["catchments"]))
+    typed = client.get(f"/api/projects/{project['id']}/catchments/{id_}/time").json()
+    assert (typed["used"], typed["stretches"]) == (300, {})
+    timing = {"kind": "path", "sheet": {"length": 40}, "channel": {"length": 100}}
+    project = edited(
+        client, project, {"op": "add", "path": f"/options/{option}/network/catchments/{id_}/timing", "value": timing}
+    )
+    computed = client.get(f"/api/projects/{project['id']}/catchments/{id_}/time").json()
+    assert computed["used"] == pytest.approx(60 * sum(computed["stretches"].values()))
+    flows = client.get(f"/api/projects/{project['id']}/rational", params={"return_period": 30}).json()
+    assert len(flows) == sum(
+        link["kind"] in ("pipe", "channel", "trench") for link in body["network"]["links"].values()
+    )
+    assert all(flow["flow"] >= 0 for flow in flows)
+    refused = client.get(f"/api/projects/{project['id']}/rational", params={"return_period": 5000})
+    assert refused.status_code == 422
+    assert "5000 years lies outside" in refused.text
+    assert client.get(f"/api/projects/{project['id']}/catchments/{uuid.uuid4()}/time").status_code == 404

@@ -11,9 +11,9 @@ from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.hydraulics.constants import SOLVER_VERSION
 from ..core.model.project import Project
+from ..core.order import main_path
 from ..core.verdict import judge
 from .drawings import plan_svg, section_svg
-from .order import main_path
 from .schedules import findings_sheet, result_sheets, schedules
 from .units import Units
 from .words import limits_in_words, rain_in_words, runoff_in_words

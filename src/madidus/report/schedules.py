@@ -13,7 +13,7 @@ from ..core.model.links import Conduit, Control, FlowCurve, Orifice, Pipe, Riser
 from ..core.model.nodes import Basin, Inlet, Junction, Manhole, Outfall, Stone, Storage, Store
 from ..core.model.project import Project
 from ..core.model.sections import Circular, Irregular, Section, Trapezoidal, WidthTable
-from .order import flow_order
+from ..core.order import flow_order
 
 __all__ = ["Sheet", "findings_sheet", "result_sheets", "schedules"]
 

@@ -21,7 +21,7 @@ from ..core.model.project import Project, completed, parse_project
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..runs.manager import Answer, RunManager
 from ..store.projects import Conflict, Revision, Shelf
-from . import drawing, files, layers, permits, problems, rain, standin
+from . import drawing, files, layers, permits, problems, rain, runoff, standin
 from .answers import AnswerOut, answer_out
 from .series import storm_series
 from .storm_report import StormReport, storm_report
@@ -306,6 +306,7 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
     layers.install(app, shelf, current)
     rain.install(app, current, plan_of)
     permits.install(app, current)
+    runoff.install(app, current)
     standin.install(app)
 
     @app.middleware("http")

@@ -854,6 +854,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/catchments/{catchment}/time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Time
+         * @description A catchment's time of concentration and the stretches that make it, and its paved share with creep.
+         */
+        get: operations["time_api_projects__project_id__catchments__catchment__time_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/rational": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rational
+         * @description A first flow for every conduit by the rational method, in the order of the flow: for sizing, no simulation.
+         */
+        get: operations["rational_api_projects__project_id__rational_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1545,7 +1585,9 @@ export interface components {
         };
         /**
          * PermitsOut
-         * @description periods : years, rising. area : m2 that a rate per hectare counts; drains : m2 of all that drains to the place. yearly_flood : m3/s, of the formula.
+         * @description periods : years, rising. yearly_flood : m3/s, of the formula.
+         *
+         *     area : m2 that a rate per hectare counts; drains : m2 of all that drains to the place.
          */
         PermitsOut: {
             /** Periods */
@@ -1606,6 +1648,26 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * PreliminaryOut
+         * @description Of a conduit. gathered : m2; concentration : min; intensity : mm/h; flow, full : m3/s; speed : m/s.
+         */
+        PreliminaryOut: {
+            /** Conduit */
+            conduit: string;
+            /** Gathered */
+            gathered: number;
+            /** Concentration */
+            concentration: number;
+            /** Intensity */
+            intensity: number;
+            /** Flow */
+            flow: number;
+            /** Full */
+            full: number | null;
+            /** Speed */
+            speed: number;
         };
         /**
          * Profile
@@ -2024,6 +2086,20 @@ export interface components {
             lowest: number;
             /** Highest */
             highest: number;
+        };
+        /**
+         * TimeOut
+         * @description stretches : min, of the flow path or of the whole; used : s, after the least time; paved : share, creep included.
+         */
+        TimeOut: {
+            /** Stretches */
+            stretches: {
+                [key: string]: number;
+            };
+            /** Used */
+            used: number;
+            /** Paved */
+            paved: number;
         };
         /** ValidationError */
         ValidationError: {
@@ -3634,6 +3710,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PermitsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    time_api_projects__project_id__catchments__catchment__time_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                catchment: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimeOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rational_api_projects__project_id__rational_get: {
+        parameters: {
+            query: {
+                return_period: number;
+                allowance?: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreliminaryOut"][];
                 };
             };
             /** @description Validation Error */

@@ -127,6 +127,8 @@ export type Catchment = {
   node: string | null;
   time_of_entry: number | null;
   method: Method | null;
+  timing: Timing | null;
+  creep: number | null;
   polygon: Point[];
 };
 export type Network = {
@@ -178,7 +180,13 @@ export type Shape =
 export type Season = { name: "summer" | "winter" | "all year"; shape: Shape };
 /** How rain becomes runoff; losses have a kind and numbers of their own. Depths in mm, rates in mm/h, times in s. */
 export type Method =
-  | { kind: "coefficient" }
+  | {
+      kind: "coefficient";
+      summer_paved?: number | null;
+      winter_paved?: number | null;
+      summer_green?: number | null;
+      winter_green?: number | null;
+    }
   | { kind: "losses"; paved_loss: number; green: { kind: string } }
   | { kind: "unit_hydrograph"; curve_number: number; abstraction: number; concentration: number; peak_factor: number }
   | { kind: "overland"; form: "reservoir" | "plane"; green: { kind: string } };
@@ -223,7 +231,13 @@ export type Runoff = {
   winter_green: number;
   creep: number;
   time_of_entry: number;
+  least_time: number;
 };
+type Stretch = Record<string, unknown>;
+/** How a time of concentration is computed: a formula with numbers of its own, or the stretches of a flow path. */
+export type Timing =
+  | { kind: "kirpich" | "lag" | "airport" | "bransby"; length: number; slope: number }
+  | { kind: "path"; sheet: Stretch | null; shallow: Stretch | null; channel: Stretch | null };
 /** How a storm's run ends; lag in s. */
 export type RunControl = { receded: number; lag: number; half_drain: boolean };
 /** What a new pipe of a run is given; SI units. */

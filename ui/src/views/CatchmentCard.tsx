@@ -7,6 +7,8 @@ import { show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
 import { NumberField } from "../primitives/NumberField";
 import { MethodInputs } from "./MethodInputs";
+import { OwnRunoff } from "./OwnRunoff";
+import { TimingInputs } from "./TimingInputs";
 
 /** A picked catchment: its area, how much of it is paved, and where it drains to. */
 export function CatchmentCard({ id, ground }: { id: string; ground: Catchment }) {
@@ -16,7 +18,6 @@ export function CatchmentCard({ id, ground }: { id: string; ground: Catchment })
   const receivers = Object.entries(network?.nodes ?? {})
     .filter(([, node]) => node.kind !== "outfall")
     .sort((a, b) => a[1].name.localeCompare(b[1].name, undefined, { numeric: true }));
-  const general = project?.rain.runoff.time_of_entry ?? 300;
   return (
     <>
       <header className="mb-2 border-b border-rule pb-1">
@@ -51,21 +52,7 @@ export function CatchmentCard({ id, ground }: { id: string; ground: Catchment })
           ))}
         </select>
       </label>
-      <NumberField
-        label="Time of entry"
-        value={ground.time_of_entry ?? general}
-        quantity="minutes"
-        commit={commit("time_of_entry")}
-      />
-      {ground.time_of_entry === null ? (
-        <p className="text-right text-[11px] text-ink3">of the project; type to give its own</p>
-      ) : (
-        <p className="text-right text-[11px]">
-          <button type="button" className="textlink" onClick={() => commit("time_of_entry")(null)}>
-            as the project: {show(general, "minutes")} min
-          </button>
-        </p>
-      )}
+      <TimingInputs id={id} ground={ground} />
       {ground.method ? (
         <>
           <MethodInputs method={ground.method} commit={commit("method")} testId="own-method" />
@@ -89,6 +76,7 @@ export function CatchmentCard({ id, ground }: { id: string; ground: Catchment })
           </button>
         </p>
       )}
+      {project && <OwnRunoff ground={ground} general={project.rain.runoff} commit={commit} />}
       {project?.terrain && ground.polygon.length > 2 && <Lie id={id} />}
       <Figure label="Paved area" value={show(ground.area * ground.impervious, "area")} unit={unitOf("area")} />
     </>

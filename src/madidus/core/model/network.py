@@ -8,6 +8,7 @@ from .base import ElementId, Name, Part, Positive, Share
 from .links import Conduit, Link
 from .nodes import Inlet, Node, Storage
 from .runoff import Method
+from .timing import Timing
 
 __all__ = ["Catchment", "Network"]
 
@@ -20,6 +21,8 @@ class Catchment(Part):
     impervious: Share = Field(1.0, description="share of the area that is paved or roofed")
     node: ElementId | None = Field(None, description="the node that receives the runoff")
     time_of_entry: float | None = Field(None, ge=60, le=86_400, description="s")
+    timing: Timing | None = Field(None, description="the time is computed from this, whatever is typed")
+    creep: float | None = Field(None, ge=0, le=1, description="future growth of its paved area")
     method: Method | None = Field(None, description="of runoff; none is the project's")
     polygon: list[tuple[float, float]] = Field(default_factory=list, max_length=5000)
 

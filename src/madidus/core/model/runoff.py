@@ -64,9 +64,16 @@ Loss = Annotated[
 
 
 class Coefficient(Part):
-    """Fixed coefficients of paved and green ground by season; linear time–area over the time of entry."""
+    """Fixed coefficients of paved and green ground by season; linear time–area over the time of entry.
+
+    A catchment's own method may give coefficients of its own; those that it leaves empty are the project's.
+    """
 
     kind: Literal["coefficient"] = "coefficient"
+    summer_paved: Share | None = None
+    winter_paved: Share | None = None
+    summer_green: Share | None = None
+    winter_green: Share | None = None
 
 
 class Losses(Part):
@@ -117,3 +124,16 @@ class Runoff(Part):
     winter_green: Share = Field(0.0, description="runoff coefficient of pervious ground in winter")
     creep: float = Field(0.0, ge=0, le=1, description="future growth of paved area, 0.1 = +10 % of it")
     time_of_entry: float = Field(300.0, ge=60, le=86_400, description="s")
+    least_time: float = Field(60.0, ge=0, le=86_400, description="s, least time of concentration, computed or typed")
+
+    def coefficients(self, own: Coefficient, season: str) -> tuple[float, float]:
+        """Runoff coefficients of paved and of green ground; a season that is not winter takes those of summer."""
+        if season == "winter":
+            return (
+                self.winter_paved if own.winter_paved is None else own.winter_paved,
+                self.winter_green if own.winter_green is None else own.winter_green,
+            )
+        return (
+            self.summer_paved if own.summer_paved is None else own.summer_paved,
+            self.summer_green if own.summer_green is None else own.summer_green,
+        )

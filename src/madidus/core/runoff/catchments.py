@@ -4,20 +4,36 @@ import numpy as np
 
 from ..hydraulics.inflow import Inflow
 from ..model.network import Catchment, Network
-from ..model.runoff import Runoff
+from ..model.runoff import Method, Runoff, UnitHydrograph
 from .gather import add_inflows, pass_inlets
 from .methods import Ground, RainBlocks, Yield, yield_of
+from .timing import stretches
 
-__all__ = ["ground_of", "inflows", "kinds_of", "yields"]
+__all__ = ["ground_of", "inflows", "kinds_of", "time_of", "yields"]
+
+_LEAST, _MOST = 60.0, 86_400.0  # s, as times that are typed
+
+
+def time_of(catchment: Catchment, values: Runoff) -> float:
+    """Time of concentration in s: computed from the ground, typed, or the project's; never under the least."""
+    if catchment.timing is not None:
+        time = 60.0 * sum(stretches(catchment.timing, catchment.area).values())
+    else:
+        time = values.time_of_entry if catchment.time_of_entry is None else catchment.time_of_entry
+    return min(max(time, values.least_time, _LEAST), _MOST)
 
 
 def ground_of(catchment: Catchment, values: Runoff) -> Ground:
-    """What decides how a catchment runs off: its own values, or else the project's; paved ground grown by creep."""
-    return Ground(
-        method=catchment.method or values.method,
-        paved=min(1.0, catchment.impervious * (1.0 + values.creep)),
-        entry=values.time_of_entry if catchment.time_of_entry is None else catchment.time_of_entry,
-    )
+    """What decides how a catchment runs off: its own values, or else the project's; paved ground grown by creep.
+
+    A computed time of concentration is that of the unit hydrograph too.
+    """
+    method, entry = catchment.method or values.method, time_of(catchment, values)
+    if isinstance(method, UnitHydrograph):
+        time = entry if catchment.timing is not None else max(method.concentration, values.least_time)
+        method = method if time == method.concentration else method.model_copy(update={"concentration": time})
+    creep = values.creep if catchment.creep is None else catchment.creep
+    return Ground(method=method, paved=min(1.0, catchment.impervious * (1.0 + creep)), entry=entry)
 
 
 Kinds = list[tuple[Ground, dict[str, float]]]
@@ -29,7 +45,7 @@ def kinds_of(network: Network, values: Runoff) -> Kinds:
 
     Catchments without a node give nothing and are left out.
     """
-    written: dict[int, str] = {}  # a method is most often the project's own: it is written out once
+    written: dict[int, tuple[Method, str]] = {}  # a method is most often the project's own: it is written out once
     alike: dict[tuple[str, float, float], tuple[Ground, dict[str, float]]] = {}
     for catchment in network.catchments.values():
         if catchment.node is None:
@@ -39,8 +55,8 @@ def kinds_of(network: Network, values: Runoff) -> Kinds:
                 continue
             method = ground.method
             if id(method) not in written:
-                written[id(method)] = method.model_dump_json()
-            _, areas = alike.setdefault((written[id(method)], ground.paved, ground.entry), (ground, {}))
+                written[id(method)] = (method, method.model_dump_json())
+            _, areas = alike.setdefault((written[id(method)][1], ground.paved, ground.entry), (ground, {}))
             areas[catchment.node] = areas.get(catchment.node, 0.0) + share * catchment.area
     return [kind for _, kind in sorted(alike.items(), key=lambda item: item[0])]
 

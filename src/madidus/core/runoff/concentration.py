@@ -4,7 +4,10 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-__all__ = ["Reach", "channel_velocity", "curve_number_lag", "kirpich", "rational", "shallow_velocity", "sheet_flow"]
+__all__ = [
+    "Reach", "airport", "bransby", "channel_velocity", "curve_number_lag", "kirpich", "rational", "shallow_velocity",
+    "sheet_flow",
+]  # fmt: skip
 
 _FOOT, _INCH = 0.3048, 25.4
 _SHALLOW = {"unpaved": 16.1345, "paved": 20.3282}  # ft/s over the root of the slope
@@ -42,34 +45,52 @@ def curve_number_lag(length: float, slope: float, curve_number: float) -> float:
     return float(60.0 * (length / _FOOT) ** 0.8 * (s + 1.0) ** 0.7 / (1900.0 * math.sqrt(100.0 * slope)))
 
 
+def airport(length: float, slope: float, coefficient: float) -> float:
+    """Minutes: 1.8 (1.1 − C) L^½ / S^⅓, in feet and percent (US FAA, AC 150/5320-5B, 1970). length : m; slope : m/m."""
+    return float(1.8 * (1.1 - coefficient) * math.sqrt(length / _FOOT) / (100.0 * slope) ** (1.0 / 3.0))
+
+
+def bransby(length: float, slope: float, area: float) -> float:
+    """Minutes: 58.5 L A^-0.1 S^-0.2, in km, km2 and m/km (Bransby Williams 1922). length : m; area : m2."""
+    return float(58.5 * length / 1e3 * (area / 1e6) ** -0.1 * (1e3 * slope) ** -0.2)
+
+
 @dataclass(frozen=True)
 class Reach:
-    """A node of a main line and the pipe below it. surfaces : (coefficient, area in m2). entry, travel : min."""
+    """A node and the pipe below it. surfaces : (coefficient, area in m2). entry, travel : min.
+
+    below : place of the reach that it runs into, None at the end of a line.
+    """
 
     surfaces: Sequence[tuple[float, float]]
     entry: float
     travel: float
+    below: int | None
 
 
 @dataclass(frozen=True)
 class DesignFlow:
-    """concentration : min; intensity : mm/h; flow : m3/s."""
+    """gathered : m2 of all above, each times its coefficient. concentration : min; intensity : mm/h; flow : m3/s."""
 
+    gathered: float
     concentration: float
     intensity: float
     flow: float
 
 
-def rational(line: Sequence[Reach], intensity: Callable[[float], float]) -> list[DesignFlow]:
-    """Design flows down a line: all coefficients × areas above, at the intensity of the longest time that arrives.
+def rational(reaches: Sequence[Reach], intensity: Callable[[float], float]) -> list[DesignFlow]:
+    """Design flows of a tree: all coefficients × areas above, at the intensity of the longest time that arrives.
 
-    intensity : mm/h by minutes.
+    reaches : each after those that run into it. intensity : mm/h by minutes.
     """
-    gathered, arriving, found = 0.0, 0.0, []
-    for reach in line:
-        gathered += sum(c * area for c, area in reach.surfaces)
-        concentration = max(reach.entry, arriving)
-        i = intensity(concentration)
-        found.append(DesignFlow(concentration, i, gathered * i / 3.6e6))
-        arriving = concentration + reach.travel
+    gathered, arriving = [0.0] * len(reaches), [0.0] * len(reaches)
+    found = []
+    for k, reach in enumerate(reaches):
+        gathered[k] += sum(c * area for c, area in reach.surfaces)
+        concentration = max(reach.entry, arriving[k])
+        i = intensity(concentration) if gathered[k] > 0.0 else 0.0
+        found.append(DesignFlow(gathered[k], concentration, i, gathered[k] * i / 3.6e6))
+        if reach.below is not None:
+            gathered[reach.below] += gathered[k]
+            arriving[reach.below] = max(arriving[reach.below], concentration + reach.travel)
     return found

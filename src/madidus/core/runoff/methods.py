@@ -103,9 +103,7 @@ def yield_of(ground: Ground, values: Runoff, rain: RainBlocks) -> Yield:
         return _unit_hydrograph(method, rain)
     fallen = rain.intensity * np.diff(rain.times) / 3600.0
     if isinstance(method, Coefficient):
-        winter = rain.season == "winter"
-        paved = values.winter_paved if winter else values.summer_paved
-        green = values.winter_green if winter else values.summer_green
+        paved, green = values.coefficients(method, rain.season)
         excess = (paved * ground.paved + green * (1.0 - ground.paved)) * fallen
     else:
         assert isinstance(method, Losses)

@@ -6,6 +6,7 @@ import type { Quantity } from "../../document/units";
 import { NumberField } from "../../primitives/NumberField";
 import { MethodInputs } from "../../views/MethodInputs";
 import { Patterns } from "./Patterns";
+import { RationalPage } from "./RationalPage";
 import { ShapeFields } from "./ShapeFields";
 
 const DURATIONS = [15, 30, 60, 120, 180, 240, 360, 480, 720, 960, 1440, 2880];
@@ -24,6 +25,7 @@ const RUNOFF: [Numbers, string, Quantity][] = [
   ["winter_green", "Green, winter", "share"],
   ["creep", "Creep of paved area", "share"],
   ["time_of_entry", "Time of entry", "minutes"],
+  ["least_time", "Least time", "minutes"],
 ];
 
 /** Coefficients belong to their method alone, the time of entry to those that use a time–area diagram. */
@@ -169,6 +171,7 @@ export function EnsembleFields({ at, blocks }: { at: BlockAt; blocks: ReactNode 
       ))}
       <Patterns at={at} />
       <h2 className="mt-3 border-t border-rule pt-2 text-[15px] font-semibold">Runoff</h2>
+      <RationalPage />
       <MethodInputs
         method={runoff.method}
         commit={(method) => void edit([{ op: "add", path: "/rain/runoff/method", value: method }])}

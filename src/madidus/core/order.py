@@ -1,6 +1,6 @@
 """Flow order: from the heads of runs to the outfall, each run kept together."""
 
-from ..core.model.network import Network
+from .model.network import Network
 
 __all__ = ["flow_order", "main_path"]
 

@@ -1,0 +1,126 @@
+"""The rational method over a network: a first flow for each conduit, for sizing. It is no simulation."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from .errors import ModelError
+from .hydraulics.sections import full_bore_capacity, geometry
+from .model.links import Channel, Conduit, Pipe
+from .model.network import Network
+from .model.nodes import Store
+from .model.project import Project
+from .model.runoff import Coefficient
+from .order import flow_order
+from .rainfall.areal import areal_factor
+from .rainfall.depth import curve_of
+from .runoff.catchments import ground_of
+from .runoff.concentration import Reach, rational
+
+__all__ = ["Preliminary", "preliminary"]
+
+_SLOWEST = 0.3  # m/s, of travel in conduits that are level or fall backwards
+
+
+@dataclass(frozen=True)
+class Preliminary:
+    """gathered : m2, areas times coefficients. concentration : min; intensity : mm/h; flow, full : m3/s.
+
+    full : of all barrels, None where the conduit does not fall. speed : m/s, with which water is taken to travel.
+    """
+
+    conduit: str
+    gathered: float
+    concentration: float
+    intensity: float
+    flow: float
+    full: float | None
+    speed: float
+
+
+def preliminary(project: Project, return_period: float, allowance: float) -> list[Preliminary]:
+    """Design flow of every conduit, in the order of the flow.
+
+    Coefficients are the greater of summer's and winter's; where a method has none, paved ground counts whole and green
+    ground not at all. Where a node has several ways out, all goes by the lowest. Below a store, which holds water
+    back, gathering begins anew.
+
+    Raises
+    ------
+    ModelError
+        Without rainfall, where it does not reach, or where links run in a circle.
+    """
+    network, rain = project.option.network, project.rain
+    if rain.rainfall is None:
+        raise ModelError("rain", "rainfall", "is empty", "paste a depth table or type an intensity formula")
+    depths = curve_of(rain.rainfall, return_period)
+
+    def intensity(minutes: float) -> float:
+        depth = float(depths(np.array([minutes]))[0])
+        return depth / minutes * 60.0 * areal_factor(rain.areal, minutes) * (1.0 + allowance)
+
+    position = {id_: k for k, id_ in enumerate(flow_order(network))}
+    order = sorted(network.links, key=lambda id_: (position[network.links[id_].upstream], network.links[id_].name))
+    place = {id_: k for k, id_ in enumerate(order)}
+    out = _lowest_out(network)
+    surfaces, entry = _grounds(project)
+    reaches, speeds, fulls = [], [], []
+    for k, id_ in enumerate(order):
+        link = network.links[id_]
+        speed, full, length = _SLOWEST, None, 0.0
+        if isinstance(link, Conduit):
+            length = link.length
+        if isinstance(link, Pipe | Channel):
+            full = full_bore_capacity(link.section, link.roughness, _fall(link) / length) or None
+            speed = full / float(geometry(link.section).area[-1]) if full else _SLOWEST
+        if isinstance(link, Pipe) and full is not None:
+            full *= link.barrels
+        stored = isinstance(network.nodes[link.downstream], Store)
+        below = None if stored else place.get(out.get(link.downstream, ""))
+        if below is not None and below <= k:
+            raise ModelError(
+                network.label(id_), "downstream", "runs in a circle with links above it", "turn one of them round"
+            )
+        head = link.upstream if out[link.upstream] == id_ else ""
+        reaches.append(Reach(surfaces.get(head, []), entry.get(head, 0.0), length / speed / 60.0, below))
+        speeds.append(speed)
+        fulls.append(full)
+    return [
+        Preliminary(id_, one.gathered, one.concentration, one.intensity, one.flow, full, speed)
+        for id_, one, full, speed in zip(order, rational(reaches, intensity), fulls, speeds, strict=True)
+        if isinstance(network.links[id_], Conduit)
+    ]
+
+
+def _fall(conduit: Conduit) -> float:
+    return max(conduit.upstream_invert - conduit.downstream_invert, 0.0)
+
+
+def _lowest_out(network: Network) -> dict[str, str]:
+    """By node, the link by which water leaves it first."""
+    out: dict[str, tuple[float, str]] = {}
+    for id_, link in sorted(network.links.items()):
+        level = link.upstream_invert if isinstance(link, Conduit) else network.nodes[link.upstream].invert
+        if link.upstream not in out or level < out[link.upstream][0]:
+            out[link.upstream] = (level, id_)
+    return {node: id_ for node, (_, id_) in out.items()}
+
+
+def _grounds(project: Project) -> tuple[dict[str, list[tuple[float, float]]], dict[str, float]]:
+    """By node: coefficients with areas (m2), and the longest time of concentration (min) of its catchments."""
+    values = project.rain.runoff
+    surfaces: dict[str, list[tuple[float, float]]] = {}
+    entry: dict[str, float] = {}
+    for catchment in project.option.network.catchments.values():
+        if catchment.node is None:
+            continue
+        ground = ground_of(catchment, values)
+        paved, green = 1.0, 0.0
+        if isinstance(ground.method, Coefficient):
+            both = [values.coefficients(ground.method, season) for season in ("summer", "winter")]
+            paved, green = max(p for p, _ in both), max(g for _, g in both)
+        surfaces.setdefault(catchment.node, []).append(
+            (paved * ground.paved + green * (1.0 - ground.paved), catchment.area)
+        )
+        entry[catchment.node] = max(entry.get(catchment.node, 0.0), ground.entry / 60.0)
+    return surfaces, entry
