@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 import yaml
 
-from . import flows, stores
+from . import flows, rains, stores
 
-CASES = {**flows.CASES, **stores.CASES}
+CASES = {**flows.CASES, **stores.CASES, **rains.CASES}
 # a wall of water on a dry, frictionless bed does not occur in a sewer: the tip of the front, a few millimetres deep,
 # runs ahead, and the first seconds, when the whole wall stands at one face, let 1.4 % too much pass
 OUT_OF_SCOPE = {

@@ -1,0 +1,114 @@
+"""Depths, shapes and losses where no reference case looks: other data, other intervals, dry spells."""
+
+import numpy as np
+import pytest
+
+from madidus.core.errors import ModelError
+from madidus.core.model.rain import DepthTable, GrowthRow, IntensityFormula, RatioDepths
+from madidus.core.model.shapes import Alternating, Block, Chicago, Cumulative, MassCurve, Triangle
+from madidus.core.rainfall.depth import curve_of, depth, fit_formula, sampled
+from madidus.core.rainfall.shapes import increments
+from madidus.core.runoff.losses import horton
+from madidus.core.runoff.unit_hydrograph import STANDARD, ordinates
+
+FORMULA = IntensityFormula(rows=[{"return_period": 10, "a": 1500, "b": 12, "c": 0.85}])
+GROWTH = RatioDepths(
+    depth=20.0, ratio=0.4, return_periods=[1, 2, 10, 20, 50, 100],
+    growth=[GrowthRow(depth=20, factors=[0.64, 0.81, 1.24, 1.45, 1.73, 2.03]),
+            GrowthRow(depth=30, factors=[0.68, 0.83, 1.22, 1.42, 1.7, 1.97])],
+)  # fmt: skip
+
+
+def nothing(minutes: np.ndarray) -> np.ndarray:
+    raise AssertionError("this shape needs no depth–duration curve")
+
+
+@pytest.mark.parametrize("peak_factor", [100.0, 300.0, STANDARD, 600.0])
+def test_a_unit_hydrograph_holds_one_millimetre_whatever_its_peak_factor(peak_factor):
+    q = ordinates(3600.0, 300.0, peak_factor)
+    assert q.sum() * 300.0 == pytest.approx(1e-3, rel=1e-12)
+    # peak: factor / 484 of the standard one, 0.208 A / Tp
+    to_peak = (150.0 + 0.6 * 3600.0) / 3600.0
+    assert q.max() == pytest.approx(0.208e-6 / to_peak * peak_factor / STANDARD, rel=0.03)
+
+
+def test_horton_recovers_in_dry_spells():
+    wet, dry = np.full(6, 60.0), np.zeros(6)
+    rain = np.concatenate([wet, dry, wet])
+    times = np.arange(19) * 600.0
+    without, _ = horton(times, rain, 75.0, 12.0, 4.0)
+    with_, _ = horton(times, rain, 75.0, 12.0, 4.0, recovery=1.0)
+    assert with_[:6] == pytest.approx(without[:6])
+    assert with_[12:].sum() < without[12:].sum()
+    rested, _ = horton(times, rain, 75.0, 12.0, 4.0, recovery=1e3)
+    assert rested[12:] == pytest.approx(rested[:6], abs=1e-6)
+
+
+def test_other_shapes_keep_their_depth_whatever_the_interval():
+    points = [
+        {"time": 0, "depth": 0},
+        {"time": 0.3, "depth": 0.1},
+        {"time": 0.5, "depth": 0.8},
+        {"time": 1, "depth": 1},
+    ]
+    for shape in (Block(), Triangle(peak=0.3), Cumulative(points=points), MassCurve(type="II")):
+        for steps in (5, 17, 48):
+            blocks = increments(shape, steps, 60.0, nothing)
+            assert blocks.sum() == pytest.approx(1.0, rel=1e-12)
+            assert (blocks >= 0).all()
+    triangle = increments(Triangle(peak=0.25), 400, 60.0, nothing)
+    assert triangle.argmax() in (99, 100)
+    assert triangle.max() * 400 == pytest.approx(2.0, rel=0.01)
+
+
+def test_shapes_that_follow_the_curve_do_so_on_a_table_as_well():
+    minutes = [5, 10, 15, 20, 25, 30, 40, 50, 60, 120]
+    table = DepthTable(
+        durations=minutes, return_periods=[2, 10], depths=[[0.5 * depth(FORMULA, t, 10) for t in minutes],
+                                                           [depth(FORMULA, t, 10) for t in minutes]],
+    )  # fmt: skip
+    for shape in (Alternating(peak=0.5), Chicago(peak=0.4)):
+        by_formula = increments(shape, 12, 60.0, curve_of(FORMULA, 10))
+        by_table = increments(shape, 12, 60.0, curve_of(table, 10))
+        assert by_table == pytest.approx(by_formula, rel=0.06)
+
+
+def test_a_fit_gives_the_formula_back_and_says_how_far_off_it_is():
+    minutes = [5, 10, 15, 30, 60, 120, 360]
+    table = DepthTable(
+        durations=minutes, return_periods=[2, 10],
+        depths=[[0.6 * depth(FORMULA, t, 10) for t in minutes], [depth(FORMULA, t, 10) for t in minutes]],
+    )  # fmt: skip
+    formula, residuals = fit_formula(table)
+    assert (formula.rows[1].a, formula.rows[1].b, formula.rows[1].c) == (
+        pytest.approx(1500, rel=1e-3), pytest.approx(12, rel=1e-3), pytest.approx(0.85, rel=1e-3),
+    )  # fmt: skip
+    assert np.abs(residuals).max() < 1e-4
+    bent = table.model_copy(
+        update={"depths": [[d * (1.1 if k == 3 else 1) for k, d in enumerate(r)] for r in table.depths]}
+    )
+    _, residuals = fit_formula(bent)
+    assert 0.02 < np.abs(residuals).max() < 0.1
+    assert residuals.shape == (2, 7)
+
+
+def test_table_is_linear_in_logarithms_and_ends_where_it_ends():
+    table = DepthTable(durations=[15, 60], return_periods=[2, 50], depths=[[10, 20], [20, 40]])
+    assert depth(table, 30, 2) == pytest.approx(200**0.5)
+    assert depth(table, 15, 10) == pytest.approx(200**0.5)
+    for duration, period in ((10, 2), (90, 2), (30, 1), (30, 100)):
+        with pytest.raises(ValueError, match="outside"):
+            depth(table, duration, period)
+
+
+@pytest.mark.parametrize(("minutes", "years"), [(15, 10), (60, 200), (4000, 10)])
+def test_growth_factors_are_not_carried_beyond_their_rows(minutes, years):
+    with pytest.raises(ModelError, match="outside"):
+        depth(GROWTH, minutes, years)
+
+
+def test_what_is_drawn_has_holes_where_nothing_is_known():
+    durations, periods, depths = sampled(GROWTH)
+    assert periods == [1, 2, 5, 10, 20, 50, 100]
+    assert depths[periods.index(5)][durations.index(60)] == pytest.approx(20)
+    assert depths[periods.index(10)][durations.index(15)] is None  # its 5-year depth is under the first row
