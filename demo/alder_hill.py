@@ -21,9 +21,13 @@ MANHOLES = {
     "CB7": (420, 180, 200.2, 195.3), "MH8": (520, 170, 197.0, 190.6),
 }  # fmt: skip
 PIPES = [  # from, to, inches, the invert at its foot in feet
-    ("CB1", "CB2", 12, 204.6), ("CB2", "CB3", 12, 201.2), ("CB3", "MH4", 15, 197.6), ("MH4", "CB5", 15, 194.0),
-    ("CB5", "MH8", 18, 190.6), ("CB6", "CB7", 12, 195.3), ("CB7", "MH8", 15, 190.9), ("MH8", "Pond", 18, 188.5),
+    ("CB1", "CB2", 12, 204.6), ("CB2", "CB3", 12, 201.2), ("CB3", "MH4", 15, 197.6), ("MH4", "CB5", 18, 194.0),
+    ("CB5", "MH8", 21, 190.6), ("CB6", "CB7", 12, 195.3), ("CB7", "MH8", 15, 190.9), ("MH8", "Pond", 24, 188.5),
 ]  # fmt: skip
+PARTS = [  # material, Manning's n, sizes in inches
+    ("concrete", 0.013, (12, 15, 18, 21, 24, 27, 30, 36, 42, 48, 54, 60, 72)),
+    ("polyethylene", 0.012, (4, 6, 8, 10, 12, 15, 18, 24, 30, 36, 42, 48)),
+]
 GROUNDS = [  # name, node, curve number, minutes of concentration, west, south, east, north in feet
     ("Library roof", "CB3", 98, 6, (230, 380, 350, 460)), ("Reading terrace", "CB2", 92, 6, (140, 410, 220, 470)),
     ("Upper lot", "CB1", 98, 7, (20, 430, 130, 520)), ("North lawn", "MH4", 69, 16, (360, 340, 520, 470)),
@@ -116,6 +120,13 @@ def build() -> dict:
         },
         "options": {identity("option"): {"name": "A, pond and riser",
                                          "network": {"nodes": nodes, "links": links, "catchments": catchments}}},
+        "parts": {
+            "pipes": [{"name": name, "roughness": n, "diameters": [d * INCH for d in sizes]}
+                      for name, n, sizes in PARTS],
+            "manholes": [{"largest_pipe": pipe * INCH, "deepest": deep * FOOT, "diameter": ring * INCH}
+                         for pipe, deep, ring in ((18, 10, 48), (24, 14, 60), (36, 20, 72), (54, 30, 96))],
+        },
+        "defaults": {"diameter": 12 * INCH, "material": "concrete", "roughness": 0.013, "ground_over": 3 * FOOT},
         "accepted": [{"check": "interval-coarse", "reason": "the published 24-hour curve is known by half hours"}],
         "backdrop": [
             outline("building", "Library", (235, 385), (345, 385), (345, 455), (235, 455)),

@@ -18,6 +18,7 @@ from ..core.rainfall.depth import fit_formula, sampled
 from ..core.rainfall.recorded import RainEvent, as_given, events
 from ..core.runoff.catchments import ground_of
 from ..core.runoff.methods import yield_of
+from ..exchange.growth import GrowthTable, growth_tables
 from ..exchange.patterns_csv import read_patterns
 from ..exchange.rain_csv import read_rain
 from ..exchange.rain_table import Choices, ReadTable, read_table
@@ -137,6 +138,11 @@ def install(
         """Intensities in mm/h of every storm, by its key."""
         _, _, answer = current(project_id)
         return {storm.key: storm.intensity.round(3).tolist() for storm in plan_of(answer).storms}
+
+    @app.get("/api/rain/growth")
+    def growth() -> list[GrowthTable]:
+        """Growth factors of regions, with their sources."""
+        return growth_tables()
 
     @app.post("/api/rain/table")
     async def table(request: Request, chosen: Annotated[Choices, Query()], assume: Literal["mm", "in"]) -> ReadTable:

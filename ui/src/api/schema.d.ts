@@ -754,6 +754,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rain/growth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Growth
+         * @description Growth factors of regions, with their sources.
+         */
+        get: operations["growth_api_rain_growth_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rain/table": {
         parameters: {
             query?: never;
@@ -883,7 +903,7 @@ export interface paths {
         };
         /**
          * Rational
-         * @description A first flow for every conduit by the rational method, in the order of the flow: for sizing, no simulation.
+         * @description A first flow for every conduit by the rational method, in flow order: for sizing, no simulation.
          */
         get: operations["rational_api_projects__project_id__rational_get"];
         put?: never;
@@ -1333,6 +1353,22 @@ export interface components {
             depth: number;
             /** Factors */
             factors: number[];
+        };
+        /**
+         * GrowthTable
+         * @description Factors of 5-year depths of the same duration, by that depth (mm) and return period (years, 5 left out).
+         */
+        GrowthTable: {
+            /** Name */
+            name: string;
+            /** Source */
+            source: string;
+            /** Uncertainty */
+            uncertainty: string;
+            /** Return Periods */
+            return_periods: number[];
+            /** Growth */
+            growth: components["schemas"]["GrowthRow"][];
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -2089,7 +2125,7 @@ export interface components {
         };
         /**
          * TimeOut
-         * @description stretches : min, of the flow path or of the whole; used : s, after the least time; paved : share, creep included.
+         * @description stretches : min, of the flow path or of the whole; used : s; paved : share, creep included.
          */
         TimeOut: {
             /** Stretches */
@@ -3563,6 +3599,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    growth_api_rain_growth_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrowthTable"][];
                 };
             };
         };

@@ -8,6 +8,8 @@ import { NumberField } from "../primitives/NumberField";
 import { Page } from "../primitives/Page";
 import { Rows } from "../primitives/Rows";
 
+const WHOLE_INCHES = [6, 8, 10, 12, 15, 18, 21, 24, 27, 30, 36, 42, 48, 54, 60].map((inches) => inches * 0.0254);
+
 /** Lists of parts, and what new elements are given: the project's, edited in place. */
 export function PartsPage() {
   const { project, edit } = useProject();
@@ -67,6 +69,16 @@ export function PartsPage() {
             <button type="button" className="textlink text-[11px]" onClick={fresh}>
               add a material
             </button>
+            {project.units === "us" && (
+              <button
+                type="button"
+                className="textlink ml-4 text-[11px]"
+                onClick={() => setPipes(parts.pipes.map((material) => ({ ...material, diameters: WHOLE_INCHES })))}
+                data-testid="whole-inches"
+              >
+                give every material the usual sizes in inches
+              </button>
+            )}
           </section>
           <section aria-label="Manholes and new elements">
             <Rows

@@ -1,3 +1,4 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, call } from "../../api/client";
 import type { components } from "../../api/schema";
@@ -9,6 +10,7 @@ import { Rows } from "../../primitives/Rows";
 type Formula = Extract<Rainfall, { kind: "formula" }>;
 type Ratio = Extract<Rainfall, { kind: "ratio" }>;
 type Table = Extract<Rainfall, { kind: "table" }>;
+type Growth = components["schemas"]["GrowthTable"];
 type Fit = components["schemas"]["FitOut"];
 
 /** a/(t + b)^c for each return period. */
@@ -34,11 +36,19 @@ export function FormulaForm({ formula, path }: { formula: Formula; path: string 
   );
 }
 
+/** Growth factors of a shipped table as a rainfall keeps them. */
+const factorsOf = ({ name, source, uncertainty, return_periods, growth }: Growth) => ({
+  return_periods,
+  growth,
+  source: `${name}: ${source}; ${uncertainty}`,
+});
+
 /** The 60-minute 5-year depth, its ratio to the 48-hour one, and growth factors. */
 export function RatioForm({ ratio, path }: { ratio: Ratio; path: string }) {
   const { edit } = useProject();
   const set = (field: string) => (value: unknown) => void edit([{ op: "replace", path: `${path}/${field}`, value }]);
   const periods = ratio.return_periods;
+  const { data: tables } = useQuery({ queryKey: ["growth"], queryFn: () => call(api.GET("/api/rain/growth")) });
   return (
     <div className="max-w-[620px]" data-testid="ratio">
       <div className="max-w-[280px]">
@@ -71,6 +81,21 @@ export function RatioForm({ ratio, path }: { ratio: Ratio; path: string }) {
           )
         }
       />
+      <p className="flex gap-4 pt-1 text-[11px]">
+        <span className="text-ink2">Source: {ratio.source || "not stated"}.</span>
+        {tables?.map((table) => (
+          <button
+            key={table.name}
+            type="button"
+            className="textlink"
+            title={`${table.source}; ${table.uncertainty}`}
+            onClick={() => set("")({ ...ratio, ...factorsOf(table) })}
+            data-testid={`growth-${table.name}`}
+          >
+            factors of {table.name}
+          </button>
+        ))}
+      </p>
       <p className="pt-1 text-[11px] text-ink3">
         Between rows linear in depth, between columns linear in the logarithm of the return period; 5 years has the
         factor 1. Outside the rows nothing is guessed: a storm there is refused. A two-parameter curve is an
@@ -80,18 +105,6 @@ export function RatioForm({ ratio, path }: { ratio: Ratio; path: string }) {
   );
 }
 
-const RATIO: Ratio = {
-  kind: "ratio",
-  depth: 20,
-  ratio: 0.4,
-  b: 15,
-  return_periods: [1, 2, 10, 20, 50, 100],
-  growth: [
-    { depth: 20, factors: [0.64, 0.81, 1.24, 1.45, 1.73, 2.03] },
-    { depth: 30, factors: [0.68, 0.83, 1.22, 1.42, 1.7, 1.97] },
-  ],
-  source: "growth factors of England and Wales, rows of 20 and 30 mm",
-};
 const FORMULA: Formula = { kind: "formula", rows: [{ return_period: 10, a: 1500, b: 12, c: 0.85 }], source: "" };
 
 /** Other ways to state the region's rain, and a formula fitted to the table. */
@@ -108,6 +121,10 @@ export function OtherRain({ rainfall, path }: { rainfall: Rainfall | null; path:
     } catch (error) {
       useProject.setState({ notice: error instanceof Error ? error.message : String(error) });
     }
+  };
+  const byRatio = async () => {
+    const [first] = await call(api.GET("/api/rain/growth"));
+    if (first) use({ kind: "ratio", depth: 20, ratio: 0.4, b: 15, ...factorsOf(first) });
   };
   const worst = fit ? Math.max(...fit.residuals.flat().map(Math.abs)) : 0;
   return (
@@ -131,7 +148,7 @@ export function OtherRain({ rainfall, path }: { rainfall: Rainfall | null; path:
         </button>
       )}
       {rainfall?.kind !== "ratio" && (
-        <button type="button" className="textlink" onClick={() => use(RATIO)} data-testid="use-ratio">
+        <button type="button" className="textlink" onClick={byRatio} data-testid="use-ratio">
           60-minute depth and ratio
         </button>
       )}
