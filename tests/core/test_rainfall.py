@@ -112,3 +112,15 @@ def test_what_is_drawn_has_holes_where_nothing_is_known():
     assert periods == [1, 2, 5, 10, 20, 50, 100]
     assert depths[periods.index(5)][durations.index(60)] == pytest.approx(20)
     assert depths[periods.index(10)][durations.index(15)] is None  # its 5-year depth is under the first row
+
+
+@pytest.mark.parametrize("shape", [Alternating(peak=0.5), Chicago(peak=0.4), Block()])
+def test_storms_by_ratio_reach_below_the_first_row_of_growth_as_a_power_law(shape):
+    """15 minutes of five years are 12.8 mm, under the first row of 20 mm."""
+    curve = curve_of(GROWTH, 30)
+    blocks = increments(shape, 12, 60.0, curve)
+    assert blocks.sum() == pytest.approx(1.0)
+    near = curve(np.array([30.0, 58.0, 60.0]))
+    assert (np.diff(near) > 0).all()
+    assert curve(np.array([0.0]))[0] == 0.0
+    assert near[2] == pytest.approx(depth(GROWTH, 60, 30))

@@ -15,13 +15,18 @@ __all__ = [
 ]  # fmt: skip
 
 
+_Minutes = Annotated[float, Field(gt=0, le=100_000)]
+_Years = Annotated[float, Field(gt=0, le=1e6)]
+_Depth = Annotated[float, Field(gt=0, le=10_000)]
+
+
 class DepthTable(Part):
     """Rain depth by duration and return period; `depths[i][j]` is for return period i and duration j."""
 
     kind: Literal["table"] = "table"
-    durations: list[Positive] = Field(min_length=1, max_length=200, description="min, rising")
-    return_periods: list[Positive] = Field(min_length=1, max_length=50, description="years, rising")
-    depths: list[list[Positive]] = Field(description="mm")
+    durations: list[_Minutes] = Field(min_length=1, max_length=200, description="min, rising")
+    return_periods: list[_Years] = Field(min_length=1, max_length=50, description="years, rising")
+    depths: list[list[_Depth]] = Field(max_length=50, description="mm")
     source: str = Field("", max_length=500)
 
     @model_validator(mode="after")
@@ -57,9 +62,9 @@ class DepthTable(Part):
 
 
 class IntensityRow(Part):
-    return_period: Positive = Field(description="years")
-    a: Positive = Field(description="mm/h · min^c")
-    b: float = Field(ge=0, description="min")
+    return_period: _Years = Field(description="years")
+    a: Positive = Field(le=1e7, description="mm/h · min^c")
+    b: float = Field(ge=0, le=10_000, description="min")
     c: float = Field(gt=0, le=1.5)
 
 
@@ -74,8 +79,8 @@ class IntensityFormula(Part):
 class GrowthRow(Part):
     """Growth factors of one 5-year depth, in the order of the return periods."""
 
-    depth: Positive = Field(description="mm, 5-year depth of the same duration")
-    factors: list[Positive] = Field(min_length=1, max_length=30)
+    depth: _Depth = Field(description="mm, 5-year depth of the same duration")
+    factors: list[Annotated[float, Field(gt=0, le=100)]] = Field(min_length=1, max_length=30)
 
 
 class RatioDepths(Part):
@@ -88,7 +93,7 @@ class RatioDepths(Part):
     depth: Positive = Field(le=500, description="mm in 60 min, 5 years")
     ratio: float = Field(gt=0.05, lt=1.0, description="60-min 5-year depth over 48-h 5-year depth")
     b: Positive = Field(15.0, le=100, description="per hour")
-    return_periods: list[Positive] = Field(min_length=1, max_length=30, description="years, rising, without 5")
+    return_periods: list[_Years] = Field(min_length=1, max_length=30, description="years, rising, without 5")
     growth: list[GrowthRow] = Field(min_length=1, max_length=50, description="by rising depth")
     source: str = Field("", max_length=500)
 
@@ -111,7 +116,7 @@ Rainfall = Annotated[DepthTable | IntensityFormula | RatioDepths, Field(discrimi
 
 
 class ArealFactor(Part):
-    duration: Positive = Field(description="min")
+    duration: _Minutes = Field(description="min")
     factor: float = Field(gt=0, le=1, description="areal over point depth")
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 import numpy as np
-from scipy.optimize import minimize_scalar
+from scipy.optimize import brentq, minimize_scalar
 
 from ..errors import ModelError
 from ..model.rain import DepthTable, IntensityFormula, IntensityRow, Rainfall, RatioDepths
@@ -81,15 +81,20 @@ def ratio_curve(depth_60: float, ratio: float, b: float) -> tuple[float, float]:
     return depth_60 * (1.0 + b) ** n, n
 
 
-def _by_ratio(rain: RatioDepths, duration: float, return_period: float) -> float:
+def _five(rain: RatioDepths, hours: float) -> float:
+    """Depth of five years, mm."""
     i0, n = ratio_curve(rain.depth, rain.ratio, rain.b)
+    return float(i0 / (1.0 + rain.b * hours) ** n * hours)
+
+
+def _by_ratio(rain: RatioDepths, duration: float, return_period: float) -> float:
     hours = duration / 60.0
     if not 1.0 / 60.0 <= hours <= 48.0 * (1 + 1e-9):
         raise ModelError(
             "rainfall by ratio", "durations", f"{duration:g} min lies outside its 1 to 2880 min",
             "leave this duration out of the ensemble",
         )  # fmt: skip
-    five = i0 / (1.0 + rain.b * hours) ** n * hours
+    five = _five(rain, hours)
     if np.isclose(return_period, 5.0):
         return float(five)
     periods = np.array(rain.return_periods)
@@ -114,31 +119,39 @@ def _by_ratio(rain: RatioDepths, duration: float, return_period: float) -> float
     return float(five * np.interp(np.log(return_period), np.log(known), factors))
 
 
+def _first_two(rainfall: Rainfall) -> tuple[float, float]:
+    """The shortest duration (min) for which the data hold depths, and another."""
+    if isinstance(rainfall, DepthTable):
+        return rainfall.durations[0], rainfall.durations[min(1, len(rainfall.durations) - 1)]
+    assert isinstance(rainfall, RatioDepths)
+    least = rainfall.growth[0].depth
+    if _five(rainfall, 1.0 / 60.0) >= least:
+        return 1.0, 2.0
+    first = 60.0 * float(brentq(lambda hours: _five(rainfall, hours) - least, 1.0 / 60.0, 48.0)) * (1 + 1e-9)
+    return first, min(2.0 * first, 2880.0)
+
+
 def curve_of(rainfall: Rainfall, return_period: float) -> Callable[[np.ndarray], np.ndarray]:
     """Depth (mm) by duration (min, arrays) from zero on, for shapes that follow the depth–duration curve.
 
     Below the shortest duration that the data hold, intensity goes on as the power law of their first two; to nothing
-    at 0.
+    at 0. Nothing is looked up before it is asked for.
     """
-    shortest, second = 1.0, 2.0
-    if isinstance(rainfall, DepthTable):
-        shortest = rainfall.durations[0]
-        second = rainfall.durations[1] if len(rainfall.durations) > 1 else shortest
-    first = depth(rainfall, shortest, return_period)
-    power = 1.0
-    if second > shortest:
-        power = float(np.log(depth(rainfall, second, return_period) / first) / np.log(second / shortest))
+    if isinstance(rainfall, IntensityFormula):
+        return lambda minutes: np.array([depth(rainfall, float(t), return_period) if t > 0 else 0.0 for t in minutes])
 
     def depths(minutes: np.ndarray) -> np.ndarray:
-        found = np.zeros(len(minutes))
-        for k, t in enumerate(minutes):
-            if isinstance(rainfall, IntensityFormula):
-                found[k] = depth(rainfall, float(t), return_period) if t > 0.0 else 0.0
-            elif t >= shortest:
-                found[k] = depth(rainfall, float(t), return_period)
-            else:
-                found[k] = first * (t / shortest) ** power
-        return found
+        shortest, second = _first_two(rainfall)
+        first = depth(rainfall, shortest, return_period)
+        power = 1.0
+        if second > shortest:
+            power = float(np.log(depth(rainfall, second, return_period) / first) / np.log(second / shortest))
+        return np.array(
+            [
+                depth(rainfall, float(t), return_period) if t >= shortest else first * (t / shortest) ** power
+                for t in minutes
+            ]
+        )
 
     return depths
 
