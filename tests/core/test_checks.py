@@ -89,6 +89,9 @@ FINDINGS = {
     "pipes-clash": (cross, "A3–A4"),
     "catchment-without-node": (put("catchments", "Green", node=None), "Green"),
     "catchment-far": (lambda d: put("catchments", "Slip head", node=named(d, "nodes", "H1")[0])(d), "Slip head"),
+    "runs-over-elsewhere": (
+        lambda d: put("catchments", "Slip head", over=named(d, "catchments", "Green")[0])(d), "runs over Green",
+    ),
     "area-against-outline": (put("catchments", "Green", area=5000.0), "Green"),
     "island": (lambda d: (cross(d), named(d, "nodes", "X1")[1].update(y=500), named(d, "nodes", "X2")[1].update(y=510)), "X1"),
     "store-overfull": (put("nodes", "P1", initial_depth=3.0), "P1"),

@@ -16,8 +16,7 @@ from ..core.model.project import Project
 from ..core.model.rain import DepthTable, IntensityFormula, Rainfall
 from ..core.rainfall.depth import fit_formula, sampled
 from ..core.rainfall.recorded import RainEvent, as_given, events
-from ..core.runoff.catchments import ground_of
-from ..core.runoff.methods import yield_of
+from ..core.runoff.catchments import yield_at
 from ..exchange.growth import GrowthTable, growth_tables
 from ..exchange.patterns_csv import read_patterns
 from ..exchange.rain_csv import read_rain
@@ -178,7 +177,7 @@ def install(
             ground = project.option.network.catchments.get(str(catchment))
             if ground is None:
                 raise Missing("no such catchment")
-            one = yield_of(ground_of(ground, project.rain.runoff), project.rain.runoff, found)
+            one = yield_at(project.option.network, str(catchment), project.rain.runoff, found)
             steps = 0.5 * (one.flow[1:] + one.flow[:-1]) * np.diff(one.times)
             runoff = CatchmentRunoff(
                 name=ground.name, times=one.times.tolist(), flow=(one.flow * ground.area).tolist(),

@@ -9,7 +9,16 @@ const BASES: Record<string, (network: Network, cells: Map<string, string>) => ob
   shafts: (network) => makeNode(network, "manhole", 0, 0),
   stores: (network) => makeNode(network, "pond", 0, 0),
   outfalls: (network) => makeNode(network, "outfall", 0, 0),
-  areas: () => ({ area: 100, impervious: 1, node: null, time_of_entry: null, timing: null, creep: null, polygon: [] }),
+  areas: () => ({
+    area: 100,
+    impervious: 1,
+    node: null,
+    time_of_entry: null,
+    timing: null,
+    over: null,
+    creep: null,
+    polygon: [],
+  }),
   pipes: (network, cells) => {
     const ends: string[] = [];
     for (const end of ["upstream", "downstream"]) {

@@ -83,6 +83,8 @@ export function removal(network: Network, path: string, ids: Iterable<string>): 
     if (gone.has(key)) changes.push({ op: "remove", path: `${path}/catchments/${key}` });
     else if (ground.node && gone.has(ground.node))
       changes.push({ op: "replace", path: `${path}/catchments/${key}/node`, value: null });
+    if (!gone.has(key) && ground.over && gone.has(ground.over))
+      changes.push({ op: "replace", path: `${path}/catchments/${key}/over`, value: null });
   }
   for (const [key, node] of Object.entries(network.nodes))
     if (!gone.has(key) && node.kind === "inlet" && node.bypass && gone.has(node.bypass))
@@ -179,6 +181,10 @@ export function laid(
     );
   }
   for (const [id, ground] of Object.entries(clip.catchments))
-    put("catchments", id, { ...ground, node: idOf.get(ground.node ?? "") ?? null });
+    put("catchments", id, {
+      ...ground,
+      node: idOf.get(ground.node ?? "") ?? null,
+      over: idOf.get(ground.over ?? "") ?? null,
+    });
   return { changes, ids: [...idOf.values()] };
 }

@@ -128,6 +128,8 @@ export type Catchment = {
   time_of_entry: number | null;
   method: Method | null;
   timing: Timing | null;
+  /** A catchment over which its runoff runs, to arrive at that one's node. */
+  over: string | null;
   creep: number | null;
   polygon: Point[];
 };

@@ -18,6 +18,19 @@ export function CatchmentCard({ id, ground }: { id: string; ground: Catchment })
   const receivers = Object.entries(network?.nodes ?? {})
     .filter(([, node]) => node.kind !== "outfall")
     .sort((a, b) => a[1].name.localeCompare(b[1].name, undefined, { numeric: true }));
+  // not over one that itself runs over this one
+  const leadsHere = (from: string | null): boolean =>
+    from !== null && (from === id || leadsHere(network?.catchments[from]?.over ?? null));
+  const others = Object.entries(network?.catchments ?? {}).filter(([key]) => !leadsHere(key));
+  const drain = (to: string) => {
+    const over = to.startsWith("over ") ? to.slice(5) : null;
+    const node = over ? (network?.catchments[over]?.node ?? null) : to || null;
+    const at = `${optionPath}/catchments/${id}`;
+    void edit([
+      { op: "add", path: `${at}/over`, value: over },
+      { op: "add", path: `${at}/node`, value: node },
+    ]);
+  };
   return (
     <>
       <header className="mb-2 border-b border-rule pb-1">
@@ -25,7 +38,7 @@ export function CatchmentCard({ id, ground }: { id: string; ground: Catchment })
           Catchment {ground.name}
         </h2>
         <p className="text-[11px] text-ink2">
-          drains to{" "}
+          drains to {ground.over && `${network?.catchments[ground.over]?.name}, and with it to `}
           {ground.node ? (
             <button type="button" className="textlink" onClick={() => point({ element: ground.node })}>
               {network?.nodes[ground.node]?.name}
@@ -40,16 +53,26 @@ export function CatchmentCard({ id, ground }: { id: string; ground: Catchment })
       <label className="flex items-center justify-between gap-2 py-[3px]">
         <span>Drains to</span>
         <select
-          className="field !w-[88px]"
-          value={ground.node ?? ""}
-          onChange={(event) => commit("node")(event.target.value || null)}
+          className="field !w-[124px]"
+          value={ground.over ? `over ${ground.over}` : (ground.node ?? "")}
+          onChange={(event) => drain(event.target.value)}
+          data-testid="drains-to"
         >
           <option value="">nowhere</option>
-          {receivers.map(([key, node]) => (
-            <option key={key} value={key}>
-              {node.name}
-            </option>
-          ))}
+          <optgroup label="a node">
+            {receivers.map(([key, node]) => (
+              <option key={key} value={key}>
+                {node.name}
+              </option>
+            ))}
+          </optgroup>
+          <optgroup label="over a catchment">
+            {others.map(([key, other]) => (
+              <option key={key} value={`over ${key}`}>
+                over {other.name}
+              </option>
+            ))}
+          </optgroup>
         </select>
       </label>
       <TimingInputs id={id} ground={ground} />

@@ -163,6 +163,12 @@ EXPLAINED: dict[str, Explanation] = {
         "Its rain is left out: every figure is too small.",
         "Choose the node; the offered remedy takes the nearest shaft.",
     ),
+    "runs-over-elsewhere": Explanation(
+        "Runs over another, and names another node",
+        "A catchment runs over another one that drains to another node than it names itself.",
+        "Its water arrives with that of the one it runs over; areas by node count it where it says.",
+        "Name the same node (the offered remedy), or let it drain to its own.",
+    ),
     "catchment-at-outfall": Explanation(
         "A catchment at an outfall", "A catchment drains straight to an outfall.",
         "Its water would pass no pipe and no control.", "Choose a node upstream of it.",

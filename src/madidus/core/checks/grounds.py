@@ -19,7 +19,16 @@ def grounds(project: Project) -> Iterator[Finding]:
     network = project.option.network
     for id_, catchment in network.catchments.items():
         outline = _outline(catchment)
-        if catchment.node is None:
+        onto = network.catchments.get(catchment.over or "")
+        if onto is not None:
+            if onto.node != catchment.node:
+                yield Finding(
+                    "runs-over-elsewhere", "look", id_, "over",
+                    f"{catchment.name} runs over {onto.name}, which drains elsewhere than it says itself",
+                    "its water follows the one it runs over: name the same node",
+                    setting("name the same node", "catchments", id_, "node", onto.node),
+                )  # fmt: skip
+        elif catchment.node is None:
             yield Finding(
                 "catchment-without-node", "look", id_, "node", f"{catchment.name} drains to no node",
                 "choose the node that receives it", _nearest(network, id_, outline),

@@ -20,6 +20,9 @@ class Catchment(Part):
     area: Positive = Field(le=1e10, description="m2")
     impervious: Share = Field(1.0, description="share of the area that is paved or roofed")
     node: ElementId | None = Field(None, description="the node that receives the runoff")
+    over: ElementId | None = Field(
+        None, description="a catchment over which its runoff runs like rain, to arrive at that one's node"
+    )
     time_of_entry: float | None = Field(None, ge=60, le=86_400, description="s")
     timing: Timing | None = Field(None, description="the time is computed from this, whatever is typed")
     creep: float | None = Field(None, ge=0, le=1, description="future growth of its paved area")
@@ -53,6 +56,20 @@ class Network(Part):
                     f"catchment {catchment.name} (catchments/{id_}), node: there is no node {catchment.node}; "
                     "name an existing node or leave it empty"
                 )
+            if catchment.over is not None and (catchment.over not in self.catchments or catchment.over == id_):
+                raise ValueError(
+                    f"catchment {catchment.name} (catchments/{id_}), over: there is no other catchment "
+                    f"{catchment.over}; name one or leave it empty"
+                )
+            below, passed = catchment.over, {id_}
+            while below is not None and below in self.catchments:
+                if below in passed:
+                    raise ValueError(
+                        f"catchment {catchment.name} (catchments/{id_}), over: catchments run over each other in a "
+                        "circle; let one of them drain to a node"
+                    )
+                passed.add(below)
+                below = self.catchments[below].over
         for id_, node in self.nodes.items():
             if not isinstance(node, Inlet) or node.bypass is None:
                 continue

@@ -1,5 +1,7 @@
 """Runoff of every catchment of a network, gathered at its nodes."""
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from ..hydraulics.inflow import Inflow
@@ -9,7 +11,7 @@ from .gather import add_inflows, pass_inlets
 from .methods import Ground, RainBlocks, Yield, yield_of
 from .timing import stretches
 
-__all__ = ["ground_of", "inflows", "kinds_of", "time_of", "yields"]
+__all__ = ["ground_of", "inflows", "kinds_of", "time_of", "yield_at", "yields"]
 
 _LEAST, _MOST = 60.0, 86_400.0  # s, as times that are typed
 
@@ -43,12 +45,14 @@ Kinds = list[tuple[Ground, dict[str, float]]]
 def kinds_of(network: Network, values: Runoff) -> Kinds:
     """Ground that is alike in all but its area goes together: few kinds make up all catchments.
 
-    Catchments without a node give nothing and are left out.
+    Catchments without a node give nothing and are left out; so are those that run over others, or that others run
+    over: each of them is like no other.
     """
+    apart = _apart(network)
     written: dict[int, tuple[Method, str]] = {}  # a method is most often the project's own: it is written out once
     alike: dict[tuple[str, float, float], tuple[Ground, dict[str, float]]] = {}
-    for catchment in network.catchments.values():
-        if catchment.node is None:
+    for id_, catchment in network.catchments.items():
+        if catchment.node is None or id_ in apart:
             continue
         for ground, share in ground_of(catchment, values).parts():
             if share <= 0.0:
@@ -66,6 +70,50 @@ def yields(kinds: Kinds, values: Runoff, rain: RainBlocks) -> list[tuple[Yield, 
     return [(yield_of(ground, values, rain), areas) for ground, areas in kinds]
 
 
+def _apart(network: Network) -> set[str]:
+    over = {id_: c.over for id_, c in network.catchments.items() if c.over is not None}
+    return {*over, *over.values()}
+
+
+@dataclass(frozen=True)
+class _Rain:
+    times: np.ndarray
+    intensity: np.ndarray
+    season: str
+
+
+def _with_run_on(rain: RainBlocks, onto: list[tuple[Yield, float]]) -> RainBlocks:
+    """Rain and what runs on, as rain. onto : each yield with its area over that of the ground it runs over."""
+    step = float(np.diff(rain.times).min())
+    end = max(float(rain.times[-1]), *(float(one.times[-1]) for one, _ in onto))
+    edges = rain.times[0] + np.arange(np.ceil((end - rain.times[0]) / step - 1e-9) + 1) * step
+    fallen = np.concatenate([[0.0], np.cumsum(rain.intensity * np.diff(rain.times))])  # mm/h s
+    gathered = np.interp(edges, rain.times, fallen)
+    for one, share in onto:
+        times = np.union1d(edges, one.times)
+        flow = np.interp(times, one.times, one.flow, left=0.0, right=0.0)
+        ran = np.concatenate([[0.0], np.cumsum(0.5 * (flow[1:] + flow[:-1]) * np.diff(times))])
+        gathered += np.interp(edges, times, ran) * share * 3.6e6
+    return _Rain(edges, np.diff(gathered) / step, rain.season)
+
+
+def yield_at(network: Network, id_: str, values: Runoff, rain: RainBlocks) -> Yield:
+    """Runoff of a square metre of a catchment, with what others let run over it."""
+    catchment = network.catchments[id_]
+    onto = [
+        (yield_at(network, other, values, rain), ground.area / catchment.area)
+        for other, ground in network.catchments.items()
+        if ground.over == id_
+    ]
+    return yield_of(ground_of(catchment, values), values, _with_run_on(rain, onto) if onto else rain)
+
+
+def _run_over(network: Network, values: Runoff, rain: RainBlocks) -> list[tuple[Yield, dict[str, float]]]:
+    """Runoff of the catchments that others run over, at their nodes."""
+    last = [(id_, network.catchments[id_]) for id_ in sorted(_apart(network)) if network.catchments[id_].over is None]
+    return [(yield_at(network, id_, values, rain), {c.node: c.area}) for id_, c in last if c.node is not None]
+
+
 def inflows(
     network: Network, values: Runoff, rain: RainBlocks, began: float = 0.0, kinds: Kinds | None = None
 ) -> Inflow:
@@ -74,6 +122,7 @@ def inflows(
     began : s, when the rain begins on the nodes' own clocks. kinds : of the network's ground, where they are at hand.
     """
     found = yields(kinds_of(network, values) if kinds is None else kinds, values, rain)
+    found += _run_over(network, values, rain)
     nodes = sorted({node for _, areas in found for node in areas})
     column = {node: j for j, node in enumerate(nodes)}
     times = np.unique(np.round(np.concatenate([rain.times, *(one.times for one, _ in found)]), 6))
