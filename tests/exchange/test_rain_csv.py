@@ -52,8 +52,17 @@ def test_semicolons_and_tabs_part_columns_and_commas_are_then_decimal(read, mark
 
 
 def test_a_spreadsheets_day_count_is_no_year(read):
-    with pytest.raises(ModelError, match="no time of a record"):
+    with pytest.raises(ModelError, match="“45000” is not read"):
         read("time,depth mm\n45000,1\n45001,2\n")
+    with pytest.raises(ModelError, match="no time of a record"):
+        read("time,depth mm\n0021-05-01,1\n0021-05-02,2\n")
+
+
+def test_a_time_with_a_zone_is_refused_and_compact_times_are_read(read):
+    with pytest.raises(ModelError, match="without a zone"):
+        read("time,depth mm\n2021-05-01T00:00Z,1\n2021-05-01T00:05Z,2\n")
+    series, _ = read("time,depth mm\n20210501T0000,1\n20210501T0005,2\n")
+    assert series.interval == 300
 
 
 def test_repeated_rows_are_left_out_and_told(read):
@@ -77,7 +86,7 @@ def test_gaps_in_a_record_that_writes_zeros_are_told(read):
         (["2021-05-01T00:00,1", "2021-05-01T00:05,1,5"], "", "cannot be read"),
         (["2021-05-01T00:00,1", "2021-05-01T00:05,"], "row 3", "depth mm"),
         (["2021-05-01T00:00,1", "2021-05-01T00:05,-2"], "row 3", "is no rain"),
-        (["2021-05-01T00:00,1", "2021-05-01T00:05,nan"], "row 3", "is empty"),
+        (["2021-05-01T00:00,1", "2021-05-01T00:05,nan"], "row 3", "nan is no rain"),
         (["2021-05-01T00:00,1", "2021-05-01T00:05,inf"], "row 3", "is no rain"),
         (["yesterday,1", "2021-05-01T00:05,2"], "row 2", "time"),
         (["2021-05-01T00:10,1", "2021-05-01T00:05,2"], "row 3", "earlier"),

@@ -211,3 +211,21 @@ def test_a_catchments_time_is_computed_from_its_flow_path(rain: Page):
     expect(card).to_contain_text("as the project: 75 %")
     up_to_date(rain)
     undone(rain, 4)
+
+
+def test_the_table_is_typed_over_as_text_with_another_duration(rain: Page):
+    before = rain_of(rain)
+    rain.get_by_test_id("table-as-text").click()
+    text = rain.get_by_test_id("table-text")
+    lines = text.input_value().split("\n")
+    assert lines[0].startswith("depth mm\t15 min")
+    longer = [line + ("\t2880 min" if i == 0 else f"\t{90 + 10 * i}") for i, line in enumerate(lines)]
+    text.fill("\n".join(longer))
+    expect(rain.get_by_test_id("table-found")).to_contain_text("11 durations")
+    patched(rain, lambda: rain.get_by_test_id("use-table").click())
+    after = rain_of(rain)["rainfall"]
+    assert after["durations"] == [*before["rainfall"]["durations"], 2880]
+    assert [row[:-1] for row in after["depths"]] == before["rainfall"]["depths"]
+    assert after["source"] == before["rainfall"]["source"]
+    up_to_date(rain)
+    undone(rain, 1)

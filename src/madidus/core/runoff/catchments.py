@@ -1,25 +1,31 @@
 """Runoff of every catchment of a network, gathered at its nodes."""
 
+import itertools
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.sparse import csr_matrix
 
 from ..hydraulics.inflow import Inflow
 from ..model.network import Catchment, Network
-from ..model.runoff import Method, Runoff, UnitHydrograph
+from ..model.runoff import Coefficient, Losses, Method, Runoff, UnitHydrograph
 from .gather import add_inflows, pass_inlets
-from .methods import Ground, RainBlocks, Yield, yield_of
+from .methods import Ground, RainBlocks, Yield, lagged_excess, yield_of
+from .time_area import mean_intensities
 from .timing import stretches
 
 __all__ = ["ground_of", "inflows", "kinds_of", "time_of", "yield_at", "yields"]
 
 _LEAST, _MOST = 60.0, 86_400.0  # s, as times that are typed
+_TENTH = 6.0  # s, a tenth of a minute: computed times are no finer
+_MOST_TIMES = 240
 
 
 def time_of(catchment: Catchment, values: Runoff) -> float:
-    """Time of concentration in s: computed from the ground, typed, or the project's; never under the least."""
+    """Time of concentration in s: computed to a tenth of a minute, typed, or the project's; never under the least."""
     if catchment.timing is not None:
-        time = 60.0 * sum(stretches(catchment.timing, catchment.area).values())
+        minutes = sum(stretches(catchment.timing, catchment.area).values())
+        time = round(60.0 * minutes / _TENTH) * _TENTH
     else:
         time = values.time_of_entry if catchment.time_of_entry is None else catchment.time_of_entry
     return min(max(time, values.least_time, _LEAST), _MOST)
@@ -114,22 +120,58 @@ def _run_over(network: Network, values: Runoff, rain: RainBlocks) -> list[tuple[
     return [(yield_at(network, id_, values, rain), {c.node: c.area}) for id_, c in last if c.node is not None]
 
 
+def _grid(rain: RainBlocks, end: float) -> np.ndarray:
+    """Times to follow many hydrographs at, where all their own would be too many: close in the rain, then wider."""
+    parts = max(1, _MOST_TIMES // (2 * len(rain.intensity)))
+    inner = np.interp(np.arange(parts * len(rain.intensity) + 1) / parts, np.arange(len(rain.times)), rain.times)
+    last, tail = float(rain.times[-1]), end - float(rain.times[-1])
+    if tail <= 0.0:
+        return np.asarray(inner)
+    after = last + np.geomspace(min(inner[-1] - inner[-2], tail), tail, _MOST_TIMES // 2)
+    return np.unique(np.concatenate([inner, after]))
+
+
 def inflows(
     network: Network, values: Runoff, rain: RainBlocks, began: float = 0.0, kinds: Kinds | None = None
 ) -> Inflow:
     """Hydrographs at the nodes: runoff, and what enters besides.
 
-    began : s, when the rain begins on the nodes' own clocks. kinds : of the network's ground, where they are at hand.
+    Straight lines join the times at which any of them bends; where those are too many, a grid of times does, with the
+    volume of each hydrograph kept. began : s, when the rain begins on the nodes' own clocks. kinds : of the network's
+    ground, where they are at hand.
     """
-    found = yields(kinds_of(network, values) if kinds is None else kinds, values, rain)
+    every = kinds_of(network, values) if kinds is None else kinds
+    lagged = [kind for kind in every if isinstance(kind[0].method, Coefficient | Losses)]
+    found = yields([kind for kind in every if not isinstance(kind[0].method, Coefficient | Losses)], values, rain)
     found += _run_over(network, values, rain)
-    nodes = sorted({node for _, areas in found for node in areas})
+    entries = sorted({ground.entry for ground, _ in lagged})
+    bends = [rain.times, *(rain.times + entry for entry in entries), *(one.times for one, _ in found)]
+    times = np.unique(np.round(np.concatenate(bends), 6))
+    if times.size > _MOST_TIMES:
+        times = _grid(rain, float(times[-1]))
+    columns = [np.interp(times, one.times, one.flow, left=0.0, right=0.0)[:, None] for one, _ in found]
+    volumes, areas = [one.runoff for one, _ in found], [areas for _, areas in found]
+    excesses: dict[tuple[int, float], np.ndarray] = {}
+    for (method, paved), group in itertools.groupby(lagged, key=lambda kind: (id(kind[0].method), kind[0].paved)):
+        alike = list(group)
+        if (method, paved) not in excesses:
+            excesses[method, paved] = lagged_excess(alike[0][0], values, rain)[0]
+        excess = excesses[method, paved]
+        windows = np.array([ground.entry for ground, _ in alike])
+        rate = excess / np.diff(rain.times) * 3600.0
+        columns.append(mean_intensities(rain.times, rate, windows, times) / 3.6e6)
+        volumes += [float(excess.sum()) * 1e-3] * len(alike)
+        areas += [area for _, area in alike]
+    nodes = sorted({node for area in areas for node in area})
+    if not nodes:
+        none = Inflow(times, np.zeros((len(times), 0)), [], np.zeros(0))
+        return pass_inlets(network, add_inflows(network, none, began))
+    shapes = np.hstack(columns)
+    there = np.trapezoid(shapes, times, axis=0)
+    shapes *= np.where(there > 0.0, np.array(volumes) / np.where(there > 0.0, there, 1.0), 0.0)
     column = {node: j for j, node in enumerate(nodes)}
-    times = np.unique(np.round(np.concatenate([rain.times, *(one.times for one, _ in found)]), 6))
-    flow = np.zeros((len(times), len(nodes)))
-    for one, areas in found:
-        shape = np.interp(times, one.times, one.flow, left=0.0, right=0.0)
-        where = [column[node] for node in areas]
-        flow[:, where] += shape[:, None] * np.array(list(areas.values()))[None, :]
-    runoff = Inflow(times, flow, nodes, np.zeros(len(nodes)))
+    entries_of = [(column[node], k, area) for k, here in enumerate(areas) for node, area in here.items()]
+    where, which, weight = zip(*entries_of, strict=True)
+    spread = csr_matrix((weight, (where, which)), shape=(len(nodes), shapes.shape[1]))
+    runoff = Inflow(times, np.ascontiguousarray((spread @ shapes.T).T), nodes, np.zeros(len(nodes)))
     return pass_inlets(network, add_inflows(network, runoff, began))

@@ -24,7 +24,7 @@ from .overland import kinematic_plane, nonlinear_reservoir
 from .time_area import mean_intensity
 from .unit_hydrograph import flow_of
 
-__all__ = ["Ground", "RainBlocks", "Yield", "excess_of", "yield_of"]
+__all__ = ["Ground", "RainBlocks", "Yield", "excess_of", "lagged_excess", "yield_of"]
 
 _MM = 1e-3
 _PER_HOUR = 1.0 / 3.6e6  # mm/h to m/s
@@ -101,6 +101,16 @@ def yield_of(ground: Ground, values: Runoff, rain: RainBlocks) -> Yield:
         return _overland(method, ground.paved, rain)
     if isinstance(method, UnitHydrograph):
         return _unit_hydrograph(method, rain)
+    excess, total = lagged_excess(ground, values, rain)
+    times = np.unique(np.round(np.concatenate([rain.times, rain.times + ground.entry]), 6))
+    intensity = excess / np.diff(rain.times) * 3600.0
+    flow = mean_intensity(rain.times, intensity, ground.entry, times) * _PER_HOUR
+    return Yield(times, flow, total * _MM, (total - float(excess.sum())) * _MM, 0.0)
+
+
+def lagged_excess(ground: Ground, values: Runoff, rain: RainBlocks) -> tuple[np.ndarray, float]:
+    """What runs off by a time–area diagram, mm of each step of the rain, whatever the time of entry; and mm of rain."""
+    method = ground.method
     fallen = rain.intensity * np.diff(rain.times) / 3600.0
     if isinstance(method, Coefficient):
         paved, green = values.coefficients(method, rain.season)
@@ -109,11 +119,7 @@ def yield_of(ground: Ground, values: Runoff, rain: RainBlocks) -> Yield:
         assert isinstance(method, Losses)
         wet = initial_continuing(rain.times, rain.intensity, method.paved_loss, 0.0)
         excess = ground.paved * wet + (1.0 - ground.paved) * excess_of(method.green, rain.times, rain.intensity)
-    times = np.unique(np.round(np.concatenate([rain.times, rain.times + ground.entry]), 6))
-    intensity = excess / np.diff(rain.times) * 3600.0
-    flow = mean_intensity(rain.times, intensity, ground.entry, times) * _PER_HOUR
-    total = float(fallen.sum()) * _MM
-    return Yield(times, flow, total, total - float(excess.sum()) * _MM, 0.0)
+    return excess, float(fallen.sum())
 
 
 def _unit_hydrograph(method: UnitHydrograph, rain: RainBlocks) -> Yield:

@@ -6,7 +6,7 @@ breakpoints and the same shifted by T, so sampling there is exact.
 
 import numpy as np
 
-__all__ = ["mean_intensity"]
+__all__ = ["mean_intensities", "mean_intensity"]
 
 
 def mean_intensity(times: np.ndarray, intensity: np.ndarray, window: float, at: np.ndarray) -> np.ndarray:
@@ -14,6 +14,11 @@ def mean_intensity(times: np.ndarray, intensity: np.ndarray, window: float, at: 
 
     times : float64[n + 1], s; intensity : float64[n], mm/h between them; at : float64[m], s.
     """
+    return mean_intensities(times, intensity, np.array([window]), at)[:, 0]
+
+
+def mean_intensities(times: np.ndarray, intensity: np.ndarray, windows: np.ndarray, at: np.ndarray) -> np.ndarray:
+    """Mean intensity over each of `windows` (s) before each time, mm/h; float64[m, k]."""
     fallen = np.concatenate([[0.0], np.cumsum(intensity * np.diff(times))])
-    mean: np.ndarray = (np.interp(at, times, fallen) - np.interp(at - window, times, fallen)) / window
-    return mean
+    before = np.interp(at[:, None] - windows, times, fallen)
+    return np.asarray((np.interp(at, times, fallen)[:, None] - before) / windows)

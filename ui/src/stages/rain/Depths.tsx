@@ -51,7 +51,7 @@ export function Depths({ at }: { at: BlockAt }) {
       {rainfall?.kind === "formula" && <FormulaForm formula={rainfall} path={path} />}
       {rainfall?.kind === "ratio" && <RatioForm ratio={rainfall} path={path} />}
       <div className="flex flex-wrap items-baseline gap-x-4">
-        <TakeTable fresh={!rainfall} path={path} />
+        <TakeTable present={rainfall} path={path} />
         <OtherRain rainfall={rainfall} path={path} />
         <ArealFields />
       </div>

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import { api, call } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
+import type { Rainfall } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 
 type Read = components["schemas"]["ReadTable"];
@@ -17,7 +18,8 @@ const ASKED: [Asked, string, Record<string, string>][] = [
 ];
 
 /** A whole table from a spreadsheet or a CSV: how it was understood is shown, and may be overruled, before it is used. */
-export function TakeTable({ fresh, path }: { fresh: boolean; path: string }) {
+export function TakeTable({ present, path }: { present: Rainfall | null; path: string }) {
+  const fresh = present === null;
   const { project, edit } = useProject();
   const [asked, setOpen] = useState(false);
   const [text, setText] = useState("");
@@ -44,9 +46,26 @@ export function TakeTable({ fresh, path }: { fresh: boolean; path: string }) {
   }, [text, chosen, assume]);
   if (!asked && !fresh)
     return (
-      <button type="button" className="textlink mt-1" onClick={() => setOpen(true)} data-testid="other-table">
-        another table
-      </button>
+      <span className="mt-1 flex gap-4">
+        <button type="button" className="textlink" onClick={() => setOpen(true)} data-testid="other-table">
+          another table
+        </button>
+        {present?.kind === "table" && (
+          <button
+            type="button"
+            className="textlink"
+            title="add or take out durations and return periods"
+            onClick={() => {
+              setSource(present.source);
+              setText(textFrom(present));
+              setOpen(true);
+            }}
+            data-testid="table-as-text"
+          >
+            this table as text
+          </button>
+        )}
+      </span>
     );
   const read = found !== null && typeof found !== "string" ? found : null;
   const close = () => {
@@ -83,7 +102,7 @@ export function TakeTable({ fresh, path }: { fresh: boolean; path: string }) {
           className="figure block h-24 min-w-0 flex-1 bg-hi p-1"
           value={text}
           onChange={(event) => {
-            setSource("pasted");
+            if (!text) setSource("pasted");
             setText(event.target.value);
           }}
           data-testid="table-text"
@@ -171,6 +190,14 @@ function Preview({ table }: { table: Read["table"] }) {
       </table>
     </div>
   );
+}
+
+/** A table as it may be typed over: tabs between cells, units in the headings. */
+function textFrom({ durations, return_periods, depths }: Extract<Rainfall, { kind: "table" }>): string {
+  const cell = (mm: number) => String(Number(show(mm, "rain", 6)));
+  const head = [`depth ${unitOf("rain")}`, ...durations.map((d) => `${d} min`)];
+  const rows = return_periods.map((t, i) => [`${t} yr`, ...(depths[i] ?? []).map(cell)]);
+  return [head, ...rows].map((cells) => cells.join("\t")).join("\n");
 }
 
 /** The text of a file, by its byte order mark where it has one. */
