@@ -80,8 +80,7 @@ def main() -> None:
         "Written by `tools/verification.py`, which runs the solver on every case of `tests/cases/reference`. "
         "Expected figures come from closed forms or from independent integration at tight tolerance. "
         "The same comparisons are tests (`tests/cases/test_reference.py`). "
-        "Cases of the statistics of patterns (D1, D2) and of sizing (E1, E2) wait for what they prove; "
-        "D3, equal to the limit passes, is in `tests/core/test_margins.py`.",
+        "Cases of sizing (E1, E2) wait for what they prove.",
         "",
     ]
     for case in CASES:

@@ -196,7 +196,9 @@ def test_series_agree_with_the_kept_peaks(client, project):
     body = client.get(f"/api/projects/{project['id']}/storms/{storm}").content
     table = pa.ipc.open_stream(io.BytesIO(body)).read_all()
     id_, _ = link_path(project, "A6–A7")
-    peaks = client.get(f"/api/projects/{project['id']}/elements/{id_}").json()["flow"]
+    row = answer["storms"][0]["row"]
+    spread = client.get(f"/api/projects/{project['id']}/elements/{id_}/spread", params={"row": row}).json()
+    peaks = {key: peak for duration in spread["durations"] for key, peak in duration["peaks"].items()}
     series = np.array(table[f"flow:{id_}"])
     assert series.max() == pytest.approx(peaks[storm], rel=0.05)
     assert client.get(f"/api/projects/{project['id']}/storms/none").status_code == 422

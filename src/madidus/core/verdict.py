@@ -13,10 +13,11 @@ from .model.network import Network
 from .model.nodes import Outfall, Store
 from .rainfall.storms import Storm
 
-__all__ = ["Margin", "Verdict", "judge"]
+__all__ = ["Margin", "NodeState", "Verdict", "judge", "node_state"]
 
 State = Literal["meets", "tight", "fails", "unknown"]
 _TIGHT = 0.1  # of the scale
+_NOISE = 1e-9  # m, m3 or m3/s: equal to the limit passes, whatever the last bit says
 
 
 @dataclass(frozen=True)
@@ -33,7 +34,7 @@ class Margin:
 
     @property
     def state(self) -> State:
-        if self.value < 0.0:
+        if self.value < -_NOISE:
             return "fails"
         return "tight" if self.value < _TIGHT * self.scale else "meets"
 
@@ -54,6 +55,20 @@ class Verdict:
     @property
     def state(self) -> State:
         return self.governing.state if self.governing else "unknown"
+
+
+NodeState = Literal["flooded", "flood risk", "surcharged", "ok"]
+
+
+def node_state(level: float, cover: float, soffit: float, flooded: float, margin: float) -> NodeState:
+    """How a node fares. level, cover, soffit : m, the last of its highest conduit; flooded : m3; margin : m below cover
+    that are kept free of water.
+    """
+    if flooded > 0.0 or level > cover + _NOISE:
+        return "flooded"
+    if cover - level < margin - _NOISE:
+        return "flood risk"
+    return "surcharged" if level > soffit + _NOISE else "ok"
 
 
 Measure = Callable[[Figures], Margin]

@@ -21,7 +21,7 @@ from ..core.model.project import Project, completed, parse_project
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..runs.manager import Answer, RunManager
 from ..store.projects import Conflict, Revision, Shelf
-from . import drawing, files, layers, permits, problems, rain, runoff, standin
+from . import drawing, files, layers, permits, problems, rain, runoff, standin, statistics
 from .answers import AnswerOut, answer_out
 from .series import storm_series
 from .storm_report import StormReport, storm_report
@@ -78,13 +78,6 @@ class CapacityIn(BaseModel):
 
     inflows: dict[UUID, float] = Field(max_length=10_000)
     keep: Keep
-
-
-class ElementOut(BaseModel):
-    """Figures of one element in every storm that is in, by storm key."""
-
-    level: dict[str, float]
-    flow: dict[str, float]
 
 
 def _out(revision: Revision, response: Response) -> ProjectOut:
@@ -245,23 +238,6 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         """What each check looks at, why it matters and what to do, by its key."""
         return EXPLAINED
 
-    @app.get("/api/projects/{project_id}/elements/{element}")
-    def element(project_id: UUID, element: UUID) -> ElementOut:
-        _, _, answer = current(project_id)
-        plan, id_ = plan_of(answer), str(element)
-        level: dict[str, float] = {}
-        flow: dict[str, float] = {}
-        for key, figures in dict(answer.figures).items():
-            if id_ in plan.network.nodes:
-                i = plan.nodes.index(id_)
-                if figures.level[i] == figures.level[i]:
-                    level[key] = float(figures.level[i])
-                else:
-                    flow[key] = float(figures.outflow[i])
-            elif id_ in plan.network.links:
-                flow[key] = float(figures.flow[plan.links.index(id_)])
-        return ElementOut(level=level, flow=flow)
-
     @app.get("/api/projects/{project_id}/storms/{storm}", response_class=Response)
     def storm(project_id: UUID, storm: str) -> Response:
         """Series of a storm as an Arrow stream."""
@@ -307,6 +283,7 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
     rain.install(app, current, plan_of)
     permits.install(app, current)
     runoff.install(app, current)
+    statistics.install(app, current, plan_of)
     standin.install(app)
 
     @app.middleware("http")

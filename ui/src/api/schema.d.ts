@@ -204,23 +204,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/elements/{element}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Element */
-        get: operations["element_api_projects__project_id__elements__element__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project_id}/storms/{storm}": {
         parameters: {
             query?: never;
@@ -914,6 +897,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/elements/{element}/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Spread Of
+         * @description Peaks of an element in the storms of one row of the matrix, by duration. measure : none is its usual one.
+         */
+        get: operations["spread_of_api_projects__project_id__elements__element__spread_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/critical": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Critical Of All
+         * @description The critical duration of every node and link in the storms of one row of the matrix, by its usual measure.
+         */
+        get: operations["critical_of_all_api_projects__project_id__critical_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1041,6 +1064,22 @@ export interface components {
             unit: string;
         };
         /**
+         * CriticalOut
+         * @description duration : min; value : of the statistic; storm : that stands for it, with its peak.
+         */
+        CriticalOut: {
+            /** Duration */
+            duration: number;
+            /** Value */
+            value: number;
+            /** Storm */
+            storm: string;
+            /** Peak */
+            peak: number;
+            /** At End */
+            at_end: ("shortest" | "longest") | null;
+        };
+        /**
          * CurvesOut
          * @description Depths in mm by return period (years) and duration (min); None where the rainfall holds no answer.
          */
@@ -1101,6 +1140,38 @@ export interface components {
             mapping: components["schemas"]["Mappings"];
         };
         /**
+         * DurationOut
+         * @description Peaks of one duration (min): their spread, and each by storm.
+         */
+        DurationOut: {
+            /** Duration */
+            duration: number;
+            /** Mean */
+            mean: number;
+            /** Median */
+            median: number;
+            /** Quartiles */
+            quartiles: [
+                number,
+                number
+            ];
+            /** Whiskers */
+            whiskers: [
+                number,
+                number
+            ];
+            /** Lowest */
+            lowest: number;
+            /** Highest */
+            highest: number;
+            /** Outliers */
+            outliers: number[];
+            /** Peaks */
+            peaks: {
+                [key: string]: number;
+            };
+        };
+        /**
          * Duty
          * @description head : m above the level where the control begins to act, or the static lift of a pump; flow : m3/s.
          */
@@ -1111,20 +1182,6 @@ export interface components {
             flow: number[];
             /** Of */
             of: string;
-        };
-        /**
-         * ElementOut
-         * @description Figures of one element in every storm that is in, by storm key.
-         */
-        ElementOut: {
-            /** Level */
-            level: {
-                [key: string]: number;
-            };
-            /** Flow */
-            flow: {
-                [key: string]: number;
-            };
         };
         /**
          * Entry
@@ -1936,6 +1993,17 @@ export interface components {
             };
             answer: components["schemas"]["AnswerOut"];
         };
+        /** SpreadOut */
+        SpreadOut: {
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "level" | "outflow" | "flooded" | "flow" | "speed";
+            /** Durations */
+            durations: components["schemas"]["DurationOut"][];
+            critical: components["schemas"]["CriticalOut"] | null;
+        };
         /**
          * SteadyIn
          * @description Inflows in m3/s by node id; `tail_water` replaces that of every outfall when it is given.
@@ -2696,38 +2764,6 @@ export interface operations {
                     "application/json": {
                         [key: string]: components["schemas"]["Explanation"];
                     };
-                };
-            };
-        };
-    };
-    element_api_projects__project_id__elements__element__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: string;
-                element: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ElementOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -3832,6 +3868,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreliminaryOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    spread_of_api_projects__project_id__elements__element__spread_get: {
+        parameters: {
+            query: {
+                row: string;
+                by?: "mean" | "median" | "highest";
+                measure?: ("level" | "outflow" | "flooded" | "flow" | "speed") | null;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                element: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpreadOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    critical_of_all_api_projects__project_id__critical_get: {
+        parameters: {
+            query: {
+                row: string;
+                by?: "mean" | "median" | "highest";
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["CriticalOut"];
+                    };
                 };
             };
             /** @description Validation Error */

@@ -3,7 +3,7 @@ export type MarginState = "meets" | "tight" | "fails" | "unknown";
 
 export function stateOf(value: number | null | undefined, scale: number | null | undefined): MarginState {
   if (value === null || value === undefined) return "unknown";
-  if (value < 0) return "fails";
+  if (value < -1e-9) return "fails"; // equal to the limit passes, whatever the last bit says
   return value < 0.1 * (scale ?? 0) ? "tight" : "meets";
 }
 

@@ -1,80 +1,233 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { api, call } from "../api/client";
+import type { components } from "../api/schema";
 import { useProject } from "../document/store";
-import { show } from "../document/units";
-import { layout } from "../instrument/StormMatrix";
+import { type Quantity, show, unitOf } from "../document/units";
 
-/** How the peak varies over the durations, in the row of the picked storm; a dot picks its storm. */
+type Spread = components["schemas"]["SpreadOut"];
+type Statistic = "mean" | "median" | "highest";
+
+const BOXES = 5; // storms of a duration from which their spread says more than they do
+const [WIDE, TOP, FOOT] = [246, 6, 80];
+
+/** How the peak varies over durations in the row of the picked storm: a box for many patterns, a dot for each of few. */
 export function ByDuration({ id, limit }: { id: string; limit?: number }) {
-  const { id: project, answer, cursor, point } = useProject();
+  const { id: project, answer, cursor } = useProject();
+  const [chosen, setChosen] = useState<Statistic | null>(null);
+  const [single, setSingle] = useState(false);
+  const storm = answer?.storms.find((s) => s.key === cursor.storm);
+  const patterned = answer?.storms.some((s) => !["summer", "winter", "all year"].includes(s.season) && !s.given);
+  const by = chosen ?? (patterned ? "mean" : "highest");
   const { data } = useQuery({
-    queryKey: ["element", project, id, answer?.revision, answer?.version],
-    enabled: !!project && answer?.state === "settled",
+    queryKey: ["spread", project, id, storm?.row, by, answer?.revision, answer?.version],
+    enabled: !!project && !!storm && !storm.given && answer?.state === "settled",
     placeholderData: (old) => old,
     queryFn: () =>
       call(
-        api.GET("/api/projects/{project_id}/elements/{element}", {
-          params: { path: { project_id: project ?? "", element: id } },
+        api.GET("/api/projects/{project_id}/elements/{element}/spread", {
+          params: { path: { project_id: project ?? "", element: id }, query: { row: storm?.row ?? "", by } },
         }),
-      ),
+      ) as Promise<Spread>,
   });
-  const storm = answer?.storms.find((s) => s.key === cursor.storm);
-  if (!data || !answer || !storm || storm.given) return null;
-  const isLevel = Object.keys(data.level).length > 0;
-  const values = isLevel ? data.level : data.flow;
-  const quantity = isLevel ? "level" : "flow";
-  const row = answer.storms.filter((s) => s.row === storm.row && values[s.key] !== undefined);
-  const { durations } = layout(answer.storms);
-  const all = row.map((s) => values[s.key] ?? 0);
+  if (!data || data.durations.length === 0 || !answer || !storm || storm.given) return null;
+  const isLevel = data.measure === "level";
+  const quantity: Quantity = isLevel ? "level" : "flow";
+  const boxes = data.durations.some((d) => Object.keys(d.peaks).length >= BOXES);
+  return (
+    <figure className="mt-2 border-t border-rule pt-1" data-testid="by-duration">
+      <figcaption className="flex items-baseline justify-between">
+        <b className="font-semibold">{isLevel ? "Level" : "Flow"} by duration</b>
+        {boxes ? (
+          <label className="flex items-center gap-1 text-[11px] text-ink3">
+            single storms
+            <input type="checkbox" checked={single} onChange={(event) => setSingle(event.target.checked)} />
+          </label>
+        ) : (
+          <span className="text-[11px] text-ink3">● winter ○ summer</span>
+        )}
+      </figcaption>
+      <Picture
+        data={data}
+        isLevel={isLevel}
+        limit={limit}
+        single={single || !boxes}
+        boxes={boxes}
+        quantity={quantity}
+      />
+      <Critical data={data} by={by} choose={setChosen} quantity={quantity} />
+    </figure>
+  );
+}
+
+function Picture({
+  data,
+  isLevel,
+  limit,
+  single,
+  boxes,
+  quantity,
+}: {
+  data: Spread;
+  isLevel: boolean;
+  limit: number | undefined;
+  single: boolean;
+  boxes: boolean;
+  quantity: Quantity;
+}) {
+  const { answer, cursor, point } = useProject();
+  const all = data.durations.flatMap((d) => [d.lowest, d.highest]);
   const spread = Math.max(Math.max(...all) - Math.min(...all), isLevel ? 0.05 : 1e-4);
-  const low = isLevel ? Math.min(...all) - 0.2 * spread : 0;
+  const low = isLevel ? Math.min(...all) - 0.2 * spread : boxes ? Math.max(Math.min(...all) - 0.3 * spread, 0) : 0;
   const shownLimit = limit !== undefined && limit < Math.max(...all) + spread ? limit : undefined;
   const high = Math.max(Math.max(...all), shownLimit ?? -1e9) + 0.08 * spread;
-  const x = (d: number) => 10 + (durations.indexOf(d) / Math.max(durations.length - 1, 1)) * 226;
-  const y = (v: number) => 6 + (1 - (v - low) / (high - low)) * 72;
+  const many = data.durations.length;
+  const x = (i: number) => 14 + (i / Math.max(many - 1, 1)) * (WIDE - 28);
+  const y = (v: number) => TOP + (1 - (v - low) / (high - low)) * (FOOT - TOP - 2);
+  const half = Math.min(8, 90 / many);
   return (
-    <figure className="mt-2 border-t border-rule pt-1">
-      <figcaption className="flex justify-between">
-        <b className="font-semibold">{isLevel ? "Level" : "Flow"} by duration</b>
-        <span className="text-[11px] text-ink3">● winter ○ summer</span>
-      </figcaption>
-      <svg width={246} height={98} role="img" aria-label="Peak by duration">
-        {shownLimit !== undefined && (
-          <line
-            x1={0}
-            x2={246}
-            y1={y(shownLimit)}
-            y2={y(shownLimit)}
-            stroke="var(--color-ink)"
-            strokeDasharray="7 2 1.5 2"
-          />
-        )}
-        <line x1={0} x2={246} y1={80} y2={80} stroke="var(--color-ink)" />
-        {row.map((s) => {
-          const v = values[s.key] ?? 0;
-          return (
-            <g key={s.key} className="cursor-pointer" onClick={() => point({ storm: s.key })}>
-              <title>{`${s.label}: ${show(v, quantity)}`}</title>
-              <line x1={x(s.duration)} x2={x(s.duration)} y1={y(v)} y2={80} stroke="var(--color-water2)" />
-              <circle
-                cx={x(s.duration)}
-                cy={y(v)}
-                r={3}
-                fill={s.season === "winter" ? "var(--color-water5)" : "var(--color-hi)"}
+    <svg width={WIDE} height={98} role="img" aria-label="Peak by duration">
+      {shownLimit !== undefined && (
+        <line
+          x1={0}
+          x2={WIDE}
+          y1={y(shownLimit)}
+          y2={y(shownLimit)}
+          stroke="var(--color-ink)"
+          strokeDasharray="7 2 1.5 2"
+        />
+      )}
+      <line x1={0} x2={WIDE} y1={FOOT} y2={FOOT} stroke="var(--color-ink)" />
+      {data.durations.map((d, i) => (
+        <g key={d.duration}>
+          {boxes && (
+            <g>
+              <title>
+                {`${d.duration} min: mean ${show(d.mean, quantity)}, median ${show(d.median, quantity)}, ` +
+                  `${show(d.lowest, quantity)} to ${show(d.highest, quantity)} ${unitOf(quantity)}`}
+              </title>
+              <line x1={x(i)} x2={x(i)} y1={y(d.whiskers[0])} y2={y(d.whiskers[1])} stroke="var(--color-water5)" />
+              <rect
+                x={x(i) - half}
+                y={y(d.quartiles[1])}
+                width={2 * half}
+                height={Math.max(y(d.quartiles[0]) - y(d.quartiles[1]), 1)}
+                fill="var(--color-water2)"
                 stroke="var(--color-water5)"
               />
-              {s.key === cursor.storm && (
-                <circle cx={x(s.duration)} cy={y(v)} r={6} fill="none" stroke="var(--color-ink)" strokeWidth={1.5} />
-              )}
+              <line
+                x1={x(i) - half}
+                x2={x(i) + half}
+                y1={y(d.median)}
+                y2={y(d.median)}
+                stroke="var(--color-water5)"
+                strokeWidth={1.8}
+              />
+              <path d={`M${x(i)} ${y(d.mean) - 3}l3 3l-3 3l-3 -3z`} fill="var(--color-ink)" />
+              {d.outliers.map((v) => (
+                <circle key={v} cx={x(i)} cy={y(v)} r={2} fill="none" stroke="var(--color-water5)" />
+              ))}
             </g>
-          );
-        })}
-        {durations.map((d) => (
-          <text key={d} x={x(d)} y={93} fontSize={10.5} textAnchor="middle" fill="var(--color-ink2)">
-            {d}
+          )}
+          {Object.entries(d.peaks).map(([key, v]) => {
+            const storm = answer?.storms.find((s) => s.key === key);
+            const here = key === cursor.storm;
+            if (!single && !here) return null;
+            return (
+              <g key={key} className="cursor-pointer" onClick={() => point({ storm: key })}>
+                <title>{`${storm?.label}: ${show(v, quantity)}`}</title>
+                {!boxes && <line x1={x(i)} x2={x(i)} y1={y(v)} y2={FOOT} stroke="var(--color-water2)" />}
+                <circle
+                  cx={x(i)}
+                  cy={y(v)}
+                  r={boxes ? 2 : 3}
+                  fill={storm?.season === "winter" || boxes ? "var(--color-water5)" : "var(--color-hi)"}
+                  stroke="var(--color-water5)"
+                />
+                {here && <circle cx={x(i)} cy={y(v)} r={6} fill="none" stroke="var(--color-ink)" strokeWidth={1.5} />}
+              </g>
+            );
+          })}
+          <text x={x(i)} y={93} fontSize={10.5} textAnchor="middle" fill="var(--color-ink2)">
+            {d.duration}
           </text>
-        ))}
-      </svg>
-    </figure>
+        </g>
+      ))}
+    </svg>
+  );
+}
+
+/** Which duration is critical by the chosen statistic, the storm that stands for it, and whether a further one may be worse. */
+function Critical({
+  data,
+  by,
+  choose,
+  quantity,
+}: {
+  data: Spread;
+  by: Statistic;
+  choose: (by: Statistic) => void;
+  quantity: Quantity;
+}) {
+  const { answer, project, point, edit } = useProject();
+  const found = data.critical;
+  if (!found || !project) return null;
+  const storm = answer?.storms.find((s) => s.key === found.storm);
+  const { rainfall, ensemble } = project.rain;
+  const next = found.at_end === "longest" ? found.duration * 2 : found.duration / 2;
+  const table = rainfall?.kind === "table" ? rainfall.durations : null;
+  const held = !table || (next >= (table[0] ?? 0) && next <= (table[table.length - 1] ?? 0));
+  const shaped = ensemble.seasons.length > 0 || ensemble.patterns.some((p) => p.duration === next);
+  return (
+    <div className="text-[11px]" data-testid="critical">
+      <p>
+        critical <b className="figure font-semibold">{found.duration}</b> min by{" "}
+        <select
+          className="border-b border-ink3 bg-transparent"
+          aria-label="statistic"
+          value={by}
+          onChange={(event) => choose(event.target.value as Statistic)}
+          data-testid="statistic"
+        >
+          <option value="mean">highest mean</option>
+          <option value="median">highest median</option>
+          <option value="highest">highest peak</option>
+        </select>{" "}
+        <span className="figure">
+          {show(found.value, quantity)} {unitOf(quantity)}
+        </span>
+        ;{" "}
+        <button type="button" className="textlink" onClick={() => point({ storm: found.storm })}>
+          {storm?.season ?? "its storm"}
+        </button>{" "}
+        stands for it
+      </p>
+      {found.at_end && (
+        <p className="text-ochre-ink" data-testid="at-end">
+          That is the {found.at_end} duration run: a {found.at_end === "longest" ? "longer" : "shorter"} one may be
+          worse.{" "}
+          {held && shaped ? (
+            <button
+              type="button"
+              className="textlink"
+              onClick={() =>
+                void edit([
+                  {
+                    op: "replace",
+                    path: "/rain/ensemble/durations",
+                    value: [...ensemble.durations, next].sort((a, b) => a - b),
+                  },
+                ])
+              }
+              data-testid="extend"
+            >
+              add {next} min
+            </button>
+          ) : (
+            `There ${held ? "are no patterns" : "is no rain in the table"} for ${next} min.`
+          )}
+        </p>
+      )}
+    </div>
   );
 }

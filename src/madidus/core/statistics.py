@@ -1,0 +1,83 @@
+"""Peaks over temporal patterns: their spread, the critical duration, and the pattern that stands for it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+__all__ = ["Critical", "Spread", "Statistic", "critical", "representative", "spread"]
+
+Statistic = Literal["mean", "median", "highest"]
+_WHISKER = 1.5  # interquartile ranges from the box
+
+
+@dataclass(frozen=True)
+class Spread:
+    """Of the peaks of one duration. Quartiles by linear interpolation at position (n − 1) p, counted from 0.
+
+    whiskers : the furthest values within 1.5 interquartile ranges of the box; outliers lie beyond, by rising value.
+    deviation : of a sample, n − 1; 0 of a single value.
+    """
+
+    count: int
+    mean: float
+    median: float
+    quartiles: tuple[float, float]
+    lowest: float
+    highest: float
+    whiskers: tuple[float, float]
+    outliers: tuple[float, ...]
+    deviation: float
+
+    def of(self, statistic: Statistic) -> float:
+        """The figure by which durations are compared."""
+        return {"mean": self.mean, "median": self.median, "highest": self.highest}[statistic]
+
+
+@dataclass(frozen=True)
+class Critical:
+    """The duration (min) with the highest statistic. storm : that stands for it.
+
+    at_end : the critical duration is the shortest or the longest that was run, so that a further one may be worse.
+    """
+
+    duration: float
+    value: float
+    storm: str
+    peak: float
+    at_end: Literal["shortest", "longest"] | None
+
+
+def spread(values: np.ndarray) -> Spread:
+    """values : float64[n], one peak of each pattern, n at least 1."""
+    low, median, high = (float(q) for q in np.quantile(values, [0.25, 0.5, 0.75]))
+    reach = _WHISKER * (high - low)
+    within = values[(values >= low - reach) & (values <= high + reach)]
+    outliers = np.sort(values[(values < low - reach) | (values > high + reach)])
+    return Spread(
+        len(values), float(values.mean()), median, (low, high), float(values.min()), float(values.max()),
+        (float(within.min()), float(within.max())), tuple(float(v) for v in outliers),
+        float(values.std(ddof=1)) if len(values) > 1 else 0.0,
+    )  # fmt: skip
+
+
+def representative(peaks: Mapping[str, float], value: float) -> str:
+    """The storm whose peak lies just above a value, strictly; the highest where none does."""
+    above = [key for key, peak in peaks.items() if peak > value]
+    return min(above, key=lambda key: peaks[key]) if above else max(peaks, key=lambda key: peaks[key])
+
+
+def critical(by_duration: Mapping[float, Mapping[str, float]], statistic: Statistic) -> Critical:
+    """The critical duration among peaks by duration (min) and storm; the shorter one where two are equal.
+
+    By the highest single peak, its own storm stands for it; else the one just above the statistic.
+    """
+    found = {duration: spread(np.array(list(peaks.values()))).of(statistic) for duration, peaks in by_duration.items()}
+    duration = min(found, key=lambda d: (-found[d], d))
+    peaks, value = by_duration[duration], found[duration]
+    storm = max(peaks, key=lambda key: peaks[key]) if statistic == "highest" else representative(peaks, value)
+    at_end: Literal["shortest", "longest"] | None = None
+    if len(found) > 1 and duration in (min(found), max(found)):
+        at_end = "shortest" if duration == min(found) else "longest"
+    return Critical(duration, value, storm, peaks[storm], at_end)

@@ -1,0 +1,132 @@
+"""How peaks of one element, and of all, spread over patterns and durations."""
+
+from collections.abc import Callable
+from typing import Annotated, Literal
+from uuid import UUID
+
+import numpy as np
+from fastapi import FastAPI, Query
+from pydantic import BaseModel
+
+from ..core.ensemble import Plan
+from ..core.figures import Figures
+from ..core.model.project import Project
+from ..core.statistics import Critical, Statistic, critical, spread
+from ..runs.manager import Answer
+from ..store.projects import Missing, Revision
+
+__all__ = ["install"]
+
+Measure = Literal["level", "outflow", "flooded", "flow", "speed"]
+_OF_NODES = ("level", "outflow", "flooded")
+
+
+class DurationOut(BaseModel):
+    """Peaks of one duration (min): their spread, and each by storm."""
+
+    duration: float
+    mean: float
+    median: float
+    quartiles: tuple[float, float]
+    whiskers: tuple[float, float]
+    lowest: float
+    highest: float
+    outliers: list[float]
+    peaks: dict[str, float]
+
+
+class CriticalOut(BaseModel):
+    """duration : min; value : of the statistic; storm : that stands for it, with its peak."""
+
+    duration: float
+    value: float
+    storm: str
+    peak: float
+    at_end: Literal["shortest", "longest"] | None
+
+
+class SpreadOut(BaseModel):
+    measure: Measure
+    durations: list[DurationOut]
+    critical: CriticalOut | None
+
+
+def install(
+    app: FastAPI,
+    current: Callable[[UUID], tuple[Project, Revision, Answer]],
+    plan_of: Callable[[Answer], Plan],
+) -> None:
+    """Add the routes. current : project, revision and answer by id; plan_of : the plan of an answer, or its problem."""
+
+    @app.get("/api/projects/{project_id}/elements/{element}/spread")
+    def spread_of(
+        project_id: UUID,
+        element: UUID,
+        row: Annotated[str, Query(max_length=200)],
+        by: Statistic = "mean",
+        measure: Measure | None = None,
+    ) -> SpreadOut:
+        """Peaks of an element in the storms of one row of the matrix, by duration. measure : none is its usual one."""
+        _, _, answer = current(project_id)
+        plan, id_ = plan_of(answer), str(element)
+        if id_ not in plan.network.nodes and id_ not in plan.network.links:
+            raise Missing("no such node or link")
+        own = measure or _usual(plan, id_)
+        peaks = _by_duration(plan, dict(answer.figures), row, own, id_)
+        return SpreadOut(
+            measure=own,
+            durations=[_duration(duration, here) for duration, here in sorted(peaks.items())],
+            critical=_out(critical(peaks, by)) if peaks else None,
+        )
+
+    @app.get("/api/projects/{project_id}/critical")
+    def critical_of_all(
+        project_id: UUID, row: Annotated[str, Query(max_length=200)], by: Statistic = "mean"
+    ) -> dict[str, CriticalOut]:
+        """The critical duration of every node and link in the storms of one row of the matrix, by its usual measure."""
+        _, _, answer = current(project_id)
+        plan = plan_of(answer)
+        figures = dict(answer.figures)
+        found = {}
+        for id_ in (*plan.nodes, *plan.links):
+            peaks = _by_duration(plan, figures, row, _usual(plan, id_), id_)
+            if peaks:
+                found[id_] = _out(critical(peaks, by))
+        return found
+
+
+def _usual(plan: Plan, id_: str) -> Measure:
+    node = plan.network.nodes.get(id_)
+    return "flow" if node is None else "outflow" if node.kind == "outfall" else "level"
+
+
+def _by_duration(
+    plan: Plan, figures: dict[str, Figures], row: str, measure: Measure, id_: str
+) -> dict[float, dict[str, float]]:
+    place = plan.nodes if measure in _OF_NODES else plan.links
+    if id_ not in place:
+        raise Missing("no such figure of this element")
+    k = place.index(id_)
+    peaks: dict[float, dict[str, float]] = {}
+    for storm in plan.storms:
+        known = figures.get(storm.key)
+        if known is None or storm.row != row or storm.given:
+            continue
+        value = float(getattr(known, measure)[k])
+        if np.isfinite(value):
+            peaks.setdefault(storm.duration, {})[storm.key] = value
+    return peaks
+
+
+def _duration(duration: float, peaks: dict[str, float]) -> DurationOut:
+    one = spread(np.array(list(peaks.values())))
+    return DurationOut(
+        duration=duration, mean=one.mean, median=one.median, quartiles=one.quartiles, whiskers=one.whiskers,
+        lowest=one.lowest, highest=one.highest, outliers=list(one.outliers), peaks=peaks,
+    )  # fmt: skip
+
+
+def _out(found: Critical) -> CriticalOut:
+    return CriticalOut(
+        duration=found.duration, value=found.value, storm=found.storm, peak=found.peak, at_end=found.at_end
+    )

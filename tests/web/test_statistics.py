@@ -1,0 +1,80 @@
+"""Peaks over durations and patterns, of one element and of all, against the figures of the answer itself."""
+
+import copy
+import json
+import uuid
+from pathlib import Path
+
+import httpx
+import numpy as np
+import pytest
+
+from tests.web.test_api import settled
+
+FLAT = json.loads((Path(__file__).parents[2] / "demo" / "ferry_flat.madidus.json").read_text(encoding="utf-8"))
+ROW = "1 % AEP"
+
+
+@pytest.fixture(scope="module")
+def client(address):
+    with httpx.Client(base_url=address, timeout=60) as client:
+        yield client
+
+
+@pytest.fixture(scope="module")
+def flat(client):
+    document = copy.deepcopy(FLAT)
+    document["name"] = f"Flat {uuid.uuid4().hex[:6]}"
+    made = client.post("/api/projects/import", json=document).json()
+    yield made, settled(client, made["id"])
+    client.delete(f"/api/projects/{made['id']}")
+
+
+def element(project, collection, name):
+    network = next(iter(project["document"]["options"].values()))["network"]
+    return next(id_ for id_, e in network[collection].items() if e["name"] == name)
+
+
+def test_a_nodes_peaks_are_boxed_by_duration(client, flat):
+    project, answer = flat
+    id_ = element(project, "nodes", "S4")
+    found = client.get(f"/api/projects/{project['id']}/elements/{id_}/spread", params={"row": ROW}).json()
+    assert found["measure"] == "level"
+    assert [d["duration"] for d in found["durations"]] == [15, 30, 60, 120, 360]
+    for d in found["durations"]:
+        peaks = np.array(list(d["peaks"].values()))
+        assert len(peaks) == 10
+        assert d["mean"] == pytest.approx(peaks.mean())
+        assert d["quartiles"] == pytest.approx(np.quantile(peaks, [0.25, 0.75]))
+    every = [peak for d in found["durations"] for peak in d["peaks"].values()]
+    assert max(every) <= answer["nodes"][id_]["level"] + 1e-12
+    critical = found["critical"]
+    means = {d["duration"]: d["mean"] for d in found["durations"]}
+    assert means[critical["duration"]] == max(means.values())
+    assert critical["peak"] > critical["value"]
+
+
+def test_the_statistic_and_the_measure_are_chosen(client, flat):
+    project, answer = flat
+    id_ = element(project, "nodes", "River")
+    ask = lambda **query: client.get(  # noqa: E731
+        f"/api/projects/{project['id']}/elements/{id_}/spread", params={"row": ROW, **query}
+    )
+    highest = ask(by="highest").json()
+    assert highest["measure"] == "outflow"
+    assert highest["critical"]["value"] == pytest.approx(answer["nodes"][id_]["outflow"])
+    assert ask(by="median").json()["critical"]["value"] < highest["critical"]["value"]
+    assert ask(row="7 % AEP").json() == {"measure": "outflow", "durations": [], "critical": None}
+    assert ask(measure="speed").status_code == 404
+    assert ask(by="mode").status_code == 422
+
+
+def test_every_element_has_its_own_critical_duration(client, flat):
+    project, _ = flat
+    found = client.get(f"/api/projects/{project['id']}/critical", params={"row": ROW}).json()
+    network = next(iter(project["document"]["options"].values()))["network"]
+    assert set(found) == set(network["nodes"]) | set(network["links"])
+    id_ = element(project, "links", "S3–S4")
+    one = client.get(f"/api/projects/{project['id']}/elements/{id_}/spread", params={"row": ROW}).json()
+    assert found[id_] == one["critical"]
+    assert found[id_]["at_end"] in ("shortest", None)
