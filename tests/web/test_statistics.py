@@ -78,3 +78,22 @@ def test_every_element_has_its_own_critical_duration(client, flat):
     one = client.get(f"/api/projects/{project['id']}/elements/{id_}/spread", params={"row": ROW}).json()
     assert found[id_] == one["critical"]
     assert found[id_]["at_end"] in ("shortest", None)
+
+
+def test_the_cause_of_a_surcharge_is_told_with_its_chain(client, flat):
+    project, answer = flat
+    links = next(iter(project["document"]["options"].values()))["network"]["links"]
+    ask = lambda id_, storm: client.get(  # noqa: E731
+        f"/api/projects/{project['id']}/elements/{id_}/cause", params={"storm": storm}
+    )
+    storm = next(s["key"] for s in answer["storms"] if s["row"] == ROW and s["duration"] == 15)
+    found = {link["name"]: ask(id_, storm).json() for id_, link in links.items()}
+    kinds = {name: cause["kind"] for name, cause in found.items()}
+    assert set(kinds.values()) >= {"none", "capacity"}
+    for name, cause in found.items():
+        assert (cause["kind"] == "none") == (cause["chain"] == [])
+        if cause["chain"]:
+            assert links[cause["chain"][0]]["name"] == name
+    anything = next(iter(links))
+    assert ask(anything, "none").status_code == 422
+    assert ask(uuid.uuid4(), storm).status_code == 404

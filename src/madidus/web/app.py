@@ -21,7 +21,7 @@ from ..core.model.project import Project, completed, parse_project
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..runs.manager import Answer, RunManager
 from ..store.projects import Conflict, Revision, Shelf
-from . import drawing, files, layers, permits, problems, rain, runoff, standin, statistics
+from . import cause, drawing, files, layers, permits, problems, rain, runoff, standin, statistics
 from .answers import AnswerOut, answer_out
 from .series import storm_series
 from .storm_report import StormReport, storm_report
@@ -284,6 +284,7 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
     permits.install(app, current)
     runoff.install(app, current)
     statistics.install(app, current, plan_of)
+    cause.install(app, current, plan_of)
     standin.install(app)
 
     @app.middleware("http")

@@ -937,6 +937,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/elements/{element}/cause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cause Of
+         * @description Whether an element's own capacity or the water below it surcharges it in a storm, and the way there.
+         */
+        get: operations["cause_of_api_projects__project_id__elements__element__cause_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1033,6 +1053,25 @@ export interface components {
             lost: number;
             /** Kept */
             kept: number;
+        };
+        /**
+         * CauseOut
+         * @description chain : ids from the element to the bottleneck. flow, full : m3/s there; level : m of water that backs up.
+         */
+        CauseOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "capacity" | "backwater" | "none";
+            /** Chain */
+            chain: string[];
+            /** Flow */
+            flow?: number | null;
+            /** Full */
+            full?: number | null;
+            /** Level */
+            level?: number | null;
         };
         /**
          * Choices
@@ -3940,6 +3979,40 @@ export interface operations {
                     "application/json": {
                         [key: string]: components["schemas"]["CriticalOut"];
                     };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    cause_of_api_projects__project_id__elements__element__cause_get: {
+        parameters: {
+            query: {
+                storm: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                element: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CauseOut"];
                 };
             };
             /** @description Validation Error */

@@ -4,6 +4,7 @@ import { isConduit, type NetLink } from "../document/types";
 import { show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
 import { ByDuration } from "./ByDuration";
+import { Cause } from "./Cause";
 import { ConduitInputs } from "./ConduitInputs";
 import { ControlInputs } from "./ControlInputs";
 import { Duty } from "./Duty";
@@ -50,6 +51,7 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
           note={storm(worst.spare_storm)}
         />
       )}
+      <Cause id={id} />
       <Hydrograph column={`flow:${id}`} quantity="flow" label="Flow" />
       <ByDuration id={id} />
     </>

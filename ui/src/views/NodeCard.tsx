@@ -5,6 +5,7 @@ import { show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
 import { ByDuration } from "./ByDuration";
 import { DrainsHere } from "./CatchmentCard";
+import { Cause } from "./Cause";
 import { Hydrograph } from "./Hydrograph";
 import { NodeInputs } from "./NodeInputs";
 import { Title } from "./Title";
@@ -71,6 +72,7 @@ export function NodeCard({ id, node }: { id: string; node: NetNode }) {
             unit={unitOf("length")}
           />
           <Figure label="Flooded" value={show(worst?.flooded, "volume")} unit={unitOf("volume")} />
+          <Cause id={id} />
           <Hydrograph column={`level:${id}`} quantity="level" label="Level" limit={node.cover} />
         </>
       )}

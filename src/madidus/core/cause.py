@@ -1,0 +1,91 @@
+"""Why an element is surcharged or flooded: too little capacity of its own, or water that backs up from below."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from .figures import Figures
+from .hydraulics.sections import uniform_flow
+from .model.links import Channel, Conduit, Pipe
+from .model.network import Network
+from .model.nodes import Outfall, Store
+
+__all__ = ["Cause", "cause"]
+
+_EQUAL = 1.02  # peaks within 2 % of the full-bore capacity count as at capacity
+
+
+@dataclass(frozen=True)
+class Cause:
+    """kind 'capacity': the bottleneck itself carries less than arrives; 'backwater': the water below stands too high.
+
+    chain : ids from the symptom to the bottleneck, links and at its end perhaps a node. flow, full : m3/s at the
+    bottleneck, None where it is no conduit. level : m, of the water at a store or outfall that backs up.
+    """
+
+    kind: Literal["capacity", "backwater"]
+    chain: tuple[str, ...]
+    flow: float | None = None
+    full: float | None = None
+    level: float | None = None
+
+    @property
+    def bottleneck(self) -> str:
+        return self.chain[-1]
+
+
+def full_flow(link: Conduit) -> float:
+    """Uniform flow of the full conduit at its gradient, m3/s; 0 where it does not fall."""
+    if not isinstance(link, Pipe | Channel):
+        return 0.0
+    gradient = max(link.upstream_invert - link.downstream_invert, 0.0) / link.length
+    barrels = link.barrels if isinstance(link, Pipe) else 1
+    return barrels * uniform_flow(link.section, link.roughness, gradient, link.section.height)
+
+
+def cause(network: Network, nodes: list[str], links: list[str], figures: Figures, element: str) -> Cause | None:
+    """The cause of a surcharged link, or of a node whose water stands above the soffit of the link that leaves it.
+
+    nodes, links : ids in the order of the figures. None where the element is not surcharged. The way down goes by the
+    link with the greatest peak flow; it ends at a conduit at its capacity, at a control, at a store or an outfall, or
+    where the next conduit is no longer full: there the last one is too small for its losses.
+    """
+    flow = dict(zip(links, figures.flow, strict=True))
+    spare = dict(zip(links, figures.spare, strict=True))
+    level = dict(zip(nodes, figures.level, strict=True))
+    out: dict[str, list[str]] = {}
+    for id_, link in network.links.items():
+        out.setdefault(link.upstream, []).append(id_)
+
+    def onward(node: str) -> str | None:
+        return max(out.get(node, []), key=lambda id_: flow[id_], default=None)
+
+    def full_up(id_: str) -> bool:
+        return bool(np.isfinite(spare[id_]) and spare[id_] < 0.0)
+
+    at = element if element in network.links else onward(element)
+    if at is None:
+        return None
+    if isinstance(network.links[at], Conduit) and not full_up(at):
+        return None
+    chain: list[str] = []
+    while at is not None and at not in chain:
+        chain.append(at)
+        link = network.links[at]
+        if not isinstance(link, Conduit):
+            return Cause("capacity" if len(chain) == 1 else "backwater", tuple(chain), flow=float(flow[at]))
+        full = full_flow(link)
+        if flow[at] * _EQUAL >= full:
+            return Cause("capacity" if len(chain) == 1 else "backwater", tuple(chain), float(flow[at]), full)
+        below = network.nodes[link.downstream]
+        if isinstance(below, Store | Outfall):
+            stands = float(level[link.downstream])
+            return Cause(
+                "backwater", (*chain, link.downstream), level=stands if np.isfinite(stands) else None
+            )  # fmt: skip
+        following = onward(link.downstream)
+        if following is None or (isinstance(network.links[following], Conduit) and not full_up(following)):
+            return Cause("capacity" if len(chain) == 1 else "backwater", tuple(chain), float(flow[at]), full)
+        at = following
+    return Cause("backwater", tuple(chain))

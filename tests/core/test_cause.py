@@ -1,0 +1,88 @@
+"""Capacity or backwater: small networks whose bottleneck is known beforehand, run with the real solver."""
+
+import math
+
+import numpy as np
+import pytest
+
+from madidus.core.cause import cause, full_flow
+from madidus.core.figures import Reduction
+from madidus.core.hydraulics.flatten import flatten
+from madidus.core.hydraulics.inflow import Inflow
+from madidus.core.hydraulics.simulate import simulate
+from tests.cases.build import identity, network
+
+
+def run(net, flow: float):
+    """Steady inflow at the head until all has settled."""
+    flat = flatten(net)
+    times = np.array([0.0, 300.0, 3600.0])
+    inflow = Inflow(times, np.array([[0.0], [flow], [flow]]), [identity("1")], np.array([0.0]))
+    reduction = Reduction(net, flat)
+    figures = reduction.figures("s", simulate(flat, inflow, until=3600.0))
+    return lambda name: cause(net, reduction.nodes, reduction.links, figures, identity(name))
+
+
+def line(diameters=(0.3, 0.3, 0.3), tail=None, last="outfall", control=None):
+    """Three pipes of 40 m at 1 in 200 below one another."""
+    shaft = {"kind": "manhole", "cover": 14.0, "plan_area": 1.2}
+    nodes = {str(k + 1): {**shaft, "invert": 10.0 - 0.2 * k, "x": 40.0 * k, "y": 0} for k in range(3)}
+    end = {"kind": "outfall", "invert": 9.4, "x": 120, "y": 0}
+    nodes["4"] = end if control is None else {**shaft, "invert": 9.4, "x": 120, "y": 0}
+    if tail is not None:
+        nodes["4"] = {**end, "tail_water": {"kind": "fixed", "level": tail}}
+    links = {
+        f"{k + 1}-{k + 2}": {
+            "kind": "pipe", "upstream": str(k + 1), "downstream": str(k + 2), "length": 40.0, "roughness": 0.012,
+            "upstream_invert": 10.0 - 0.2 * k, "downstream_invert": 9.8 - 0.2 * k,
+            "section": {"shape": "circular", "diameter": d},
+        }
+        for k, d in enumerate(diameters)
+    }  # fmt: skip
+    if control is not None:
+        nodes["out"] = {"kind": "outfall", "invert": 8.5, "x": 130, "y": 0}
+        links["orifice"] = {
+            "kind": "orifice", "upstream": "4", "downstream": "out", "invert": 9.4,
+            "section": {"shape": "circular", "diameter": control},
+        }  # fmt: skip
+    return network(nodes, links)
+
+
+FULL = math.pi * 0.09 / 4 * 0.075 ** (2 / 3) * 0.005**0.5 / 0.012  # m3/s of 300 mm at 1 in 200
+
+
+def test_the_full_flow_of_a_pipe():
+    assert full_flow(line().links[identity("1-2")]) == pytest.approx(FULL, rel=2e-3)
+
+
+def test_a_pipe_that_carries_more_than_its_full_flow_is_its_own_bottleneck():
+    found = run(line((0.25, 0.3, 0.3)), 0.06)("1-2")
+    assert (found.kind, found.chain) == ("capacity", (identity("1-2"),))
+    assert found.flow > found.full
+
+
+def test_pipes_above_a_small_one_back_up_from_it():
+    why = run(line((0.3, 0.3, 0.225)), 0.055)
+    found = why("1-2")
+    assert (found.kind, found.chain) == ("backwater", tuple(identity(n) for n in ("1-2", "2-3", "3-4")))
+    assert why("3-4").kind == "capacity"
+    assert why("1").chain == found.chain
+
+
+def test_a_high_tail_water_backs_up_through_every_pipe():
+    found = run(line(tail=10.6), 0.03)("1-2")
+    assert found.kind == "backwater"
+    assert found.bottleneck == identity("4")
+
+
+def test_a_control_holds_the_water_back():
+    found = run(line(control=0.09), 0.03)("2-3")
+    assert found.kind == "backwater"
+    assert found.bottleneck == identity("orifice")
+
+
+def test_what_is_not_surcharged_has_no_cause():
+    why = run(line(), 0.02)
+    assert why("1-2") is None
+    assert why("2") is None
+    assert why("4") is None
