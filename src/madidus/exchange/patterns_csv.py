@@ -7,6 +7,7 @@ from pydantic import ValidationError
 
 from ..core.errors import ModelError
 from ..core.model.ensemble import TemporalPattern
+from .texts import text_of
 
 __all__ = ["read_patterns"]
 
@@ -21,12 +22,7 @@ def read_patterns(content: bytes) -> list[TemporalPattern]:
     ModelError
         Names the row, and what is wrong with it: not a number, increments that do not sum to 1 (or 100).
     """
-    try:
-        text = content.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        text = content.decode("cp1252", errors="replace")
-    if "\0" in text:
-        raise ModelError("patterns", "file", "is no text", "choose a CSV file")
+    text = text_of(content, "patterns")
     first = text.split("\n", 1)[0]
     separator = max("\t;,", key=first.count)
     found: list[TemporalPattern] = []

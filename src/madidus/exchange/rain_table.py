@@ -12,6 +12,7 @@ from pydantic import BaseModel, ValidationError
 
 from ..core.errors import ModelError
 from ..core.model.rain import DepthTable
+from .texts import text_of
 
 __all__ = ["Choices", "ReadTable", "read_table"]
 
@@ -56,19 +57,6 @@ class _Axis:
 
 def _wrong(place: tuple[int, int], problem: str, remedy: str = "correct this cell") -> ModelError:
     return ModelError("rainfall table", f"row {place[0]}, column {place[1]}", problem, remedy)
-
-
-def _text(content: bytes) -> str:
-    for mark, name in ((b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"), (b"\xef\xbb\xbf", "utf-8-sig")):
-        if content.startswith(mark):
-            return content.decode(name, errors="replace")
-    try:
-        text = content.decode("utf-8")
-    except UnicodeDecodeError:
-        text = content.decode("cp1252", errors="replace")
-    if "\0" in text:
-        raise ModelError("rainfall table", "text", "is no text", "choose a CSV file, or paste the cells themselves")
-    return text
 
 
 def _cells(text: str) -> list[list[str]]:
@@ -133,7 +121,7 @@ def read_table(content: bytes, chosen: Choices, assume: Literal["mm", "in"] = "m
     ModelError
         Names row and column, counted from 1, what is wrong there and what to do.
     """
-    rows = _cells(_text(content))
+    rows = _cells(text_of(content, "rainfall table"))
     begin = _heading(rows)
     title = " ".join(cell for row in rows[: begin or 0] for cell in row)
     if begin is None or len(rows) - begin < 2:

@@ -15,6 +15,7 @@ from ..core.model.mappings import ColumnUse, TableMapping
 from ..core.model.network import Network
 from .fields import FIELDS, GROUP_OF, WORDS, factor, guessed_field, guessed_unit, nested, rows_of
 from .incoming import REFERENCES, Incoming, Remark
+from .texts import text_of
 
 __all__ = ["SheetLook", "look_at_tables", "read_tables", "write_workbook"]
 
@@ -112,16 +113,7 @@ def _workbook(content: bytes) -> dict[str, list[Row]]:
 
 
 def _csv(content: bytes) -> list[Row]:
-    for encoding in ("utf-8-sig", "cp1252"):
-        try:
-            text = content.decode(encoding)
-            break
-        except UnicodeDecodeError:
-            continue
-    else:
-        raise ModelError("file", "CSV", "is in no encoding that is known", "write it in UTF-8")
-    if "\0" in text:
-        raise ModelError("file", "CSV", "is no text", "choose a CSV file or a workbook")
+    text = text_of(content, "file")
     head = text[:20_000].split("\n", 1)[0]
     separator = max("\t;,", key=head.count)
     try:

@@ -1,13 +1,12 @@
 """Why an element is surcharged or flooded in a storm."""
 
 from collections.abc import Callable
-from typing import Annotated, Literal
+from typing import Annotated
 from uuid import UUID
 
 from fastapi import FastAPI, Query
-from pydantic import BaseModel
 
-from ..core.cause import cause
+from ..core.cause import Cause, cause
 from ..core.ensemble import Plan
 from ..core.errors import ModelError
 from ..core.model.project import Project
@@ -15,16 +14,6 @@ from ..runs.manager import Answer
 from ..store.projects import Missing, Revision
 
 __all__ = ["install"]
-
-
-class CauseOut(BaseModel):
-    """chain : ids from the element to the bottleneck. flow, full : m3/s there; level : m of water that backs up."""
-
-    kind: Literal["capacity", "backwater", "none"]
-    chain: list[str]
-    flow: float | None = None
-    full: float | None = None
-    level: float | None = None
 
 
 def install(
@@ -35,7 +24,7 @@ def install(
     """Add the routes. current : project, revision and answer by id; plan_of : the plan of an answer, or its problem."""
 
     @app.get("/api/projects/{project_id}/elements/{element}/cause")
-    def cause_of(project_id: UUID, element: UUID, storm: Annotated[str, Query(max_length=200)]) -> CauseOut:
+    def cause_of(project_id: UUID, element: UUID, storm: Annotated[str, Query(max_length=200)]) -> Cause | None:
         """Whether an element's own capacity or the water below it surcharges it in a storm, and the way there."""
         _, _, answer = current(project_id)
         plan, id_ = plan_of(answer), str(element)
@@ -43,9 +32,4 @@ def install(
             raise Missing("no such node or link")
         if storm not in answer.figures:
             raise ModelError("storm", storm, "is not in", "run it, or pick another from the storm matrix")
-        found = cause(plan.network, plan.nodes, plan.links, answer.figures[storm], id_)
-        if found is None:
-            return CauseOut(kind="none", chain=[])
-        return CauseOut(
-            kind=found.kind, chain=list(found.chain), flow=found.flow, full=found.full, level=found.level
-        )  # fmt: skip
+        return cause(plan.network, plan.nodes, plan.links, answer.figures[storm], id_)

@@ -8,7 +8,7 @@ from fastapi import FastAPI, Query
 from pydantic import BaseModel
 
 from ..core.model.project import Project
-from ..core.rational import preliminary
+from ..core.rational import Preliminary, preliminary
 from ..core.runoff.catchments import ground_of, time_of
 from ..core.runoff.timing import stretches
 from ..runs.manager import Answer
@@ -23,18 +23,6 @@ class TimeOut(BaseModel):
     stretches: dict[str, float]
     used: float
     paved: float
-
-
-class PreliminaryOut(BaseModel):
-    """Of a conduit. gathered : m2; concentration : min; intensity : mm/h; flow, full : m3/s; speed : m/s."""
-
-    conduit: str
-    gathered: float
-    concentration: float
-    intensity: float
-    flow: float
-    full: float | None
-    speed: float
 
 
 def install(app: FastAPI, current: Callable[[UUID], tuple[Project, Revision, Answer]]) -> None:
@@ -58,7 +46,7 @@ def install(app: FastAPI, current: Callable[[UUID], tuple[Project, Revision, Ans
         project_id: UUID,
         return_period: Annotated[float, Query(gt=0, le=10_000)],
         allowance: Annotated[float, Query(ge=0, le=2)] = 0.0,
-    ) -> list[PreliminaryOut]:
+    ) -> list[Preliminary]:
         """A first flow for every conduit by the rational method, in flow order: for sizing, no simulation."""
         project, _, _ = current(project_id)
-        return [PreliminaryOut(**vars(one)) for one in preliminary(project, return_period, allowance)]
+        return preliminary(project, return_period, allowance)

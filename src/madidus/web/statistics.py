@@ -35,20 +35,10 @@ class DurationOut(BaseModel):
     peaks: dict[str, float]
 
 
-class CriticalOut(BaseModel):
-    """duration : min; value : of the statistic; storm : that stands for it, with its peak."""
-
-    duration: float
-    value: float
-    storm: str
-    peak: float
-    at_end: Literal["shortest", "longest"] | None
-
-
 class SpreadOut(BaseModel):
     measure: Measure
     durations: list[DurationOut]
-    critical: CriticalOut | None
+    critical: Critical | None
 
 
 def install(
@@ -76,13 +66,13 @@ def install(
         return SpreadOut(
             measure=own,
             durations=[_duration(duration, here) for duration, here in sorted(peaks.items())],
-            critical=_out(critical(peaks, by)) if peaks else None,
+            critical=critical(peaks, by) if peaks else None,
         )
 
     @app.get("/api/projects/{project_id}/critical")
     def critical_of_all(
         project_id: UUID, row: Annotated[str, Query(max_length=200)], by: Statistic = "mean"
-    ) -> dict[str, CriticalOut]:
+    ) -> dict[str, Critical]:
         """The critical duration of every node and link in the storms of one row of the matrix, by its usual measure."""
         _, _, answer = current(project_id)
         plan = plan_of(answer)
@@ -91,7 +81,7 @@ def install(
         for id_ in (*plan.nodes, *plan.links):
             peaks = _by_duration(plan, figures, row, _usual(plan, id_), id_)
             if peaks:
-                found[id_] = _out(critical(peaks, by))
+                found[id_] = critical(peaks, by)
         return found
 
 
@@ -124,9 +114,3 @@ def _duration(duration: float, peaks: dict[str, float]) -> DurationOut:
         duration=duration, mean=one.mean, median=one.median, quartiles=one.quartiles, whiskers=one.whiskers,
         lowest=one.lowest, highest=one.highest, outliers=list(one.outliers), peaks=peaks,
     )  # fmt: skip
-
-
-def _out(found: Critical) -> CriticalOut:
-    return CriticalOut(
-        duration=found.duration, value=found.value, storm=found.storm, peak=found.peak, at_end=found.at_end
-    )

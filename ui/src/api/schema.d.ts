@@ -1055,15 +1055,18 @@ export interface components {
             kept: number;
         };
         /**
-         * CauseOut
-         * @description chain : ids from the element to the bottleneck. flow, full : m3/s there; level : m of water that backs up.
+         * Cause
+         * @description kind 'capacity': the bottleneck itself carries less than arrives; 'backwater': the water below stands too high.
+         *
+         *     chain : ids from the symptom to the bottleneck, links and at its end perhaps a node. flow, full : m3/s at the
+         *     bottleneck, None where it is no conduit. level : m, of the water at a store or outfall that backs up.
          */
-        CauseOut: {
+        Cause: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "capacity" | "backwater" | "none";
+            kind: "capacity" | "backwater";
             /** Chain */
             chain: string[];
             /** Flow */
@@ -1103,10 +1106,12 @@ export interface components {
             unit: string;
         };
         /**
-         * CriticalOut
-         * @description duration : min; value : of the statistic; storm : that stands for it, with its peak.
+         * Critical
+         * @description The duration (min) with the highest statistic. storm : that stands for it.
+         *
+         *     at_end : the critical duration is the shortest or the longest that was run, so that a further one may be worse.
          */
-        CriticalOut: {
+        Critical: {
             /** Duration */
             duration: number;
             /** Value */
@@ -1782,10 +1787,12 @@ export interface components {
             ][];
         };
         /**
-         * PreliminaryOut
-         * @description Of a conduit. gathered : m2; concentration : min; intensity : mm/h; flow, full : m3/s; speed : m/s.
+         * Preliminary
+         * @description gathered : m2, areas times coefficients. concentration : min; intensity : mm/h; flow, full : m3/s.
+         *
+         *     full : of all barrels, None where the conduit does not fall. speed : m/s, with which water is taken to travel.
          */
-        PreliminaryOut: {
+        Preliminary: {
             /** Conduit */
             conduit: string;
             /** Gathered */
@@ -2041,7 +2048,7 @@ export interface components {
             measure: "level" | "outflow" | "flooded" | "flow" | "speed";
             /** Durations */
             durations: components["schemas"]["DurationOut"][];
-            critical: components["schemas"]["CriticalOut"] | null;
+            critical: components["schemas"]["Critical"] | null;
         };
         /**
          * SteadyIn
@@ -3906,7 +3913,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreliminaryOut"][];
+                    "application/json": components["schemas"]["Preliminary"][];
                 };
             };
             /** @description Validation Error */
@@ -3977,7 +3984,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
-                        [key: string]: components["schemas"]["CriticalOut"];
+                        [key: string]: components["schemas"]["Critical"];
                     };
                 };
             };
@@ -4012,7 +4019,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CauseOut"];
+                    "application/json": components["schemas"]["Cause"] | null;
                 };
             };
             /** @description Validation Error */

@@ -17,7 +17,7 @@ export function Cause({ id }: { id: string }) {
         }),
       ),
   });
-  if (!data || data.kind === "none" || !network) return null;
+  if (!data || !network) return null;
   const name = (key: string) => network.nodes[key]?.name ?? network.links[key]?.name ?? "";
   const bottleneck = data.chain[data.chain.length - 1] ?? "";
   const end = network.nodes[bottleneck] ?? network.links[bottleneck];

@@ -9,7 +9,7 @@ import { flowOrder } from "./flowOrder";
 
 export type Statistic = "mean" | "median" | "highest";
 export type Asked = { row: string; by: Statistic };
-type Critical = Record<string, components["schemas"]["CriticalOut"]>;
+type Critical = Record<string, components["schemas"]["Critical"]>;
 type Column = "name" | "duration" | "value" | "spare";
 type Line = { id: string; name: string; order: number; duration: number; value: number; spare: number | null };
 

@@ -3,7 +3,7 @@ import { useProject } from "../document/store";
 import type { Network } from "../document/types";
 import { useWidth } from "../instrument/useWidth";
 
-type Critical = Record<string, components["schemas"]["CriticalOut"]>;
+type Critical = Record<string, components["schemas"]["Critical"]>;
 const TONES = ["water1", "water2", "water3", "water4", "water5"];
 
 /** The plan by critical duration: where short storms rule and where long ones; a click picks the node and its storm. */
