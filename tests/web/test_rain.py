@@ -7,8 +7,11 @@ import uuid
 from pathlib import Path
 
 import httpx
+import openpyxl
 import pypdf
 import pytest
+
+from tests.web.test_api import settled
 
 DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))
 
@@ -199,3 +202,17 @@ def test_times_of_concentration_and_flows_by_the_rational_method(client, project
     assert refused.status_code == 422
     assert "5000 years lies outside" in refused.text
     assert client.get(f"/api/projects/{project['id']}/catchments/{uuid.uuid4()}/time").status_code == 404
+
+
+def test_a_workbook_keeps_sheets_apart_whose_names_begin_alike(client, project):
+    long = "a rather long name of a hill side"
+    blocks = [
+        {"name": f"{long} {k}", "durations": [30], "probabilities": [{"return_period": 30}],
+         "seasons": [{"name": "winter", "shape": {"kind": "block"}}]}
+        for k in (1, 2)
+    ]  # fmt: skip
+    project = edited(client, project, {"op": "add", "path": "/rain/further", "value": blocks})
+    settled(client, project["id"])
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"/api/projects/{project['id']}/workbook.xlsx").content))
+    assert len(set(book.sheetnames)) == len(book.sheetnames)
+    assert sum(name.startswith("Nodes 30 yr (a rather") for name in book.sheetnames) == 2

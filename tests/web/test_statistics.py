@@ -1,12 +1,15 @@
 """Peaks over durations and patterns, of one element and of all, against the figures of the answer itself."""
 
 import copy
+import csv
+import io
 import json
 import uuid
 from pathlib import Path
 
 import httpx
 import numpy as np
+import openpyxl
 import pytest
 
 from tests.web.test_api import settled
@@ -95,3 +98,18 @@ def test_the_cause_of_a_surcharge_is_told_with_its_chain(client, flat):
     anything = next(iter(links))
     assert ask(anything, "none").status_code == 422
     assert ask(uuid.uuid4(), storm).status_code == 404
+
+
+def test_the_workbook_tells_critical_durations_and_peaks_go_out_as_one_table(client, flat):
+    project, answer = flat
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"/api/projects/{project['id']}/workbook.xlsx").content))
+    rows = list(book[f"Critical {ROW}"].iter_rows(values_only=True))
+    assert rows[0][:3] == ("Element", "Critical min", "Highest mean level m")
+    found = client.get(f"/api/projects/{project['id']}/critical", params={"row": ROW}).json()
+    river = next(row for row in rows if row[0] == "outfall River")
+    assert river[1] == found[element(project, "nodes", "River")]["duration"]
+    assert river[3] == pytest.approx(1000 * found[element(project, "nodes", "River")]["value"])
+    peaks = list(csv.DictReader(io.StringIO(client.get(f"/api/projects/{project['id']}/peaks.csv").text)))
+    assert len(peaks) == len(answer["storms"]) * len(found)
+    level = max(float(row["level"]) for row in peaks if row["name"] == "S4" and row["level"])
+    assert level == pytest.approx(answer["nodes"][element(project, "nodes", "S4")]["level"])

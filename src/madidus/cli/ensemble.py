@@ -18,8 +18,9 @@ from ..core.figures import Figures
 from ..core.model.network import Network
 from ..core.model.project import Project, fingerprint
 from ..core.verdict import Verdict, judge
+from ..report.peaks import peaks_table
 from .files import COULD_NOT, ProjectFile, read, told
-from .tables import peaks_table, series_table, write
+from .tables import series_table, write
 
 __all__ = ["run"]
 

@@ -16,8 +16,9 @@ from ..core.model.project import Project
 from ..core.rainfall.recorded import RainSeries, events
 from ..core.windows import EventRun, run_windows
 from ..exchange.rain_csv import read_rain
+from ..report.peaks import peaks_table
 from .files import ProjectFile, read, told
-from .tables import peaks_table, write
+from .tables import write
 
 __all__ = ["recorded"]
 

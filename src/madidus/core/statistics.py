@@ -1,14 +1,22 @@
 """Peaks over temporal patterns: their spread, the critical duration, and the pattern that stands for it."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
-__all__ = ["Critical", "Spread", "Statistic", "critical", "representative", "spread"]
+from .figures import Figures
+from .model.network import Network
+from .rainfall.storms import Storm
+
+__all__ = [
+    "Critical", "Measure", "Spread", "Statistic", "critical", "peaks_by_duration", "representative", "spread",
+    "usual_measure",
+]  # fmt: skip
 
 Statistic = Literal["mean", "median", "highest"]
+Measure = Literal["level", "outflow", "flooded", "flow", "speed"]
 _WHISKER = 1.5  # interquartile ranges from the box
 
 
@@ -81,3 +89,27 @@ def critical(by_duration: Mapping[float, Mapping[str, float]], statistic: Statis
     if len(found) > 1 and duration in (min(found), max(found)):
         at_end = "shortest" if duration == min(found) else "longest"
     return Critical(duration, value, storm, peaks[storm], at_end)
+
+
+def usual_measure(network: Network, id_: str) -> Measure:
+    """What is read of an element first: level of a node, outflow of an outfall, flow of a link."""
+    node = network.nodes.get(id_)
+    return "flow" if node is None else "outflow" if node.kind == "outfall" else "level"
+
+
+def peaks_by_duration(
+    storms: Sequence[Storm], figures: Mapping[str, Figures], row: str, measure: Measure, place: int
+) -> dict[float, dict[str, float]]:
+    """Peaks of one element in the storms of one rarity, by duration (min) and storm.
+
+    place : its index in the figures.
+    """
+    peaks: dict[float, dict[str, float]] = {}
+    for storm in storms:
+        known = figures.get(storm.key)
+        if known is None or storm.row != row or storm.given:
+            continue
+        value = float(getattr(known, measure)[place])
+        if np.isfinite(value):
+            peaks.setdefault(storm.duration, {})[storm.key] = value
+    return peaks

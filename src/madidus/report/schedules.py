@@ -1,5 +1,6 @@
 """Schedules and results as plain tables, shared by the report and the workbook."""
 
+from collections import Counter
 from dataclasses import dataclass
 from typing import Any
 
@@ -14,8 +15,11 @@ from ..core.model.nodes import Basin, Inlet, Junction, Manhole, Outfall, Stone, 
 from ..core.model.project import Project
 from ..core.model.sections import Circular, Irregular, Section, Trapezoidal, WidthTable
 from ..core.order import flow_order
+from ..core.statistics import critical, peaks_by_duration, usual_measure
 
 __all__ = ["Sheet", "findings_sheet", "result_sheets", "schedules"]
+
+_PATTERNS = 5  # storms of one duration and rarity from which a mean says more than the highest
 
 
 @dataclass(frozen=True)
@@ -149,10 +153,37 @@ def result_sheets(plan: Plan, figures: dict[str, Figures]) -> list[Sheet]:
         sheets.append(
             Sheet(f"Links {group}", ["Link", "Governing storm", "Peak flow L/s", "To soffit m", "State"], link_rows)
         )
+    sheets += _critical_sheets(plan, figures)
     sheets.append(
         Sheet("Storms", ["Storm", "Depth mm", "In m³", "Out m³", "Stored m³", "Lost m³", "Balance", "Ends h", "Steps"],
               [[s.label, s.depth, f["entered"], f["left"], f["stored"], f["lost"], f"{f['balance_error']:.0e}",
                 f["end_time"] / 3600, int(f["steps"])]
                for s in plan.storms if s.key in figures for f in [figures[s.key].summary]])
     )  # fmt: skip
+    return sheets
+
+
+def _critical_sheets(plan: Plan, figures: dict[str, Figures]) -> list[Sheet]:
+    """Of rarities with patterns: each element's critical duration by highest mean, and which pattern stands for it."""
+    seasons = Counter((storm.row, storm.duration) for storm in plan.storms if not storm.given)
+    rows = dict.fromkeys(row for (row, _), count in seasons.items() if count >= _PATTERNS)
+    labels = {s.key: s.season for s in plan.storms}
+    sheets = []
+    for row in rows:
+        lines: list[list[Any]] = []
+        for id_ in (*flow_order(plan.network), *plan.links):
+            measure = usual_measure(plan.network, id_)
+            place = (plan.links if measure == "flow" else plan.nodes).index(id_)
+            peaks = peaks_by_duration(plan.storms, figures, row, measure, place)
+            if not peaks:
+                continue
+            found = critical(peaks, "mean")
+            level = measure == "level"
+            lines.append(
+                [plan.network.label(id_), found.duration, found.value if level else "",
+                 "" if level else found.value * 1000, labels[found.storm],
+                 f"at the {found.at_end} run" if found.at_end else ""]
+            )  # fmt: skip
+        header = ["Element", "Critical min", "Highest mean level m", "Highest mean flow L/s", "Stands for it", "Range"]
+        sheets.append(Sheet(f"Critical {row}", header, lines))
     return sheets

@@ -33,7 +33,7 @@ def workbook(project: Project, fingerprint: str, plan: Plan, figures: dict[str, 
     ) as book:
         bold, number = book.add_format({"bold": True, "bottom": 1}), book.add_format({"num_format": "0.000"})
         for sheet in [first, *(units.sheet(s) for s in (*schedules(project), *result_sheets(plan, figures)))]:
-            page = book.add_worksheet("".join(c for c in sheet.title if c not in "[]:*?/\\")[:31])
+            page = book.add_worksheet(_title(sheet.title, [known.name for known in book.worksheets()]))
             page.write_row(0, 0, sheet.header, bold)
             page.freeze_panes(1, 1)
             page.set_column(0, len(sheet.header), 16)
@@ -41,3 +41,15 @@ def workbook(project: Project, fingerprint: str, plan: Plan, figures: dict[str, 
                 for c, value in enumerate(row):
                     page.write(r, c, value, number if isinstance(value, float) else None)
     return buffer.getvalue()
+
+
+def _title(wanted: str, taken: list[str]) -> str:
+    """A name that a workbook allows: 31 characters, none of a few, and no other sheet's."""
+    plain = "".join(c for c in wanted if c not in "[]:*?/\\'")
+    known = {name.casefold() for name in taken}
+    for n in range(len(taken) + 2):
+        tail = f" {n + 1}" if n else ""
+        title = plain[: 31 - len(tail)] + tail
+        if title.casefold() not in known:
+            return title
+    raise AssertionError("one of so many is free")

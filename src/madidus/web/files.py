@@ -1,11 +1,14 @@
 """Files that come in and go out: networks in open formats, the project, report and workbook."""
 
+import io
 import json
 from collections.abc import Callable
 from contextlib import suppress
 from typing import Annotated
 from uuid import UUID
 
+import pyarrow as pa
+import pyarrow.csv
 from fastapi import FastAPI, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import ValidationError
@@ -17,6 +20,7 @@ from ..core.model.project import Project
 from ..exchange.formats import WRITERS, FileFormat, Look, look, read_network
 from ..exchange.incoming import Proposal, propose
 from ..report.pdf import report_pdf
+from ..report.peaks import peaks_table
 from ..report.workbook import workbook
 from ..runs.manager import Answer
 from ..store.projects import Missing, Revision, Shelf
@@ -124,6 +128,15 @@ def install(
         project, revision, answer = current(project_id)
         content = report_pdf(project, revision.fingerprint, plan_of(answer), dict(answer.figures))
         return _download(content, "application/pdf", project.name, "pdf")
+
+    @app.get("/api/projects/{project_id}/peaks.csv", response_class=Response)
+    def peaks(project_id: UUID) -> Response:
+        """One row for each storm and element, SI units in the headings' order: level, flow, speed and their times."""
+        project, _, answer = current(project_id)
+        table = peaks_table(plan_of(answer).network, dict(answer.figures))
+        content = io.BytesIO()
+        pa.csv.write_csv(table, content)
+        return _download(content.getvalue(), "text/csv", project.name, "peaks.csv")
 
     @app.get("/api/projects/{project_id}/workbook.xlsx", response_class=Response)
     def sheets(project_id: UUID) -> Response:

@@ -1,7 +1,7 @@
 """How peaks of one element, and of all, spread over patterns and durations."""
 
 from collections.abc import Callable
-from typing import Annotated, Literal
+from typing import Annotated
 from uuid import UUID
 
 import numpy as np
@@ -11,13 +11,20 @@ from pydantic import BaseModel
 from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.model.project import Project
-from ..core.statistics import Critical, Statistic, critical, spread
+from ..core.statistics import (
+    Critical,
+    Measure,
+    Statistic,
+    critical,
+    peaks_by_duration,
+    spread,
+    usual_measure,
+)
 from ..runs.manager import Answer
 from ..store.projects import Missing, Revision
 
 __all__ = ["install"]
 
-Measure = Literal["level", "outflow", "flooded", "flow", "speed"]
 _OF_NODES = ("level", "outflow", "flooded")
 
 
@@ -61,8 +68,8 @@ def install(
         plan, id_ = plan_of(answer), str(element)
         if id_ not in plan.network.nodes and id_ not in plan.network.links:
             raise Missing("no such node or link")
-        own = measure or _usual(plan, id_)
-        peaks = _by_duration(plan, dict(answer.figures), row, own, id_)
+        own = measure or usual_measure(plan.network, id_)
+        peaks = _peaks(plan, dict(answer.figures), row, own, id_)
         return SpreadOut(
             measure=own,
             durations=[_duration(duration, here) for duration, here in sorted(peaks.items())],
@@ -79,33 +86,19 @@ def install(
         figures = dict(answer.figures)
         found = {}
         for id_ in (*plan.nodes, *plan.links):
-            peaks = _by_duration(plan, figures, row, _usual(plan, id_), id_)
+            peaks = _peaks(plan, figures, row, usual_measure(plan.network, id_), id_)
             if peaks:
                 found[id_] = critical(peaks, by)
         return found
 
 
-def _usual(plan: Plan, id_: str) -> Measure:
-    node = plan.network.nodes.get(id_)
-    return "flow" if node is None else "outflow" if node.kind == "outfall" else "level"
-
-
-def _by_duration(
+def _peaks(
     plan: Plan, figures: dict[str, Figures], row: str, measure: Measure, id_: str
 ) -> dict[float, dict[str, float]]:
     place = plan.nodes if measure in _OF_NODES else plan.links
     if id_ not in place:
         raise Missing("no such figure of this element")
-    k = place.index(id_)
-    peaks: dict[float, dict[str, float]] = {}
-    for storm in plan.storms:
-        known = figures.get(storm.key)
-        if known is None or storm.row != row or storm.given:
-            continue
-        value = float(getattr(known, measure)[k])
-        if np.isfinite(value):
-            peaks.setdefault(storm.duration, {})[storm.key] = value
-    return peaks
+    return peaks_by_duration(plan.storms, figures, row, measure, place.index(id_))
 
 
 def _duration(duration: float, peaks: dict[str, float]) -> DurationOut:

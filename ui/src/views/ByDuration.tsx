@@ -177,6 +177,18 @@ function Critical({
   const next = found.at_end === "longest" ? found.duration * 2 : found.duration / 2;
   const table = rainfall?.kind === "table" ? rainfall.durations : null;
   const held = !table || (next >= (table[0] ?? 0) && next <= (table[table.length - 1] ?? 0));
+  const between = refinement(
+    data.durations.map((d) => d.duration),
+    found.duration,
+  );
+  const extend = (more: number[]) =>
+    void edit([
+      {
+        op: "replace",
+        path: "/rain/ensemble/durations",
+        value: [...new Set([...ensemble.durations, ...more])].sort((a, b) => a - b),
+      },
+    ]);
   const shaped = ensemble.seasons.length > 0 || ensemble.patterns.some((p) => p.duration === next);
   return (
     <div className="text-[11px]" data-testid="critical">
@@ -202,25 +214,20 @@ function Critical({
         </button>{" "}
         stands for it
       </p>
+      {between.length > 0 && ensemble.seasons.length > 0 && (
+        <p>
+          Next to it stand durations far off:{" "}
+          <button type="button" className="textlink" onClick={() => extend(between)} data-testid="refine">
+            add {between.join(" and ")} min
+          </button>
+        </p>
+      )}
       {found.at_end && (
         <p className="text-ochre-ink" data-testid="at-end">
           That is the {found.at_end} duration run: a {found.at_end === "longest" ? "longer" : "shorter"} one may be
           worse.{" "}
           {held && shaped ? (
-            <button
-              type="button"
-              className="textlink"
-              onClick={() =>
-                void edit([
-                  {
-                    op: "replace",
-                    path: "/rain/ensemble/durations",
-                    value: [...ensemble.durations, next].sort((a, b) => a - b),
-                  },
-                ])
-              }
-              data-testid="extend"
-            >
+            <button type="button" className="textlink" onClick={() => extend([next])} data-testid="extend">
               add {next} min
             </button>
           ) : (
@@ -230,4 +237,16 @@ function Critical({
       )}
     </div>
   );
+}
+
+const BRACKET = 1.4; // ratio of neighbours within which a critical duration counts as bracketed
+
+/** Durations halfway (by ratio) between the critical one and its neighbours, where those are farther off than wanted. */
+export function refinement(durations: number[], critical: number): number[] {
+  const at = durations.indexOf(critical);
+  return [durations[at - 1], durations[at + 1]].flatMap((other) => {
+    if (other === undefined || Math.max(other / critical, critical / other) <= BRACKET) return [];
+    const middle = Math.sqrt(other * critical);
+    return Math.round(middle / 5) * 5 || Math.round(middle);
+  });
 }
