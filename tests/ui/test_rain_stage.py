@@ -37,6 +37,7 @@ def test_a_formula_is_fitted_used_and_answers(rain: Page):
     before = rain_of(rain)
     rain.get_by_test_id("fit").click()
     expect(rain.get_by_test_id("fit-found")).to_contain_text(re.compile(r"within \d\.\d % of every depth"))
+    expect(rain.get_by_test_id("residuals").locator("tbody td")).to_have_count(40)
     patched(rain, lambda: rain.get_by_role("button", name="use it").click())
     expect(rain.get_by_test_id("formula")).to_contain_text("fitted to a table")
     up_to_date(rain)

@@ -72,3 +72,43 @@ def test_a_critical_duration_at_the_end_of_the_range_is_told_and_the_range_exten
     patched(demo, lambda: demo.get_by_test_id("extend").click())
     up_to_date(demo)
     undone(demo, 2)
+
+
+def test_a_sight_is_kept_and_found_again_and_changes_no_fingerprint(demo: Page):
+    network = network_of(demo)
+    node = next(id_ for id_, n in network["nodes"].items() if n["name"] == "E1")
+    demo.goto(re.sub(r"/p/([^/]+)/.*", r"/p/\1/network", demo.url) + f"?storm=30-15-winter&element={node}&t=300")
+    up_to_date(demo)
+    project = re.search(r"/p/([^/]+)/", demo.url)[1]
+    mark = lambda: demo.request.get(f"/api/projects/{project}").json()["fingerprint"]  # noqa: E731
+    before = mark()
+    demo.get_by_test_id("sights").click()
+    patched(demo, lambda: demo.get_by_test_id("keep-sight").click())
+    assert mark() == before
+    to_stage(demo, "Verdict")
+    demo.get_by_test_id("storm-2-60-summer").last.click()
+    demo.get_by_test_id("sights").click()
+    demo.get_by_test_id("sight-0").click()
+    expect(demo).to_have_url(re.compile(r"/network\?.*storm=30-15-winter"))
+    expect(demo.get_by_test_id("inspector-title")).to_contain_text("E1")
+    undone(demo, 1)
+
+
+def test_picked_elements_stand_in_one_graph_and_go_out_as_csv(demo: Page):
+    network = network_of(demo)
+    node = next(id_ for id_, n in network["nodes"].items() if n["name"] == "E1")
+    demo.goto(re.sub(r"/p/([^/]+)/.*", r"/p/\1/network", demo.url) + f"?storm=30-15-winter&element={node}")
+    up_to_date(demo)
+    to_stage(demo, "Network")
+    demo.get_by_test_id("plan").press("Control+a")
+    graph = demo.get_by_test_id("together")
+    expect(graph).to_contain_text("the first 8 of")
+    expect(graph.get_by_role("img", name=re.compile("^level of"))).to_be_visible()
+    graph.get_by_role("button", name="flows").click()
+    with demo.expect_download() as download:
+        graph.get_by_test_id("together-csv").click()
+    lines = download.value.path().read_text(encoding="utf-8").splitlines()
+    links = network["links"]
+    assert len(lines[0].split(",")) == 1 + len(links)
+    assert len(lines) == 362
+    assert "flow L/s" in lines[0]

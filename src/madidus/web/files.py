@@ -8,6 +8,7 @@ from typing import Annotated
 from uuid import UUID
 
 import pyarrow as pa
+import pyarrow.compute
 import pyarrow.csv
 from fastapi import FastAPI, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
@@ -134,8 +135,10 @@ def install(
         """One row for each storm and element, SI units in the headings' order: level, flow, speed and their times."""
         project, _, answer = current(project_id)
         table = peaks_table(plan_of(answer).network, dict(answer.figures))
+        # a name must not begin a formula in a spreadsheet
+        safe = pa.compute.replace_substring_regex(table.column("name"), r"^([=+@-])", r"'\1")
         content = io.BytesIO()
-        pa.csv.write_csv(table, content)
+        pa.csv.write_csv(table.set_column(table.column_names.index("name"), "name", safe), content)
         return _download(content.getvalue(), "text/csv", project.name, "peaks.csv")
 
     @app.get("/api/projects/{project_id}/workbook.xlsx", response_class=Response)

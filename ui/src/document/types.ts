@@ -304,6 +304,16 @@ export type Project = {
   layers: Layer[];
   terrain: TerrainLayer | null;
   mappings: Mappings;
+  sights: Sight[];
+};
+/** A stage, an element, a storm and a moment that somebody kept; moment in s. */
+export type Sight = {
+  name: string;
+  stage: string;
+  element: string | null;
+  storm: string | null;
+  moment: number;
+  rule: number;
 };
 
 /** The option that is shown and run: the first by name. */

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { useProject } from "../document/store";
 import { shownOption } from "../document/types";
+import { Sights } from "./Sights";
 
 /** Mark, project, where the results stand, and the run button. */
 export function Head() {
@@ -58,6 +59,7 @@ export function Head() {
       <button type="button" className="textlink" onClick={() => void redo()} disabled={!canRedo} data-testid="redo">
         redo
       </button>
+      <Sights />
       <span className="ml-auto text-ink2" data-testid="run-state">
         {answer?.state === "refused"
           ? `cannot run: ${answer.problem?.element}, ${answer.problem?.problem}; ${answer.problem?.remedy}`

@@ -11,6 +11,7 @@ import {
   type Table,
   unitOfColumn,
 } from "../document/tables";
+import { Together } from "./Together";
 
 /** Several elements picked together: what they share can be set for all of them at once. */
 export function ManyCard() {
@@ -38,6 +39,7 @@ export function ManyCard() {
         </button>
       </header>
       {groups.map(({ table, rows }) => rows.length > 0 && <Group key={table.key} table={table} rows={rows} />)}
+      <Together ids={[...picked]} />
       <p className="mt-2 border-t border-rule pt-1 text-[11px] text-ink3">
         Drag one of them to move all, Ctrl C and Ctrl V on the plan to lay a copy.
       </p>

@@ -16,6 +16,7 @@ from .network import Network
 from .parts import Parts
 from .rain import Rain
 from .run import RunControl
+from .sights import Sight
 from .usual import Accepted, Usual
 
 __all__ = ["FORMAT_VERSION", "Option", "Project", "canonical_json", "completed", "fingerprint", "parse_project"]
@@ -63,6 +64,7 @@ class Project(Part):
     layers: list[Layer] = Field(default_factory=list, max_length=50, description="the first lies lowest")
     terrain: TerrainLayer | None = None
     mappings: Mappings = Field(default_factory=Mappings)
+    sights: list[Sight] = Field(default_factory=list, max_length=500)
 
     @property
     def option(self) -> Option:
@@ -75,9 +77,10 @@ def canonical_json(value: Any) -> bytes:
     return json.dumps(value, sort_keys=True, separators=(",", ":"), ensure_ascii=False, allow_nan=False).encode()
 
 
-def fingerprint(value: Any) -> str:
-    """SHA-256 of the canonical form, in hexadecimal."""
-    return hashlib.sha256(canonical_json(value)).hexdigest()
+def fingerprint(value: dict[str, Any]) -> str:
+    """SHA-256 of the canonical form of all inputs, in hexadecimal; what is only looked at is none."""
+    inputs = {key: part for key, part in value.items() if key != "sights"}
+    return hashlib.sha256(canonical_json(inputs)).hexdigest()
 
 
 def completed(document: Any) -> dict[str, Any]:

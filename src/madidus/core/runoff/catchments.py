@@ -147,8 +147,9 @@ def inflows(
     entries = sorted({ground.entry for ground, _ in lagged})
     bends = [rain.times, *(rain.times + entry for entry in entries), *(one.times for one, _ in found)]
     times = np.unique(np.round(np.concatenate(bends), 6))
-    if times.size > _MOST_TIMES:
-        times = _grid(rain, float(times[-1]))
+    finest = max((one.times for one, _ in found), key=len, default=rain.times)
+    if times.size > max(_MOST_TIMES, 3 * rain.times.size, 2 * finest.size):
+        times = np.union1d(_grid(rain, float(times[-1])), np.round(finest, 6))
     columns = [np.interp(times, one.times, one.flow, left=0.0, right=0.0)[:, None] for one, _ in found]
     volumes, areas = [one.runoff for one, _ in found], [areas for _, areas in found]
     excesses: dict[tuple[int, float], np.ndarray] = {}

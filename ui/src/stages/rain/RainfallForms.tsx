@@ -128,30 +128,63 @@ export function OtherRain({ rainfall, path }: { rainfall: Rainfall | null; path:
   };
   const worst = fit ? Math.max(...fit.residuals.flat().map(Math.abs)) : 0;
   return (
-    <p className="flex flex-wrap items-baseline gap-4 pt-1">
-      {rainfall?.kind === "table" && (
-        <button type="button" className="textlink" onClick={() => look(rainfall)} data-testid="fit">
-          fit a formula to the table
-        </button>
-      )}
-      {fit && (
-        <span data-testid="fit-found">
-          a/(t+b)^c lies within {(worst * 100).toFixed(1)} % of every depth{" "}
-          <button type="button" className="textlink" onClick={() => use(fit.formula as Formula)}>
-            use it
+    <div className="flex flex-col">
+      <p className="flex flex-wrap items-baseline gap-4 pt-1">
+        {rainfall?.kind === "table" && (
+          <button type="button" className="textlink" onClick={() => look(rainfall)} data-testid="fit">
+            fit a formula to the table
           </button>
-        </span>
-      )}
-      {rainfall?.kind !== "formula" && (
-        <button type="button" className="textlink" onClick={() => use(FORMULA)} data-testid="use-formula">
-          type a formula
-        </button>
-      )}
-      {rainfall?.kind !== "ratio" && (
-        <button type="button" className="textlink" onClick={byRatio} data-testid="use-ratio">
-          60-minute depth and ratio
-        </button>
-      )}
-    </p>
+        )}
+        {fit && (
+          <span data-testid="fit-found">
+            a/(t+b)^c lies within {(worst * 100).toFixed(1)} % of every depth{" "}
+            <button type="button" className="textlink" onClick={() => use(fit.formula as Formula)}>
+              use it
+            </button>
+          </span>
+        )}
+        {rainfall?.kind !== "formula" && (
+          <button type="button" className="textlink" onClick={() => use(FORMULA)} data-testid="use-formula">
+            type a formula
+          </button>
+        )}
+        {rainfall?.kind !== "ratio" && (
+          <button type="button" className="textlink" onClick={byRatio} data-testid="use-ratio">
+            60-minute depth and ratio
+          </button>
+        )}
+      </p>
+      {fit && rainfall?.kind === "table" && <Residuals fit={fit} table={rainfall} />}
+    </div>
+  );
+}
+
+/** By how much the fitted formula is off at each depth of the table, in per cent of it. */
+function Residuals({ fit, table }: { fit: Fit; table: Table }) {
+  return (
+    <table className="figure mt-1 text-right text-[11px]" aria-label="Formula against table" data-testid="residuals">
+      <thead>
+        <tr>
+          <th className="pr-3 text-left font-normal text-ink3">off by %: yr \ min</th>
+          {table.durations.map((d) => (
+            <th key={d} className="pl-3 font-normal">
+              {d}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {table.return_periods.map((t, i) => (
+          <tr key={t}>
+            <th className="text-left font-normal">{t}</th>
+            {fit.residuals[i]?.map((off, j) => (
+              <td key={table.durations[j]} className={`pl-3 ${Math.abs(off) > 0.05 ? "text-ochre-ink" : ""}`}>
+                {`${off < 0 ? "−" : "+"}${(Math.abs(off) * 100).toFixed(1)}`}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
