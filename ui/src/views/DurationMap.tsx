@@ -79,12 +79,12 @@ function placing(network: Network, width: number, height: number): (id: string) 
   const nodes = Object.values(network.nodes);
   const [west, east] = [Math.min(...nodes.map((n) => n.x)), Math.max(...nodes.map((n) => n.x))];
   const [south, north] = [Math.min(...nodes.map((n) => n.y)), Math.max(...nodes.map((n) => n.y))];
-  const scale = Math.min((width - 80) / Math.max(east - west, 1), (height - 30) / Math.max(north - south, 1));
+  const scale = Math.min((width - 80) / Math.max(east - west, 1), (height - 40) / Math.max(north - south, 1));
   return (id) => {
     const node = network.nodes[id];
     return [
       40 + ((node?.x ?? west) - west) * scale + (width - 80 - (east - west) * scale) / 2,
-      15 + (north - (node?.y ?? north)) * scale,
+      24 + (north - (node?.y ?? north)) * scale,
     ];
   };
 }
