@@ -230,3 +230,18 @@ def test_the_table_is_typed_over_as_text_with_another_duration(rain: Page):
     assert after["source"] == before["rainfall"]["source"]
     up_to_date(rain)
     undone(rain, 1)
+
+
+def test_an_error_leads_to_a_page_about_its_field(rain: Page):
+    field = rain.get_by_test_id("creep")
+    field.fill("300 %")
+    field.press("Enter")
+    notice = rain.get_by_test_id("notice")
+    expect(notice).to_contain_text("less than or equal to 1")
+    notice.get_by_test_id("about-field").click()
+    page = rain.get_by_test_id("about-page")
+    expect(page).to_contain_text("future growth of paved area")
+    expect(page).to_contain_text("at most 1")
+    page.get_by_role("button", name="close").click()
+    notice.get_by_role("button", name="dismiss").click()
+    expect(notice).to_have_count(0)

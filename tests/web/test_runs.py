@@ -81,6 +81,25 @@ def test_the_newest_edit_wins(shelf, engine, revision):
     runs.close()
 
 
+def test_a_question_from_before_an_edit_does_not_stop_the_run_of_the_edit(shelf, engine, revision):
+    """Read at the old revision, it may arrive when the new one is under way."""
+    runs = RunManager(shelf, Results(engine))
+    document = copy.deepcopy(revision.document)
+    next(iter(document["options"].values()))["network"]["links"].popitem()
+    newer = shelf.save(revision.project_id, parse_project(document), revision.number)
+    present = runs.answer(newer)
+    assert present.running
+    for late in (runs.answer, runs.run):
+        stale = late(revision)
+        assert stale.revision == revision.number
+        assert not stale.running
+    assert not present.stop.is_set()
+    assert runs.answer(newer) is present
+    wait_until_idle(present)
+    assert present.complete
+    runs.close()
+
+
 def test_the_last_event_is_never_a_running_one():
     """A run that ends between two looks is looked at once more."""
     states = iter(["running", "running", "settled"])

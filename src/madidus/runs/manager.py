@@ -84,6 +84,9 @@ class RunManager:
             if found is not None and found.revision == revision.number:
                 return found
             if found is not None:
+                # a question that was read before an edit, and comes after it, must not stop the edit's own run
+                if self._shelf.get(revision.project_id).number != revision.number:
+                    return self._look(revision)
                 found.stop.set()
             answer = self._answers[revision.project_id] = self._look(revision)
             while len(self._answers) > 20:
@@ -98,7 +101,8 @@ class RunManager:
         """Compute every storm that is not known yet. Failed storms are tried again."""
         answer = self.answer(revision)
         with self._lock:
-            if answer.running or answer.plan is None:
+            stale = self._answers.get(revision.project_id) is not answer
+            if stale or answer.running or answer.plan is None:
                 return answer
             answer.failures.clear()
             answer.running, answer.started, answer.known = True, time.monotonic(), len(answer.figures)

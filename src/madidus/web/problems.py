@@ -1,10 +1,13 @@
 """Errors as problem details (RFC 9457)."""
 
-from fastapi import FastAPI, Request
+from typing import Annotated
+
+from fastapi import FastAPI, Query, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 
 from ..core.errors import ModelError
+from ..core.model.about import About, about
 from ..store.projects import Conflict, Missing
 
 __all__ = ["install"]
@@ -19,7 +22,12 @@ def _problem(status: int, title: str, **more: object) -> JSONResponse:
 
 
 def install(app: FastAPI) -> None:
-    """Answer the errors of the layers below."""
+    """Answer the errors of the layers below, and what the fields are that they name."""
+
+    @app.get("/api/about")
+    def about_field(field: Annotated[str, Query(max_length=500)]) -> list[About]:
+        """What a field of the document is, what has it, and what is allowed; by its path."""
+        return about(field)
 
     @app.exception_handler(ModelError)
     async def model_error(_: Request, error: ModelError) -> JSONResponse:

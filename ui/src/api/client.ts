@@ -11,9 +11,12 @@ export type Finding = components["schemas"]["FindingOut"];
 /** What went wrong, as the server says it (RFC 9457). */
 export class Problem extends Error {
   readonly status: number;
-  constructor(status: number, title: string, detail?: string) {
+  /** Path of the document's field that is wrong. */
+  readonly field: string | null;
+  constructor(status: number, title: string, detail?: string, field?: string) {
     super(detail ? `${title}; ${detail}` : title);
     this.status = status;
+    this.field = field ?? null;
   }
 }
 
@@ -25,8 +28,8 @@ type Outcome<T> = { data?: T; error?: unknown; response: Response };
 export async function call<T>(promise: Promise<Outcome<T>>): Promise<T> {
   const { data, error, response } = await promise;
   if (!response.ok) {
-    const body = (error ?? {}) as { title?: string; detail?: string };
-    throw new Problem(response.status, body.title ?? `the server answers ${response.status}`, body.detail);
+    const body = (error ?? {}) as { title?: string; detail?: string; field?: string };
+    throw new Problem(response.status, body.title ?? `the server answers ${response.status}`, body.detail, body.field);
   }
   return data as T;
 }

@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/about": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * About Field
+         * @description What a field of the document is, what has it, and what is allowed; by its path.
+         */
+        get: operations["about_field_api_about_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects": {
         parameters: {
             query?: never;
@@ -981,6 +1001,22 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * About
+         * @description field : its name; of, of_says : what has it, what that is; says : meaning and unit; rules : what is allowed.
+         */
+        About: {
+            /** Field */
+            field: string;
+            /** Of */
+            of: string;
+            /** Of Says */
+            of_says: string;
+            /** Says */
+            says: string;
+            /** Rules */
+            rules: string[];
+        };
         /**
          * AnswerOut
          * @description state: settled (all storms in), running, part (stopped or never run), refused (cannot run: see problem).
@@ -2377,6 +2413,37 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    about_field_api_about_get: {
+        parameters: {
+            query: {
+                field: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["About"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     list_projects_api_projects_get: {
         parameters: {
             query?: never;

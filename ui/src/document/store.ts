@@ -28,6 +28,8 @@ type State = {
   /** Levels are read and typed as depths below the ground, everywhere. */
   depths: boolean;
   notice: string | null;
+  /** Path of the field that a notice was about. */
+  about: { notice: string; field: string } | null;
   open: (id: string) => Promise<void>;
   edit: (changes: Change[]) => Promise<void>;
   undo: () => Promise<void>;
@@ -45,7 +47,10 @@ const DEPTHS = "madidus.depths";
 let events: EventSource | null = null;
 
 export const useProject = create<State>((set, get) => {
-  const say = (error: unknown) => set({ notice: error instanceof Error ? error.message : String(error) });
+  const say = (error: unknown) => {
+    const notice = error instanceof Error ? error.message : String(error);
+    set({ notice, about: error instanceof Problem && error.field ? { notice, field: error.field } : null });
+  };
 
   function take(state: ProjectState) {
     const project = state.document as unknown as Project;
@@ -165,6 +170,7 @@ export const useProject = create<State>((set, get) => {
     playing: false,
     depths: localStorage.getItem(DEPTHS) === "yes",
     notice: null,
+    about: null,
     open: async (id) => {
       if (get().id !== id) {
         set({ answer: null, before: null, series: null, project: null, network: null, findings: [] });
@@ -235,6 +241,6 @@ export const useProject = create<State>((set, get) => {
       localStorage.setItem(DEPTHS, depths ? "yes" : "no");
       set({ depths });
     },
-    dismiss: () => set({ notice: null }),
+    dismiss: () => set({ notice: null, about: null }),
   };
 });

@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { Outlet, useLocation, useParams, useSearchParams } from "react-router";
 import { useProject } from "../document/store";
+import { AboutField } from "./AboutField";
 import { Head } from "./Head";
 import { KeyHelp } from "./KeyHelp";
 import { MarginStrip } from "./MarginStrip";
@@ -12,7 +13,7 @@ export function Sheet() {
   const { id = "" } = useParams();
   const [search, setSearch] = useSearchParams();
   const { pathname } = useLocation();
-  const { open, cursor, point, playing, project, notice, dismiss } = useProject();
+  const { open, cursor, point, playing, project, notice, about, dismiss } = useProject();
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the address is read once for each project
   useEffect(() => {
@@ -77,6 +78,7 @@ export function Sheet() {
           data-testid="notice"
         >
           <span className="flex-1">{notice}</span>
+          {about?.notice === notice && <AboutField field={about.field} />}
           <button type="button" className="textlink" onClick={dismiss}>
             dismiss
           </button>
