@@ -12,6 +12,15 @@ def to_stage(page: Page, name: str):
     page.get_by_label("Stages").get_by_role("link", name=re.compile(name)).click()
 
 
+def show_at(page: Page, collection: str, name: str, storm: str, more: str = "") -> dict:
+    """Open the Network stage at an element and a storm; the network."""
+    network = network_of(page)
+    element = next(id_ for id_, e in network[collection].items() if e["name"] == name)
+    page.goto(re.sub(r"/p/([^/]+)/.*", r"/p/\1/network", page.url) + f"?storm={storm}&element={element}{more}")
+    up_to_date(page)
+    return network
+
+
 def test_a_failing_rule_leads_to_its_element_and_the_cause(demo: Page):
     to_stage(demo, "Network")
     demo.get_by_test_id("tile-3").click()  # contained, 100 yr +40 %
@@ -21,10 +30,7 @@ def test_a_failing_rule_leads_to_its_element_and_the_cause(demo: Page):
 
 
 def test_backwater_names_its_bottleneck_and_shows_the_chain(demo: Page):
-    network = network_of(demo)
-    pipe = next(id_ for id_, link in network["links"].items() if link["name"] == "A7–T1")
-    demo.goto(re.sub(r"/p/([^/]+)/.*", r"/p/\1/network", demo.url) + f"?storm=100%2B40-1440-winter&element={pipe}")
-    up_to_date(demo)
+    show_at(demo, "links", "A7–T1", "100%2B40-1440-winter")
     cause = demo.get_by_test_id("cause")
     expect(cause).to_contain_text("backwater from")
     expect(cause).to_contain_text("its water stands at")
@@ -55,10 +61,7 @@ def test_each_node_has_its_own_critical_duration(demo: Page):
 
 
 def test_a_critical_duration_at_the_end_of_the_range_is_told_and_the_range_extended(demo: Page):
-    network = network_of(demo)
-    node = next(id_ for id_, n in network["nodes"].items() if n["name"] == "E1")
-    demo.goto(re.sub(r"/p/([^/]+)/.*", r"/p/\1/network", demo.url) + f"?storm=30-15-winter&element={node}")
-    up_to_date(demo)
+    show_at(demo, "nodes", "E1", "30-15-winter")
     critical = demo.get_by_test_id("critical")
     expect(critical).to_contain_text("15 min by")
     expect(demo.get_by_test_id("at-end")).to_contain_text("There is no rain in the table for 7.5 min")
@@ -75,10 +78,7 @@ def test_a_critical_duration_at_the_end_of_the_range_is_told_and_the_range_exten
 
 
 def test_a_sight_is_kept_and_found_again_and_changes_no_fingerprint(demo: Page):
-    network = network_of(demo)
-    node = next(id_ for id_, n in network["nodes"].items() if n["name"] == "E1")
-    demo.goto(re.sub(r"/p/([^/]+)/.*", r"/p/\1/network", demo.url) + f"?storm=30-15-winter&element={node}&t=300")
-    up_to_date(demo)
+    show_at(demo, "nodes", "E1", "30-15-winter", "&t=300")
     project = re.search(r"/p/([^/]+)/", demo.url)[1]
     mark = lambda: demo.request.get(f"/api/projects/{project}").json()["fingerprint"]  # noqa: E731
     before = mark()
@@ -95,10 +95,7 @@ def test_a_sight_is_kept_and_found_again_and_changes_no_fingerprint(demo: Page):
 
 
 def test_picked_elements_stand_in_one_graph_and_go_out_as_csv(demo: Page):
-    network = network_of(demo)
-    node = next(id_ for id_, n in network["nodes"].items() if n["name"] == "E1")
-    demo.goto(re.sub(r"/p/([^/]+)/.*", r"/p/\1/network", demo.url) + f"?storm=30-15-winter&element={node}")
-    up_to_date(demo)
+    network = show_at(demo, "nodes", "E1", "30-15-winter")
     to_stage(demo, "Network")
     demo.get_by_test_id("plan").press("Control+a")
     graph = demo.get_by_test_id("together")

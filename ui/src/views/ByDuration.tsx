@@ -4,9 +4,9 @@ import { api, call } from "../api/client";
 import type { components } from "../api/schema";
 import { useProject } from "../document/store";
 import { type Quantity, show, unitOf } from "../document/units";
+import { type Statistic, StatisticChoice } from "./StatisticChoice";
 
 type Spread = components["schemas"]["SpreadOut"];
-type Statistic = "mean" | "median" | "highest";
 
 const BOXES = 5; // storms of a duration from which their spread says more than they do
 const [WIDE, TOP, FOOT] = [246, 6, 80];
@@ -194,17 +194,7 @@ function Critical({
     <div className="text-[11px]" data-testid="critical">
       <p>
         critical <b className="figure font-semibold">{found.duration}</b> min by{" "}
-        <select
-          className="border-b border-ink3 bg-transparent"
-          aria-label="statistic"
-          value={by}
-          onChange={(event) => choose(event.target.value as Statistic)}
-          data-testid="statistic"
-        >
-          <option value="mean">highest mean</option>
-          <option value="median">highest median</option>
-          <option value="highest">highest peak</option>
-        </select>{" "}
+        <StatisticChoice by={by} choose={choose} testId="statistic" />{" "}
         <span className="figure">
           {show(found.value, quantity)} {unitOf(quantity)}
         </span>

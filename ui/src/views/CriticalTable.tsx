@@ -6,8 +6,8 @@ import { useProject } from "../document/store";
 import { show, unitOf } from "../document/units";
 import { layout } from "../instrument/StormMatrix";
 import { flowOrder } from "./flowOrder";
+import { type Statistic, StatisticChoice } from "./StatisticChoice";
 
-export type Statistic = "mean" | "median" | "highest";
 export type Asked = { row: string; by: Statistic };
 type Critical = Record<string, components["schemas"]["Critical"]>;
 type Column = "name" | "duration" | "value" | "spare";
@@ -47,17 +47,7 @@ export function AskedFields({ asked, ask }: { asked: Asked; ask: (asked: Asked) 
           <option key={row}>{row}</option>
         ))}
       </select>
-      <select
-        className="border-b border-ink3 bg-transparent"
-        aria-label="statistic"
-        value={asked.by}
-        onChange={(event) => ask({ ...asked, by: event.target.value as Statistic })}
-        data-testid="critical-by"
-      >
-        <option value="mean">highest mean</option>
-        <option value="median">highest median</option>
-        <option value="highest">highest peak</option>
-      </select>
+      <StatisticChoice by={asked.by} choose={(by) => ask({ ...asked, by })} testId="critical-by" />
     </span>
   );
 }

@@ -1,5 +1,6 @@
 import { useProject } from "../document/store";
 import { clock, type Quantity, show, unitOf } from "../document/units";
+import { RainBars } from "./RainBars";
 
 /** One column of the storm's series with the rain above it, and the moment of the clock. */
 export function Hydrograph({
@@ -24,7 +25,6 @@ export function Hydrograph({
   const high = limit !== undefined && limit < top + (top - low) ? Math.max(limit, top) : top;
   const y = (v: number) => 24 + (1 - (v - low) / (high - low || 1)) * (height - 38);
   const x = (t: number) => 2 + (t / Math.max(series.end, 1)) * (width - 4);
-  const rain = Math.max(...series.rain, 1e-9);
   const points = Array.from(values, (v, i) => `${x(series.time[i] ?? 0).toFixed(1)},${y(v).toFixed(1)}`).join(" ");
   return (
     <figure className="mt-2 border-t border-rule pt-1" data-testid="hydrograph">
@@ -40,20 +40,7 @@ export function Hydrograph({
         role="img"
         aria-label={`${label} over time, up to ${show(top, quantity)} ${unitOf(quantity)}`}
       >
-        {Array.from(
-          series.rain,
-          (r, i) =>
-            r > 0 && (
-              <rect
-                key={series.time[i]}
-                x={x(series.time[i] ?? 0)}
-                y={0}
-                width={1.2}
-                height={(r / rain) * 20}
-                fill="var(--color-water3)"
-              />
-            ),
-        )}
+        <RainBars series={series} x={x} />
         {limit !== undefined && limit <= high && (
           <line
             x1={2}

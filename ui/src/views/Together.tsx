@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import type { StormSeries } from "../document/series";
 import { useProject } from "../document/store";
 import { clock, type Quantity, show, unitOf } from "../document/units";
+import { RainBars } from "./RainBars";
 
 const [WIDE, HIGH, LEFT] = [246, 150, 34];
 const MOST = 8; // lines that can be told apart
@@ -90,7 +91,6 @@ function Lines({
   const high = Math.max(...lines.map(({ values }) => Math.max(...values)), low + (kind === "flow" ? 1e-6 : 0.05));
   const x = (t: number) => LEFT + (t / Math.max(series.end, 1)) * (WIDE - LEFT - 2);
   const y = (v: number) => 26 + (1 - (v - low) / (high - low)) * (HIGH - 44);
-  const most = Math.max(...series.rain, 1e-9);
   return (
     <>
       <svg
@@ -102,20 +102,7 @@ function Lines({
         aria-label={`${kind} of ${ids.map(name).join(", ")}, ${storm}`}
       >
         <title>{storm}</title>
-        {Array.from(
-          series.rain,
-          (r, i) =>
-            r > 0 && (
-              <rect
-                key={series.time[i]}
-                x={x(series.time[i] ?? 0)}
-                y={0}
-                width={1.2}
-                height={(r / most) * 20}
-                fill="var(--color-water3)"
-              />
-            ),
-        )}
+        <RainBars series={series} x={x} />
         {lines.map(({ id, values }, k) => (
           <polyline
             key={id}

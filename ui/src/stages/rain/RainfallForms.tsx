@@ -6,6 +6,7 @@ import { useProject } from "../../document/store";
 import type { Rainfall } from "../../document/types";
 import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
+import { SmallTable } from "./SmallTable";
 
 type Formula = Extract<Rainfall, { kind: "formula" }>;
 type Ratio = Extract<Rainfall, { kind: "ratio" }>;
@@ -162,29 +163,18 @@ export function OtherRain({ rainfall, path }: { rainfall: Rainfall | null; path:
 /** By how much the fitted formula is off at each depth of the table, in per cent of it. */
 function Residuals({ fit, table }: { fit: Fit; table: Table }) {
   return (
-    <table className="figure mt-1 text-right text-[11px]" aria-label="Formula against table" data-testid="residuals">
-      <thead>
-        <tr>
-          <th className="pr-3 text-left font-normal text-ink3">off by %: yr \ min</th>
-          {table.durations.map((d) => (
-            <th key={d} className="pl-3 font-normal">
-              {d}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {table.return_periods.map((t, i) => (
-          <tr key={t}>
-            <th className="text-left font-normal">{t}</th>
-            {fit.residuals[i]?.map((off, j) => (
-              <td key={table.durations[j]} className={`pl-3 ${Math.abs(off) > 0.05 ? "text-ochre-ink" : ""}`}>
-                {`${off < 0 ? "−" : "+"}${(Math.abs(off) * 100).toFixed(1)}`}
-              </td>
-            ))}
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <div className="mt-1" data-testid="residuals">
+      <SmallTable
+        label="Formula against table"
+        corner="off by %"
+        durations={table.durations}
+        periods={table.return_periods}
+        cell={(i, j) => {
+          const off = fit.residuals[i]?.[j] ?? 0;
+          const text = `${off < 0 ? "−" : "+"}${(Math.abs(off) * 100).toFixed(1)}`;
+          return Math.abs(off) > 0.05 ? <span className="text-ochre-ink">{text}</span> : text;
+        }}
+      />
+    </div>
   );
 }

@@ -4,6 +4,7 @@ import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
 import type { Rainfall } from "../../document/types";
 import { show, unitOf } from "../../document/units";
+import { SmallTable } from "./SmallTable";
 
 type Read = components["schemas"]["ReadTable"];
 type Choices = components["schemas"]["Choices"];
@@ -164,30 +165,13 @@ export function TakeTable({ present, path }: { present: Rainfall | null; path: s
 function Preview({ table }: { table: Read["table"] }) {
   return (
     <div className="max-h-24 max-w-[60%] overflow-auto">
-      <table className="figure text-right text-[11px] text-ink2" aria-label="The table as it was read">
-        <thead>
-          <tr>
-            <th className="pr-3 text-left font-normal">{unitOf("rain")}: yr \ min</th>
-            {table.durations.map((d) => (
-              <th key={d} className="pl-3 font-normal">
-                {d}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {table.return_periods.map((t, i) => (
-            <tr key={t}>
-              <th className="text-left font-normal">{t}</th>
-              {table.depths[i]?.map((mm, j) => (
-                <td key={table.durations[j]} className="pl-3">
-                  {show(mm, "rain")}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <SmallTable
+        label="The table as it was read"
+        corner={unitOf("rain")}
+        durations={table.durations}
+        periods={table.return_periods}
+        cell={(i, j) => show(table.depths[i]?.[j], "rain")}
+      />
     </div>
   );
 }
