@@ -18,6 +18,7 @@ from madidus.runs.manager import RunManager
 from madidus.store.database import connect
 from madidus.store.projects import Shelf
 from madidus.store.results import Results
+from madidus.store.series import SeriesCache
 from madidus.web.app import make_app
 
 # the same examples every time, so that a red run is a change's; look for new ones with --hypothesis-profile=default
@@ -58,11 +59,16 @@ def shelf(engine):
 
 
 @pytest.fixture(scope="session")
-def address(engine, shelf, demo_document):
+def cache(tmp_path_factory):
+    return SeriesCache(tmp_path_factory.mktemp("series"))
+
+
+@pytest.fixture(scope="session")
+def address(engine, shelf, cache, demo_document):
     """A running server with the demo on its shelf."""
     shelf.create(parse_project(demo_document))
     port = free_port()
-    app = make_app(shelf, RunManager(shelf, Results(engine)), ROOT / "ui" / "dist")
+    app = make_app(shelf, RunManager(shelf, Results(engine), cache), ROOT / "ui" / "dist")
     server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="warning"))
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()

@@ -17,6 +17,7 @@ from .runs.manager import RunManager
 from .store.database import connect
 from .store.projects import Shelf
 from .store.results import Results
+from .store.series import SeriesCache
 from .web.app import make_app
 
 __all__ = ["main"]
@@ -25,13 +26,15 @@ ROOT = Path(__file__).resolve().parents[2]
 
 
 class Settings(BaseSettings):
-    """From the environment: MADIDUS_PORT, MADIDUS_DATA, MADIDUS_THREADS; options of the command line overrule."""
+    """From the environment: MADIDUS_PORT, MADIDUS_DATA, MADIDUS_THREADS, MADIDUS_SERIES_BYTES (room for series
+    of storms); options of the command line overrule."""
 
     model_config = SettingsConfigDict(env_prefix="MADIDUS_")
 
     port: int = Field(8420, ge=1, le=65_535)
     data: Path = ROOT / ".data"
     threads: int = Field(2, ge=1, le=256)
+    series_bytes: int = Field(4 << 30, ge=1 << 20)
 
 
 def _arguments(settings: Settings) -> argparse.Namespace:
@@ -61,7 +64,9 @@ def main() -> int:
             shelf = Shelf(engine)
             if not arguments.no_demo:
                 _load_demo(shelf)
-            app = make_app(shelf, RunManager(shelf, Results(engine), settings.threads), interface)
+            cache = SeriesCache(arguments.data.resolve() / "series", settings.series_bytes)
+            runs = RunManager(shelf, Results(engine), cache, settings.threads)
+            app = make_app(shelf, runs, interface)
             server = uvicorn.Server(
                 uvicorn.Config(
                     app, host="127.0.0.1", port=arguments.port, log_level="warning", timeout_graceful_shutdown=3

@@ -12,11 +12,11 @@ from madidus.web.app import make_app
 
 
 @pytest.fixture(scope="module")
-def made_up_calls(engine, shelf, demo_document):
+def made_up_calls(engine, shelf, cache, demo_document):
     """The application on the tests' database; what the calls leave on the shelf is taken off again."""
     shelf.create(parse_project(demo_document | {"name": "For made-up calls"}))
     before = {row.id for row in shelf.list()}
-    app = make_app(shelf, RunManager(shelf, Results(engine)), None)
+    app = make_app(shelf, RunManager(shelf, Results(engine), cache), None)
     yield schemathesis.openapi.from_asgi("/openapi.json", app)
     for row in shelf.list():
         if row.id not in before or row.name == "For made-up calls":

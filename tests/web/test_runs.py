@@ -33,10 +33,10 @@ def wait_until_idle(answer):
         time.sleep(0.02)
 
 
-def test_cancel_keeps_what_is_done_and_a_new_manager_goes_on(shelf, engine, revision, monkeypatch):
+def test_cancel_keeps_what_is_done_and_a_new_manager_goes_on(shelf, engine, revision, cache, monkeypatch):
     monkeypatch.setattr(manager_module, "_LIVE_SECONDS", 0.0)
     results = Results(engine)
-    runs = RunManager(shelf, results)
+    runs = RunManager(shelf, results, cache)
     answer = runs.answer(revision)
     assert not answer.running  # too long for a live answer: somebody has to ask
     runs.run(revision)
@@ -53,7 +53,7 @@ def test_cancel_keeps_what_is_done_and_a_new_manager_goes_on(shelf, engine, revi
     # what a kill leaves behind: a run still marked as running
     assert answer.plan is not None
     results.open_run(revision.project_id, revision.number, answer.plan.digests)
-    after = RunManager(shelf, results)
+    after = RunManager(shelf, results, cache)
     known = after.answer(revision)
     assert done <= set(known.figures)
     after.resume()
@@ -66,8 +66,8 @@ def test_cancel_keeps_what_is_done_and_a_new_manager_goes_on(shelf, engine, revi
     after.close()
 
 
-def test_the_newest_edit_wins(shelf, engine, revision):
-    runs = RunManager(shelf, Results(engine))
+def test_the_newest_edit_wins(shelf, engine, revision, cache):
+    runs = RunManager(shelf, Results(engine), cache)
     first = runs.answer(revision)
     document = copy.deepcopy(revision.document)
     document["name"] = "Newer"
@@ -81,9 +81,9 @@ def test_the_newest_edit_wins(shelf, engine, revision):
     runs.close()
 
 
-def test_a_question_from_before_an_edit_does_not_stop_the_run_of_the_edit(shelf, engine, revision):
+def test_a_question_from_before_an_edit_does_not_stop_the_run_of_the_edit(shelf, engine, revision, cache):
     """Read at the old revision, it may arrive when the new one is under way."""
-    runs = RunManager(shelf, Results(engine))
+    runs = RunManager(shelf, Results(engine), cache)
     document = copy.deepcopy(revision.document)
     next(iter(document["options"].values()))["network"]["links"].popitem()
     newer = shelf.save(revision.project_id, parse_project(document), revision.number)
@@ -121,9 +121,9 @@ def test_the_last_event_is_never_a_running_one():
     assert seen == [-1, 0, 1]
 
 
-def test_who_asks_second_finds_the_run_under_way(shelf, engine, revision):
+def test_who_asks_second_finds_the_run_under_way(shelf, engine, revision, cache):
     """Several requests follow an edit at once: none of them may see a plan that nobody works on."""
-    runs = RunManager(shelf, Results(engine))
+    runs = RunManager(shelf, Results(engine), cache)
     with ThreadPoolExecutor(8) as pool:
         answers = list(pool.map(lambda _: (a := runs.answer(revision), a.running or a.complete), range(8)))
     assert all(busy for _, busy in answers)

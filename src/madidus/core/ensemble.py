@@ -21,8 +21,11 @@ from .permit import criteria_of
 from .rainfall.storms import Storm, ensemble
 from .runoff.catchments import inflows, kinds_of
 from .runoff.gather import base_flows
+from .series import FRAMES, Layout, StormSeries, first_interval
 
-__all__ = ["Failure", "Plan", "make_plan", "run_plan"]
+__all__ = ["Failure", "Plan", "Record", "make_plan", "run_plan", "run_storm"]
+
+Record = Callable[[str, StormSeries], None]
 
 
 @dataclass(frozen=True)
@@ -45,11 +48,15 @@ class Plan:
     inflow: dict[str, Inflow]
     digests: dict[str, str]
     reduction: Reduction
+    layout: Layout
     control: RunControl
     start: Start | None  # the state that base flows make, None where nothing flows before a storm
 
     def simulate(self, key: str, **recording: Any) -> StormRun:
-        """One storm by the project's rules. recording : `until`, `frames`, `interval` and `finer` of `simulate`."""
+        """One storm by the project's rules.
+
+        recording : `until`, `frames`, `interval`, `thinned` and `finer` of `simulate`.
+        """
         control = self.control
         return simulate(
             self.flat, self.inflow[key], start=self.start,
@@ -84,8 +91,9 @@ def make_plan(project: Project) -> Plan:
     start = settle(flat, Inflow.steady(base)).end if base else None
     digests = {key: _digest(flat, value, project.run, base) for key, value in inflow.items()}
     return Plan(
-        network, flat, storms, criteria_of(project), inflow, digests, Reduction(network, flat), project.run, start
-    )
+        network, flat, storms, criteria_of(project), inflow, digests, Reduction(network, flat), Layout(network, flat),
+        project.run, start,
+    )  # fmt: skip
 
 
 def _digest(flat: Flattened, inflow: Inflow, control: RunControl, base: dict[str, float]) -> str:
@@ -99,30 +107,41 @@ def _digest(flat: Flattened, inflow: Inflow, control: RunControl, base: dict[str
     return h.hexdigest()
 
 
-def run_storm(plan: Plan, key: str) -> Figures | Failure:
+def run_storm(plan: Plan, key: str, record: Record | None = None) -> Figures | Failure:
     """One storm, reduced; a storm that does not settle becomes a failure and leaves the others alone."""
     try:
-        return plan.reduction.figures(key, plan.simulate(key))
+        if record is None:
+            return plan.reduction.figures(key, plan.simulate(key))
+        interval = first_interval(next(storm.duration for storm in plan.storms if storm.key == key))
+        run = plan.simulate(key, frames=FRAMES, interval=interval, thinned=True)
+        record(key, plan.layout.take(run))
+        return plan.reduction.figures(key, run)
     except NotSettled as error:
         return Failure(key, error.element, f"{error.problem}; {error.remedy}")
 
 
-def _run_batch(plan: Plan, keys: list[str], stop: Callable[[], bool]) -> list[Figures | Failure]:
+def _run_batch(plan: Plan, keys: list[str], stop: Callable[[], bool], record: Record | None) -> list[Figures | Failure]:
     results = []
     for key in keys:
         if stop():
             break
-        results.append(run_storm(plan, key))
+        results.append(run_storm(plan, key, record))
     return results
 
 
 def run_plan(
-    plan: Plan, keys: Iterable[str], executor: Executor, stop: Callable[[], bool] = lambda: False, batch: int = 2
-) -> Iterator[Figures | Failure]:
-    """Run storms in batches, longest first, and yield each as it ends. `stop` ends the run after storms under way."""
+    plan: Plan, keys: Iterable[str], executor: Executor, stop: Callable[[], bool] = lambda: False,
+    record: Record | None = None, batch: int = 2,
+) -> Iterator[Figures | Failure]:  # fmt: skip
+    """Run storms in batches, longest first, and yield each as it ends. `stop` ends the run after storms under way.
+
+    record : takes the series of each storm, in the thread that ran it.
+    """
     by_key = {storm.key: storm for storm in plan.storms}
     ordered = sorted(keys, key=lambda key: -by_key[key].duration)
     batches = [ordered[i : i + batch] for i in range(0, len(ordered), batch)]
-    futures: list[Future[list[Figures | Failure]]] = [executor.submit(_run_batch, plan, b, stop) for b in batches]
+    futures: list[Future[list[Figures | Failure]]] = [
+        executor.submit(_run_batch, plan, b, stop, record) for b in batches
+    ]
     for future in as_completed(futures):
         yield from future.result()

@@ -3,25 +3,30 @@
 import threading
 import time
 from collections import OrderedDict
+from collections.abc import Sequence
 from concurrent.futures import Executor, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from typing import Any
 from uuid import UUID
 
+import numpy as np
 import structlog
 
-from ..core.ensemble import Failure, Plan, make_plan, run_plan
+from ..core.ensemble import Failure, Plan, Record, make_plan, run_plan
 from ..core.errors import ModelError
 from ..core.figures import Figures
 from ..core.model.project import Project
+from ..core.series import StormSeries
 from ..store.projects import Missing, Revision, Shelf
 from ..store.results import Results
+from ..store.series import SeriesCache
 
 __all__ = ["Answer", "RunManager"]
 
 _log = structlog.get_logger()
 _NOTE_SECONDS = 0.5  # between looks at a run under way
 _TELLING = 8  # storms of a run from which its pace is taken
+_AGREEMENT = 1e-6  # m, between kept peaks and those of the same storm computed again
 _LIVE_SECONDS = 6.0  # an ensemble estimated shorter than this answers every edit by itself
 
 
@@ -59,8 +64,10 @@ class Answer:
 class RunManager:
     """Plans, runs and remembers. Threads with kernels that release the interpreter lock do the work."""
 
-    def __init__(self, shelf: Shelf, results: Results, threads: int = 2, executor: Executor | None = None):
-        self._shelf, self._results = shelf, results
+    def __init__(
+        self, shelf: Shelf, results: Results, cache: SeriesCache, threads: int = 2, executor: Executor | None = None
+    ):
+        self._shelf, self._results, self._cache = shelf, results, cache
         self._executor = executor or ThreadPoolExecutor(threads, thread_name_prefix="storm")
         self._usual = self._pace = 1.8e-4 / threads  # s per cell and storm, by the bench; and as the last run took
         self._answers: OrderedDict[UUID, Answer] = OrderedDict()
@@ -124,6 +131,38 @@ class RunManager:
             self._changed.wait_for(lambda: answer.version != version, timeout)
             return answer.version
 
+    def series(self, answer: Answer, keys: Sequence[str], columns: Sequence[int] | None = None) -> list[StormSeries]:
+        """Series of storms that are in, all columns or some. What the cache has let go is computed again.
+
+        Raises
+        ------
+        ModelError
+            When a storm, computed again, does not have the peaks that were kept: the verdict would rest on other
+            numbers.
+        """
+        plan = answer.plan
+        assert plan is not None
+        found = {key: self._cache.read(plan.digests[key], columns) for key in keys}
+        gone = [key for key, series in found.items() if series is None]
+        again: dict[str, StormSeries] = {}
+        for result in run_plan(plan, gone, self._executor, record=again.__setitem__):
+            if isinstance(result, Failure):
+                raise ModelError(f"storm {result.key}", "series", result.problem, "run it again")
+            kept = answer.figures.get(result.key)
+            off = 0.0 if kept is None else float(np.nanmax(np.abs(result.level - kept.level), initial=0.0))
+            if off > _AGREEMENT:
+                raise ModelError(
+                    f"storm {result.key}", "peaks", f"differ by {off * 1000:.1f} mm from those kept of an earlier run",
+                    "edit any value to compute the ensemble anew, and report this",
+                )  # fmt: skip
+        for key, whole in again.items():
+            self._cache.keep(plan.digests[key], whole)
+            found[key] = whole if columns is None else StormSeries(whole.interval, whole.values[list(columns)])
+        return [series for key in keys if (series := found[key]) is not None]
+
+    def _recorder(self, plan: Plan) -> Record:
+        return lambda key, series: self._cache.keep(plan.digests[key], series)
+
     def close(self) -> None:
         with self._lock:
             for answer in self._answers.values():
@@ -155,7 +194,7 @@ class RunManager:
             run_id = self._results.open_run(revision.project_id, revision.number, plan.digests)
             missing = [storm.key for storm in plan.storms if storm.key not in answer.figures]
             last = time.monotonic()
-            for result in run_plan(plan, missing, self._executor, answer.stop.is_set):
+            for result in run_plan(plan, missing, self._executor, answer.stop.is_set, self._recorder(plan)):
                 with self._lock:
                     if isinstance(result, Failure):
                         answer.failures[result.key] = result

@@ -21,14 +21,11 @@ from ..core.model.project import Project, completed, parse_project
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..runs.manager import Answer, RunManager
 from ..store.projects import Conflict, Revision, Shelf
-from . import cause, drawing, files, layers, permits, problems, rain, runoff, standin, statistics
+from . import cause, drawing, files, layers, permits, problems, rain, runoff, series, standin, statistics
 from .answers import AnswerOut, answer_out
-from .series import storm_series
 from .storm_report import StormReport, storm_report
 
 __all__ = ["answer_events", "make_app"]
-
-_ARROW = "application/vnd.apache.arrow.stream"
 
 
 class ProjectOut(BaseModel):
@@ -238,15 +235,6 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         """What each check looks at, why it matters and what to do, by its key."""
         return EXPLAINED
 
-    @app.get("/api/projects/{project_id}/storms/{storm}", response_class=Response)
-    def storm(project_id: UUID, storm: str) -> Response:
-        """Series of a storm as an Arrow stream."""
-        _, _, answer = current(project_id)
-        plan = plan_of(answer)
-        if storm not in plan.digests:
-            raise ModelError("storm", storm, "is not in the ensemble", "pick one from the storm matrix")
-        return Response(storm_series(plan, storm, answer.figures.get(storm)), media_type=_ARROW)
-
     @app.get("/api/projects/{project_id}/storms/{storm}/report")
     def report_of_storm(project_id: UUID, storm: str) -> StormReport:
         """Balance by term, oscillation, steps and events of a storm."""
@@ -285,6 +273,7 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
     runoff.install(app, current)
     statistics.install(app, current, plan_of)
     cause.install(app, current, plan_of)
+    series.install(app, current, plan_of, runs)
     standin.install(app)
 
     @app.middleware("http")

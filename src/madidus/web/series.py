@@ -1,84 +1,105 @@
-"""Series of one storm, recomputed on demand and sent as Arrow IPC."""
+"""Series of storms as Arrow streams: everything of one storm for the replay, or some figures of some elements."""
 
-from functools import lru_cache
+from collections.abc import Callable
+from typing import Annotated
+from uuid import UUID
 
 import numpy as np
 import pyarrow as pa
+from fastapi import FastAPI, Query, Response
 
 from ..core.ensemble import Plan
 from ..core.errors import ModelError
-from ..core.figures import Figures
+from ..core.model.project import Project
+from ..core.rainfall.storms import Storm
+from ..core.series import Quantity, StormSeries
+from ..runs.manager import Answer, RunManager
+from ..store.projects import Revision
 
-__all__ = ["storm_series"]
+__all__ = ["install"]
 
-FRAMES = 361
-_AGREEMENT = 1e-6  # m, between kept peaks and those of the same storm computed again
-
-
-class _Key:
-    """A plan and a storm, equal when the solver would see the same."""
-
-    def __init__(self, plan: Plan, storm: str):
-        self.plan, self.storm = plan, storm
-        # ids matter too: they name the columns
-        self._identity = (plan.digests[storm], tuple(plan.nodes), tuple(plan.links))
-
-    def __hash__(self) -> int:
-        return hash(self._identity)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Key) and self._identity == other._identity
+_ARROW = "application/vnd.apache.arrow.stream"
+_MOST = 5000  # traces of a graph
 
 
-@lru_cache(maxsize=48)
-def _compute(key: _Key) -> tuple[bytes, Figures]:
-    plan, storm = key.plan, next(s for s in key.plan.storms if s.key == key.storm)
-    flat = plan.flat
-    first = plan.simulate(storm.key)
-    interval = first.end_time / (FRAMES - 1)
-    run = plan.simulate(storm.key, until=first.end_time, frames=FRAMES, interval=interval)
-    figures = plan.reduction.figures(storm.key, first)
-    series = run.series
-    count = int(series.filled[0])
-    time = series.time[:count]
-    columns: dict[str, np.ndarray] = {"time": time}
-    mean = np.zeros(count)
-    inside = (time[:, None] >= storm.times[None, :-1]) & (time[:, None] < storm.times[None, 1:])
-    rows, steps = np.nonzero(inside)
-    mean[rows] = storm.intensity[steps]
-    columns["rain"] = mean
-    for id_ in plan.nodes:
-        columns[f"level:{id_}"] = series.level[:count, flat.node_row[id_]]
-    for id_ in plan.links:
-        if id_ in flat.pipe_faces:
-            columns[f"flow:{id_}"] = series.flow[:count, flat.pipe_faces[id_][1]]
-            cells = flat.pipe_rows[id_]
-            columns[f"head:{id_}"] = series.level[:count, cells[0]]
-            columns[f"foot:{id_}"] = series.level[:count, cells[-1]]
-        else:
-            columns[f"flow:{id_}"] = series.flow[:count, flat.control_face[id_]]
-    table = pa.table({name: pa.array(values.astype(np.float32)) for name, values in columns.items()})
-    table = table.replace_schema_metadata({"end": str(first.end_time), "peak": str(float(np.nanmax(figures.level)))})
+def install(
+    app: FastAPI,
+    current: Callable[[UUID], tuple[Project, Revision, Answer]],
+    plan_of: Callable[[Answer], Plan],
+    runs: RunManager,
+) -> None:
+    """Add the routes. current : project, revision and answer by id; plan_of : the plan of an answer, or its problem."""
+
+    @app.get("/api/projects/{project_id}/storms/{storm}", response_class=Response)
+    def storm(project_id: UUID, storm: str) -> Response:
+        """Every series of a storm, for `Layout.columns` and rain (mm/h): a row each, with its values at equal moments.
+
+        Metadata: `interval` in s.
+        """
+        _, _, answer = current(project_id)
+        plan = plan_of(answer)
+        own = _storm_of(plan, storm)
+        series = runs.series(answer, [storm])[0]
+        rows = np.vstack([_rain(own, series)[None], series.values]).astype(np.float32)
+        table = pa.table({
+            "name": ["rain", *plan.layout.columns],
+            "values": pa.FixedSizeListArray.from_arrays(pa.array(rows.ravel()), rows.shape[1]),
+        })  # fmt: skip
+        return _stream(table.replace_schema_metadata({"interval": str(series.interval)}))
+
+    @app.get("/api/projects/{project_id}/traces", response_class=Response)
+    def traces(
+        project_id: UUID,
+        element: Annotated[list[UUID], Query(max_length=100)],
+        quantity: Annotated[list[Quantity], Query(max_length=6)],
+        storm: Annotated[list[str], Query(max_length=2000)],
+    ) -> Response:
+        """Quantities of elements in storms: a row for each that there is, with its values `interval` s apart."""
+        _, _, answer = current(project_id)
+        plan = plan_of(answer)
+        for key in storm:
+            _storm_of(plan, key)
+        found: list[tuple[str, str, Quantity, StormSeries]] = []
+        asked = [(id_, q) for id_ in map(str, element) for q in quantity if _has(plan, id_, q)]
+        if len(asked) * len(storm) > _MOST:
+            raise ModelError("graph", "storms", f"more than {_MOST} lines", "ask for fewer elements or storms")
+        for id_, each in asked:
+            series = runs.series(answer, storm, plan.layout.needed(id_, each))
+            for key, one in zip(storm, series, strict=True):
+                values = plan.layout.derive(id_, each, one.values)
+                found.append((key, id_, each, StormSeries(one.interval, values[None])))
+        return _stream(pa.table({
+            "storm": pa.array([key for key, _, _, _ in found], pa.string()),
+            "element": pa.array([id_ for _, id_, _, _ in found], pa.string()),
+            "quantity": pa.array([each for _, _, each, _ in found], pa.string()),
+            "interval": pa.array([one.interval for *_, one in found], pa.float64()),
+            "values": pa.array([one.values[0].astype(np.float32) for *_, one in found], pa.list_(pa.float32())),
+        }))  # fmt: skip
+
+
+def _storm_of(plan: Plan, key: str) -> Storm:
+    found = next((storm for storm in plan.storms if storm.key == key), None)
+    if found is None:
+        raise ModelError("storm", key, "is not in the ensemble", "pick one from the storm matrix")
+    return found
+
+
+def _has(plan: Plan, id_: str, quantity: Quantity) -> bool:
+    try:
+        return bool(plan.layout.needed(id_, quantity))
+    except ModelError:
+        return False
+
+
+def _rain(storm: Storm, series: StormSeries) -> np.ndarray:
+    """Mean intensity from each frame to the next, mm/h."""
+    fallen = np.concatenate([[0.0], np.cumsum(storm.intensity * np.diff(storm.times))])
+    edges = np.append(series.time, series.time[-1] + series.interval)
+    return np.asarray(np.diff(np.interp(edges, storm.times, fallen)) / series.interval)
+
+
+def _stream(table: pa.Table) -> Response:
     sink = pa.BufferOutputStream()
     with pa.ipc.new_stream(sink, table.schema) as writer:
         writer.write_table(table)
-    return bytes(sink.getvalue()), figures
-
-
-def storm_series(plan: Plan, storm: str, kept: Figures | None) -> bytes:
-    """Levels at nodes, levels at both ends of pipes and flows of links, 361 equal moments, as an Arrow stream.
-
-    Raises
-    ------
-    ModelError
-        When the storm, computed again, does not have the peaks that were kept: the verdict would rest on other numbers.
-    """
-    stream, figures = _compute(_Key(plan, storm))
-    if kept is not None:
-        off = float(np.nanmax(np.abs(figures.level - kept.level), initial=0.0))
-        if off > _AGREEMENT:
-            raise ModelError(
-                f"storm {storm}", "peaks", f"differ by {off * 1000:.1f} mm from those kept of an earlier run",
-                "edit any value to compute the ensemble anew, and report this",
-            )  # fmt: skip
-    return stream
+    return Response(sink.getvalue().to_pybytes(), media_type=_ARROW)

@@ -224,26 +224,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/storms/{storm}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Storm
-         * @description Series of a storm as an Arrow stream.
-         */
-        get: operations["storm_api_projects__project_id__storms__storm__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project_id}/storms/{storm}/report": {
         parameters: {
             query?: never;
@@ -989,6 +969,48 @@ export interface paths {
          * @description Whether an element's own capacity or the water below it surcharges it in a storm, and the way there.
          */
         get: operations["cause_of_api_projects__project_id__elements__element__cause_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/storms/{storm}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Storm
+         * @description Every series of a storm, for `Layout.columns` and rain (mm/h): a row each, with its values at equal moments.
+         *
+         *     Metadata: `interval` in s.
+         */
+        get: operations["storm_api_projects__project_id__storms__storm__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/traces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Traces
+         * @description Quantities of elements in storms: a row for each that there is, with its values `interval` s apart.
+         */
+        get: operations["traces_api_projects__project_id__traces_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2901,36 +2923,6 @@ export interface operations {
             };
         };
     };
-    storm_api_projects__project_id__storms__storm__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: string;
-                storm: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     report_of_storm_api_projects__project_id__storms__storm__report_get: {
         parameters: {
             query?: never;
@@ -4137,6 +4129,69 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Cause"] | null;
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    storm_api_projects__project_id__storms__storm__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                storm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    traces_api_projects__project_id__traces_get: {
+        parameters: {
+            query: {
+                element: string[];
+                quantity: ("level" | "depth" | "volume" | "fill" | "flow" | "speed")[];
+                storm: string[];
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -9,10 +9,15 @@ export class StormSeries {
 
   constructor(buffer: ArrayBuffer) {
     const table = tableFromIPC(new Uint8Array(buffer));
-    for (const field of table.schema.fields) {
-      this.columns.set(field.name, table.getChild(field.name)?.toArray() as Float32Array);
+    const interval = Number(table.schema.metadata.get("interval"));
+    // rows of equal length lie one after the other in a single array
+    const all = table.getChild("values")?.data[0]?.children[0]?.values as Float32Array;
+    const frames = all.length / Math.max(table.numRows, 1);
+    const names = table.getChild("name");
+    for (let k = 0; k < table.numRows; k++) {
+      this.columns.set(names?.get(k) as string, all.subarray(k * frames, (k + 1) * frames));
     }
-    this.time = this.columns.get("time") ?? new Float32Array();
+    this.time = Float32Array.from({ length: frames }, (_, k) => k * interval);
     this.rain = this.columns.get("rain") ?? new Float32Array();
     this.end = this.time[this.time.length - 1] ?? 0;
   }

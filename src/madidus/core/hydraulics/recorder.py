@@ -68,7 +68,11 @@ _MIDDLE, _BEFORE, _SEEN, _SLICE = range(4)
 
 
 class Series(NamedTuple):
-    """Levels and flows at equal intervals: `time[i]`, `level[i, row]`, `flow[i, face]`; `filled[0]` of them."""
+    """Levels and flows at equal intervals: `time[i]`, `level[i, row]`, `flow[i, face]`; `filled[0]` of them.
+
+    filled[1] : 1 where a full series lets go of each second frame and goes on at twice the interval, so that a storm
+    whose end is not known beforehand is kept whole in one run.
+    """
 
     time: np.ndarray
     level: np.ndarray
@@ -91,11 +95,25 @@ def make_peaks(level: np.ndarray, faces: int, outlets: int) -> Peaks:
     )  # fmt: skip
 
 
-def make_series(rows: int, faces: int, frames: int, interval: float) -> Series:
-    """Room for `frames` frames, `interval` s apart; none for a run that keeps peaks only."""
+def make_series(rows: int, faces: int, frames: int, interval: float, thinned: bool) -> Series:
+    """Room for `frames` frames, `interval` s apart at first; none for a run that keeps peaks only."""
     return Series(
-        np.arange(frames) * interval, np.zeros((frames, rows)), np.zeros((frames, faces)), np.zeros(1, np.int64)
-    )
+        np.arange(frames) * interval, np.zeros((frames, rows)), np.zeros((frames, faces)),
+        np.array([0, int(thinned)], np.int64),
+    )  # fmt: skip
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _thin(series):  # type: ignore[no-untyped-def]
+    """Let go of each second frame; the interval doubles. Returns how many are left."""
+    left = (series.time.size + 1) // 2
+    for k in range(1, left):
+        series.level[k] = series.level[2 * k]
+        series.flow[k] = series.flow[2 * k]
+    interval = 2.0 * (series.time[1] - series.time[0])
+    for k in range(series.time.size):
+        series.time[k] = k * interval
+    return left
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -220,7 +238,11 @@ def _between(part, dt, first, last, rate_first, rate_last):  # type: ignore[no-u
 def note_series(series, floor, cells, cell, face, t, dt, kink):  # type: ignore[no-untyped-def]
     """Fill the frames between t and t + dt, before the step's results become the state. kink : inflow jumped at t."""
     k, level, level_2 = series.filled[0], cell[LEVEL], cell[LEVEL_2]
-    while k < series.time.size and series.time[k] <= t + dt:
+    while True:
+        if k == series.time.size and series.filled[1] > 0 and k > 1:
+            k = _thin(series)
+        if k == series.time.size or series.time[k] > t + dt:
+            break
         part = (series.time[k] - t) / dt
         for i in range(level.size):
             if i < cells:

@@ -120,6 +120,7 @@ def simulate(
     until: float | None = None,
     frames: int = 0,
     interval: float = 60.0,
+    thinned: bool = False,
     finer: float = 1.0,
     longest_step: float = _LONGEST_STEP,
     receded: float = 0.75,
@@ -136,7 +137,8 @@ def simulate(
         network at rest. rest : the state from which rises and gains count; when None, that of the beginning.
     until : s to run to; when None, the storm ends by itself: inflow has ceased, every outlet has stayed back to
         `receded` of its rise for `lag` s and every store is back to `drained` of its gain, or still.
-    frames, interval : how many frames of series to keep, and the seconds between them.
+    frames, interval : how many frames of series to keep, and the seconds between them. thinned : a full series lets
+        go of each second frame and goes on at twice the interval.
     finer : divides the tolerated error of a step by its square, so that 4 gives about a quarter of the step.
     latest : s, when a storm ends at last. settled : m/s; ends the run once no level has moved faster for ten minutes.
 
@@ -151,7 +153,7 @@ def simulate(
     work = _begin(flat, start)
     ledger = work.cell[LEDGER]
     peaks = make_peaks(work.cell[LEVEL, : grid.cells], faces, work.outlet.size)
-    series = make_series(work.cell.shape[1], faces, frames, interval)
+    series = make_series(work.cell.shape[1], faces, frames, interval, thinned)
     log = make_log(grid)
     before = float(ledger[: grid.cells].sum())
     totals = np.zeros(8)

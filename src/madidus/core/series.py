@@ -1,0 +1,142 @@
+"""What is kept of a storm over time, and what is derived from it: depths, speeds, fill, volumes."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from .errors import ModelError
+from .hydraulics.conduits import beds
+from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
+from .hydraulics.simulate import StormRun
+from .model.links import Conduit
+from .model.network import Network
+from .model.nodes import Node, Outfall
+
+__all__ = ["FRAMES", "QUANTITIES", "Layout", "Quantity", "StormSeries", "first_interval"]
+
+FRAMES = 361  # at most; a longer storm keeps each second one and goes on at twice the interval
+
+Quantity = Literal["level", "depth", "volume", "fill", "flow", "speed"]
+QUANTITIES: tuple[Quantity, ...] = ("level", "depth", "volume", "fill", "flow", "speed")
+
+
+def first_interval(duration: float) -> float:
+    """Seconds between the first frames of a storm of a duration (min): its rain fits in."""
+    return max(duration * 60.0, 1800.0) / (FRAMES - 1)
+
+
+@dataclass(frozen=True)
+class StormSeries:
+    """interval : s between frames, the first at 0. values : float32[column, frame], columns as in `Layout.columns`."""
+
+    interval: float
+    values: np.ndarray
+
+    @property
+    def time(self) -> np.ndarray:
+        """s, of each frame."""
+        return np.arange(self.values.shape[1]) * self.interval
+
+
+class Layout:
+    """Which series of a network are kept, in which order, and what follows from them.
+
+    columns : `level:` of each node, m; `flow:` of each link at its downstream end, m3/s; `head:` and `foot:`, the level
+    in the first and the last cell of each conduit, m; each followed by the id.
+    """
+
+    def __init__(self, network: Network, flat: Flattened):
+        self._network, self._flat = network, flat
+        nodes, links = sorted(network.nodes), sorted(network.links)
+        conduits = [id_ for id_ in links if id_ in flat.pipe_faces]
+        self.columns = [
+            *(f"level:{id_}" for id_ in nodes), *(f"flow:{id_}" for id_ in links),
+            *(f"head:{id_}" for id_ in conduits), *(f"foot:{id_}" for id_ in conduits),
+        ]  # fmt: skip
+        self._place = {name: k for k, name in enumerate(self.columns)}
+        self._rows = np.array(
+            [flat.node_row[id_] for id_ in nodes] + [flat.pipe_rows[id_][0] for id_ in conduits]
+            + [flat.pipe_rows[id_][-1] for id_ in conduits], dtype=int,
+        )  # fmt: skip
+        self._faces = np.array([flat.pipe_faces[i][1] if i in flat.pipe_faces else flat.control_face[i] for i in links])
+        self._nodes = len(nodes)
+
+    def take(self, run: StormRun) -> StormSeries:
+        """The series of a run that was recorded."""
+        count = int(run.series.filled[0])
+        level = run.series.level[:count, self._rows].T
+        flow = run.series.flow[:count, self._faces.astype(int)].T
+        values = np.concatenate([level[: self._nodes], flow, level[self._nodes :]])
+        return StormSeries(float(run.series.time[1]), values.astype(np.float32))
+
+    def needed(self, element: str, quantity: Quantity) -> list[int]:
+        """Places of the columns from which a quantity of an element follows, for `derive`.
+
+        Raises
+        ------
+        ModelError
+            Where the element has no such quantity.
+        """
+        network = self._network
+        node, link = network.nodes.get(element), network.links.get(element)
+        names: list[str] = []
+        if isinstance(node, Outfall):
+            if quantity == "flow":
+                names = [f"flow:{id_}" for id_, other in network.links.items() if other.downstream == element]
+        elif node is not None and quantity in ("level", "depth", "volume", "fill"):
+            names = [f"level:{element}"]
+        elif isinstance(link, Conduit) and quantity in ("level", "depth"):
+            names = [f"foot:{element}"]
+        elif isinstance(link, Conduit) and quantity in ("fill", "speed"):
+            names = [f"head:{element}", f"foot:{element}", f"flow:{element}"]
+        elif link is not None and quantity == "flow":
+            names = [f"flow:{element}"]
+        if not names:
+            raise ModelError(network.label(element), quantity, "is not a figure of this element", "choose another one")
+        return [self._place[name] for name in names]
+
+    def derive(self, element: str, quantity: Quantity, values: np.ndarray) -> np.ndarray:
+        """A quantity of an element over time. values : float[needed column, frame].
+
+        level : m; at the foot of a conduit. depth : m above the invert there. volume : m3 held by a node and above its
+        cover. fill : of a conduit its mean depth over its height, of a node its volume over that at the cover. flow :
+        m3/s at the downstream end, all of it of an outfall. speed : m/s, flow over the mean wetted area of both ends.
+        """
+        node, link = self._network.nodes.get(element), self._network.links.get(element)
+        if quantity == "flow":
+            return np.asarray(values.sum(axis=0))
+        if quantity == "level":
+            return np.asarray(values[0])
+        if node is not None:
+            assert not isinstance(node, Outfall)
+            if quantity == "depth":
+                return np.asarray(np.maximum(values[0] - node.invert, 0.0))
+            held, full = self._held(element, node, values[0])
+            return held if quantity == "volume" else held / max(full, 1e-9)
+        assert isinstance(link, Conduit)
+        floor = beds(link, len(self._flat.pipe_rows[element]))
+        ends = 0.5 * (floor[:-1] + floor[1:])
+        if quantity == "depth":
+            return np.asarray(np.maximum(values[0] - ends[-1], 0.0))
+        depths = np.maximum(values[:2] - ends[[0, -1], None], 0.0)
+        height, area = self._area(element, depths)
+        if quantity == "fill":
+            return np.asarray(np.minimum(depths, height).mean(axis=0) / height)
+        return np.asarray(values[2] / np.maximum(area.mean(axis=0), 1e-3 * area.max(initial=1e-3)))
+
+    def _held(self, element: str, node: Node, level: np.ndarray) -> tuple[np.ndarray, float]:
+        """Volume over time, and at the cover, m3."""
+        assert not isinstance(node, Outfall)
+        grid = self._flat.grid
+        k = int(np.nonzero(grid.node_row == self._flat.node_row[element])[0][0])
+        table = grid.node[:, grid.node_table[k] : grid.node_table[k + 1]]
+        at_cover = float(np.interp(node.cover - node.invert, table[DEPTH], table[VOLUME_AT]))
+        return np.interp(level - node.invert, table[DEPTH], table[VOLUME_AT]), at_cover
+
+    def _area(self, element: str, depths: np.ndarray) -> tuple[float, np.ndarray]:
+        """Height of a conduit's section above its bed (m), and wetted areas (m2) at depths."""
+        grid = self._flat.grid
+        section = grid.pipe_section[int(np.nonzero(grid.pipe_row == self._flat.pipe_rows[element][0])[0][0])]
+        height, areas = float(grid.section_height[section]), grid.section_wetted[section, :, 0]
+        return height, np.interp(depths, np.linspace(0.0, height, len(areas)), areas)
