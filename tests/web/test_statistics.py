@@ -10,6 +10,7 @@ from pathlib import Path
 import httpx
 import numpy as np
 import openpyxl
+import pyarrow as pa
 import pytest
 
 from tests.web.test_api import settled
@@ -113,3 +114,50 @@ def test_the_workbook_tells_critical_durations_and_peaks_go_out_as_one_table(cli
     assert len(peaks) == len(answer["storms"]) * len(found)
     level = max(float(row["level"]) for row in peaks if row["name"] == "S4" and row["level"])
     assert level == pytest.approx(answer["nodes"][element(project, "nodes", "S4")]["level"])
+
+
+def test_a_measure_in_every_storm_of_one_element_and_of_the_worst(client, flat):
+    project, answer = flat
+    id_ = element(project, "nodes", "S4")
+    url = f"/api/projects/{project['id']}/peaks"
+    own = client.get(url, params={"measure": "level", "element": id_}).json()
+    assert set(own) == {s["key"] for s in answer["storms"]}
+    assert max(peak["value"] for peak in own.values()) == pytest.approx(answer["nodes"][id_]["level"])
+    assert own[answer["nodes"][id_]["level_storm"]]["value"] == max(peak["value"] for peak in own.values())
+    flows = client.get(url, params={"measure": "flow"}).json()
+    key, worst = max(flows.items(), key=lambda item: item[1]["value"])
+    most = max(answer["links"].items(), key=lambda item: item[1]["flow"])
+    assert worst["element"] == most[0]
+    assert key == most[1]["flow_storm"]
+    assert 0 < worst["time"] < next(s["end_time"] for s in answer["storms"] if s["key"] == key)
+    # a node has no flow
+    assert client.get(url, params={"measure": "flow", "element": id_}).status_code == 404
+
+
+def test_envelopes_are_the_highest_levels_of_each_rarity(client, flat):
+    project, answer = flat
+    found = client.get(f"/api/projects/{project['id']}/envelopes").json()
+    assert set(found) == {s["row"] for s in answer["storms"]}
+    for id_, worst in answer["nodes"].items():
+        if worst["outflow"] is None:
+            assert max(levels[id_] for levels in found.values()) == pytest.approx(worst["level"])
+        else:
+            assert all(id_ not in levels for levels in found.values())
+
+
+def test_traces_of_one_element_in_all_storms(client, flat):
+    project, answer = flat
+    id_ = element(project, "nodes", "S4")
+    keys = [s["key"] for s in answer["storms"]]
+    url = f"/api/projects/{project['id']}/traces"
+    asked = {"element": id_, "quantity": ["level", "speed"], "storm": keys}
+    table = pa.ipc.open_stream(client.get(url, params=asked).content).read_all().to_pylist()
+    assert [row["storm"] for row in table] == keys  # a node has no speed: there are no rows for it
+    peaks = client.get(f"/api/projects/{project['id']}/peaks", params={"measure": "level", "element": id_}).json()
+    for row in table:
+        assert max(row["values"]) == pytest.approx(peaks[row["storm"]]["value"], abs=0.03)
+        end = next(s["end_time"] for s in answer["storms"] if s["key"] == row["storm"])
+        assert (len(row["values"]) - 1) * row["interval"] <= end
+    refused = client.get(url, params={**asked, "storm": ["none"]})
+    assert refused.status_code == 422
+    assert "matrix" in refused.json()["detail"]

@@ -1,5 +1,6 @@
 """Why an element is surcharged or flooded: too little capacity of its own, or water that backs up from below."""
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -44,12 +45,34 @@ def full_flow(link: Conduit) -> float:
     return barrels * uniform_flow(link.section, link.roughness, gradient, link.section.height)
 
 
+def _is_full(
+    network: Network, element: str, level: Mapping[str, float], full_up: Callable[[str], bool], onward: str
+) -> bool:
+    """Whether a conduit is surcharged, a store floods, or water stands over the soffits at another node."""
+    if element in network.links:
+        return isinstance(network.links[element], Conduit) and full_up(element)
+    node = network.nodes[element]
+    if isinstance(node, Outfall):
+        return False
+    if isinstance(node, Store):
+        return bool(level[element] > node.cover)
+    if isinstance(network.links[onward], Conduit):
+        return full_up(onward)
+    ends = [
+        (link.upstream_invert if link.upstream == element else link.downstream_invert) + link.height
+        for link in network.links.values()
+        if isinstance(link, Conduit) and element in (link.upstream, link.downstream)
+    ]
+    return bool(level[element] > max(ends, default=node.cover))
+
+
 def cause(network: Network, nodes: list[str], links: list[str], figures: Figures, element: str) -> Cause | None:
     """The cause of a surcharged link, or of a node whose water stands above the soffit of the link that leaves it.
 
-    nodes, links : ids in the order of the figures. None where the element is not surcharged. The way down goes by the
-    link with the greatest peak flow; it ends at a conduit at its capacity, at a control, at a store or an outfall, or
-    where the next conduit is no longer full: there the last one is too small for its losses.
+    nodes, links : ids in the order of the figures. None where the element is not surcharged; a control never is, a
+    store only when it floods. The way down goes by the link with the greatest peak flow; it ends at a conduit at its
+    capacity, at a control, at a store or an outfall, or where the next conduit is no longer full: there the last one is
+    too small for its losses.
     """
     flow = dict(zip(links, figures.flow, strict=True))
     spare = dict(zip(links, figures.spare, strict=True))
@@ -65,9 +88,7 @@ def cause(network: Network, nodes: list[str], links: list[str], figures: Figures
         return bool(np.isfinite(spare[id_]) and spare[id_] < 0.0)
 
     at = element if element in network.links else onward(element)
-    if at is None:
-        return None
-    if isinstance(network.links[at], Conduit) and not full_up(at):
+    if at is None or not _is_full(network, element, level, full_up, at):
         return None
     chain: list[str] = []
     while at is not None and at not in chain:

@@ -61,6 +61,7 @@ class Layout:
         )  # fmt: skip
         self._faces = np.array([flat.pipe_faces[i][1] if i in flat.pipe_faces else flat.control_face[i] for i in links])
         self._nodes = len(nodes)
+        self._shapes: dict[str, tuple[np.ndarray, float, np.ndarray, np.ndarray]] = {}
 
     def take(self, run: StormRun) -> StormSeries:
         """The series of a run that was recorded."""
@@ -115,15 +116,21 @@ class Layout:
             held, full = self._held(element, node, values[0])
             return held if quantity == "volume" else held / max(full, 1e-9)
         assert isinstance(link, Conduit)
-        floor = beds(link, len(self._flat.pipe_rows[element]))
-        ends = 0.5 * (floor[:-1] + floor[1:])
+        ends, height, knots, areas = self._shape(element)
         if quantity == "depth":
-            return np.asarray(np.maximum(values[0] - ends[-1], 0.0))
-        depths = np.maximum(values[:2] - ends[[0, -1], None], 0.0)
-        height, area = self._area(element, depths)
+            return np.asarray(np.maximum(values[0] - ends[1], 0.0))
+        depths = np.maximum(values[:2] - ends[:, None], 0.0)
         if quantity == "fill":
             return np.asarray(np.minimum(depths, height).mean(axis=0) / height)
+        area = np.interp(depths, knots, areas)
         return np.asarray(values[2] / np.maximum(area.mean(axis=0), 1e-3 * area.max(initial=1e-3)))
+
+    def speeds(self, values: np.ndarray) -> dict[str, np.ndarray]:
+        """Speed in every conduit by id, m/s. values : of every column."""
+        return {
+            id_: self.derive(id_, "speed", values[self.needed(id_, "speed")])
+            for id_ in sorted(self._network.links) if id_ in self._flat.pipe_faces
+        }  # fmt: skip
 
     def _held(self, element: str, node: Node, level: np.ndarray) -> tuple[np.ndarray, float]:
         """Volume over time, and at the cover, m3."""
@@ -134,9 +141,15 @@ class Layout:
         at_cover = float(np.interp(node.cover - node.invert, table[DEPTH], table[VOLUME_AT]))
         return np.interp(level - node.invert, table[DEPTH], table[VOLUME_AT]), at_cover
 
-    def _area(self, element: str, depths: np.ndarray) -> tuple[float, np.ndarray]:
-        """Height of a conduit's section above its bed (m), and wetted areas (m2) at depths."""
-        grid = self._flat.grid
-        section = grid.pipe_section[int(np.nonzero(grid.pipe_row == self._flat.pipe_rows[element][0])[0][0])]
-        height, areas = float(grid.section_height[section]), grid.section_wetted[section, :, 0]
-        return height, np.interp(depths, np.linspace(0.0, height, len(areas)), areas)
+    def _shape(self, element: str) -> tuple[np.ndarray, float, np.ndarray, np.ndarray]:
+        """Of a conduit: bed of its first and last cell (m), height above the bed, and wetted areas (m2) at depths."""
+        known = self._shapes.get(element)
+        if known is None:
+            link, grid, rows = self._network.links[element], self._flat.grid, self._flat.pipe_rows[element]
+            assert isinstance(link, Conduit)
+            floor = beds(link, len(rows))
+            section = grid.pipe_section[int(np.nonzero(grid.pipe_row == rows[0])[0][0])]
+            height, areas = float(grid.section_height[section]), grid.section_wetted[section, :, 0]
+            ends = 0.5 * (floor[:-1] + floor[1:])[[0, -1]]
+            known = self._shapes[element] = (ends, height, np.linspace(0.0, height, len(areas)), areas)
+        return known

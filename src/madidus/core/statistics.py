@@ -11,13 +11,23 @@ from .model.network import Network
 from .rainfall.storms import Storm
 
 __all__ = [
-    "Critical", "Measure", "Spread", "Statistic", "critical", "peaks_by_duration", "representative", "spread",
-    "usual_measure",
+    "Critical", "Measure", "Peak", "Spread", "Statistic", "critical", "envelopes", "peak_in", "peaks_by_duration",
+    "representative", "spread", "usual_measure",
 ]  # fmt: skip
 
 Statistic = Literal["mean", "median", "highest"]
 Measure = Literal["level", "outflow", "flooded", "flow", "speed"]
 _WHISKER = 1.5  # interquartile ranges from the box
+_TIMES = {"level": "level_time", "outflow": "outflow_time", "flooded": "level_time", "flow": "flow_time"}
+
+
+@dataclass(frozen=True)
+class Peak:
+    """The greatest value of a measure in a storm, the place in the figures where it is, and when (s; None unknown)."""
+
+    value: float
+    place: int
+    time: float | None
 
 
 @dataclass(frozen=True)
@@ -113,3 +123,27 @@ def peaks_by_duration(
         if np.isfinite(value):
             peaks.setdefault(storm.duration, {})[storm.key] = value
     return peaks
+
+
+def peak_in(figures: Figures, measure: Measure, place: int | None) -> Peak | None:
+    """The peak of one element, or of the worst of all where `place` is None; None where there is no such figure."""
+    values = getattr(figures, measure)
+    if place is None:
+        if not np.isfinite(values).any():
+            return None
+        place = int(np.nanargmax(values))
+    if not np.isfinite(values[place]):
+        return None
+    when = getattr(figures, _TIMES[measure])[place] if measure in _TIMES else None
+    return Peak(float(values[place]), place, None if when is None else float(when))
+
+
+def envelopes(storms: Sequence[Storm], figures: Mapping[str, Figures]) -> dict[str, np.ndarray]:
+    """The highest level of every node (m, nan of outfalls) among the storms of each rarity, by rarity."""
+    found: dict[str, np.ndarray] = {}
+    for storm in storms:
+        known = figures.get(storm.key)
+        if known is not None and not storm.given:
+            before = found.get(storm.row)
+            found[storm.row] = known.level if before is None else np.maximum(before, known.level)
+    return found

@@ -32,7 +32,9 @@ def install(
 
     @app.get("/api/projects/{project_id}/storms/{storm}", response_class=Response)
     def storm(project_id: UUID, storm: str) -> Response:
-        """Every series of a storm, for `Layout.columns` and rain (mm/h): a row each, with its values at equal moments.
+        """Every series of a storm: rain (mm/h), `Layout.columns` and speeds in conduits (m/s), a row each.
+
+        Values stand at equal moments.
 
         Metadata: `interval` in s.
         """
@@ -40,9 +42,10 @@ def install(
         plan = plan_of(answer)
         own = _storm_of(plan, storm)
         series = runs.series(answer, [storm])[0]
-        rows = np.vstack([_rain(own, series)[None], series.values]).astype(np.float32)
+        speeds = plan.layout.speeds(series.values)
+        rows = np.vstack([_rain(own, series)[None], series.values, *speeds.values()]).astype(np.float32)
         table = pa.table({
-            "name": ["rain", *plan.layout.columns],
+            "name": ["rain", *plan.layout.columns, *(f"speed:{id_}" for id_ in speeds)],
             "values": pa.FixedSizeListArray.from_arrays(pa.array(rows.ravel()), rows.shape[1]),
         })  # fmt: skip
         return _stream(table.replace_schema_metadata({"interval": str(series.interval)}))

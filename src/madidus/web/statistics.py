@@ -16,6 +16,8 @@ from ..core.statistics import (
     Measure,
     Statistic,
     critical,
+    envelopes,
+    peak_in,
     peaks_by_duration,
     spread,
     usual_measure,
@@ -40,6 +42,14 @@ class DurationOut(BaseModel):
     highest: float
     outliers: list[float]
     peaks: dict[str, float]
+
+
+class PeakOut(BaseModel):
+    """value : in SI; time : s, None where it is not kept."""
+
+    value: float
+    element: str
+    time: float | None
 
 
 class SpreadOut(BaseModel):
@@ -91,14 +101,42 @@ def install(
                 found[id_] = critical(peaks, by)
         return found
 
+    @app.get("/api/projects/{project_id}/peaks")
+    def peaks(project_id: UUID, measure: Measure, element: UUID | None = None) -> dict[str, PeakOut]:
+        """A measure in every storm that is in, by storm: of an element, or of the worst of all."""
+        _, _, answer = current(project_id)
+        plan = plan_of(answer)
+        place = None if element is None else _place(plan, measure, str(element))
+        ids = plan.nodes if measure in _OF_NODES else plan.links
+        found = {key: peak_in(known, measure, place) for key, known in dict(answer.figures).items()}
+        return {
+            key: PeakOut(value=peak.value, element=ids[peak.place], time=peak.time)
+            for key, peak in found.items() if peak is not None
+        }  # fmt: skip
+
+    @app.get("/api/projects/{project_id}/envelopes")
+    def envelopes_of(project_id: UUID) -> dict[str, dict[str, float]]:
+        """The highest level of every node among the storms of each rarity, by row of the matrix and node."""
+        _, _, answer = current(project_id)
+        plan = plan_of(answer)
+        found = envelopes(plan.storms, dict(answer.figures))
+        return {
+            row: {id_: float(level) for id_, level in zip(plan.nodes, levels, strict=True) if np.isfinite(level)}
+            for row, levels in found.items()
+        }
+
+
+def _place(plan: Plan, measure: Measure, id_: str) -> int:
+    places = plan.nodes if measure in _OF_NODES else plan.links
+    if id_ not in places:
+        raise Missing("no such figure of this element")
+    return places.index(id_)
+
 
 def _peaks(
     plan: Plan, figures: dict[str, Figures], row: str, measure: Measure, id_: str
 ) -> dict[float, dict[str, float]]:
-    place = plan.nodes if measure in _OF_NODES else plan.links
-    if id_ not in place:
-        raise Missing("no such figure of this element")
-    return peaks_by_duration(plan.storms, figures, row, measure, place.index(id_))
+    return peaks_by_duration(plan.storms, figures, row, measure, _place(plan, measure, id_))
 
 
 def _duration(duration: float, peaks: dict[str, float]) -> DurationOut:

@@ -957,6 +957,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/peaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Peaks
+         * @description A measure in every storm that is in, by storm: of an element, or of the worst of all.
+         */
+        get: operations["peaks_api_projects__project_id__peaks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/envelopes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Envelopes Of
+         * @description The highest level of every node among the storms of each rarity, by row of the matrix and node.
+         */
+        get: operations["envelopes_of_api_projects__project_id__envelopes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/elements/{element}/cause": {
         parameters: {
             query?: never;
@@ -986,7 +1026,9 @@ export interface paths {
         };
         /**
          * Storm
-         * @description Every series of a storm, for `Layout.columns` and rain (mm/h): a row each, with its values at equal moments.
+         * @description Every series of a storm: rain (mm/h), `Layout.columns` and speeds in conduits (m/s), a row each.
+         *
+         *     Values stand at equal moments.
          *
          *     Metadata: `interval` in s.
          */
@@ -1797,6 +1839,18 @@ export interface components {
             node: string | null;
             /** Remarks */
             remarks: string[];
+        };
+        /**
+         * PeakOut
+         * @description value : in SI; time : s, None where it is not kept.
+         */
+        PeakOut: {
+            /** Value */
+            value: number;
+            /** Element */
+            element: string;
+            /** Time */
+            time: number | null;
         };
         /**
          * PermitsOut
@@ -4093,6 +4147,77 @@ export interface operations {
                 content: {
                     "application/json": {
                         [key: string]: components["schemas"]["Critical"];
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    peaks_api_projects__project_id__peaks_get: {
+        parameters: {
+            query: {
+                measure: "level" | "outflow" | "flooded" | "flow" | "speed";
+                element?: string | null;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["PeakOut"];
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    envelopes_of_api_projects__project_id__envelopes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: {
+                            [key: string]: number;
+                        };
                     };
                 };
             };

@@ -4,6 +4,7 @@ import { tableFromIPC } from "apache-arrow";
 export class StormSeries {
   readonly end: number;
   private readonly columns = new Map<string, Float32Array>();
+  private readonly tops = new Map<string, number>();
   readonly time: Float32Array;
   readonly rain: Float32Array;
 
@@ -24,6 +25,17 @@ export class StormSeries {
 
   column(name: string): Float32Array | undefined {
     return this.columns.get(name);
+  }
+
+  /** The greatest value of a column; not a number where there is no such column. */
+  highest(name: string): number {
+    let known = this.tops.get(name);
+    if (known === undefined) {
+      const values = this.columns.get(name);
+      known = values ? values.reduce((most, v) => Math.max(most, v), Number.NEGATIVE_INFINITY) : Number.NaN;
+      this.tops.set(name, known);
+    }
+    return known;
   }
 
   /** Value of a column at a moment, between frames. */

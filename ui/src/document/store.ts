@@ -1,11 +1,13 @@
 import { create } from "zustand";
 import { type Answer, api, call, type Finding, Problem, type ProjectState } from "../api/client";
 import { StormSeries } from "./series";
-import { type Network, type Project, shownOption } from "./types";
+import { type Graph, type Network, type NetworkView, type Project, shownOption } from "./types";
 import { readIn } from "./units";
 
 export type Change = { op: "replace" | "add" | "remove"; path: string; value?: unknown };
 export type Cursor = { element: string | null; storm: string | null; moment: number; rule: number };
+
+export type GraphLook = Pick<Graph, "quantities" | "storms" | "against">;
 
 type State = {
   id: string | null;
@@ -24,7 +26,13 @@ type State = {
   cursor: Cursor;
   /** Elements picked together; the cursor's is one of them. */
   picked: ReadonlySet<string>;
+  /** From a symptom to the element that causes it, while it is shown. */
+  chain: string[] | null;
   playing: boolean;
+  /** What the Network stage shows. */
+  view: NetworkView;
+  /** How picked elements are drawn as graphs. */
+  graph: GraphLook;
   /** Levels are read and typed as depths below the ground, everywhere. */
   depths: boolean;
   notice: string | null;
@@ -38,7 +46,10 @@ type State = {
   cancel: () => Promise<void>;
   point: (cursor: Partial<Cursor>) => void;
   pickAll: (ids: Iterable<string>) => void;
+  showChain: (chain: string[]) => void;
   play: (on: boolean) => void;
+  look: (view: NetworkView) => void;
+  drawGraph: (look: Partial<GraphLook>) => void;
   showDepths: (on: boolean) => void;
   dismiss: () => void;
 };
@@ -167,7 +178,10 @@ export const useProject = create<State>((set, get) => {
     series: null,
     cursor: { element: null, storm: null, moment: 0, rule: 0 },
     picked: new Set(),
+    chain: null,
     playing: false,
+    view: "plan",
+    graph: { quantities: ["flow", "level"], storms: "picked", against: null },
     depths: localStorage.getItem(DEPTHS) === "yes",
     notice: null,
     about: null,
@@ -227,16 +241,22 @@ export const useProject = create<State>((set, get) => {
     point: (cursor) => {
       const old = get().cursor;
       set({ cursor: { ...old, ...cursor } });
-      if (cursor.element !== undefined) set({ picked: new Set(cursor.element ? [cursor.element] : []) });
+      if (cursor.element !== undefined) set({ picked: new Set(cursor.element ? [cursor.element] : []), chain: null });
       if (cursor.storm !== undefined && cursor.storm !== null) loadSeries();
     },
     pickAll: (ids) => {
       const picked = new Set(ids);
       const { cursor } = get();
       const element = cursor.element && picked.has(cursor.element) ? cursor.element : ([...picked].at(-1) ?? null);
-      set({ picked, cursor: { ...cursor, element } });
+      set({ picked, chain: null, cursor: { ...cursor, element } });
+    },
+    showChain: (chain) => {
+      get().pickAll(chain);
+      set({ chain });
     },
     play: (playing) => set({ playing }),
+    look: (view) => set({ view }),
+    drawGraph: (look) => set({ graph: { ...get().graph, ...look } }),
     showDepths: (depths) => {
       localStorage.setItem(DEPTHS, depths ? "yes" : "no");
       set({ depths });

@@ -305,11 +305,25 @@ export type Project = {
   terrain: TerrainLayer | null;
   mappings: Mappings;
   sights: Sight[];
+  graphs: Graph[];
+  selections: { name: string; elements: string[] }[];
 };
 /** A stage, an element, a storm and a moment that somebody kept; moment in s. */
+/** What the Network stage shows. */
+export type NetworkView = "plan" | "graphs" | "depth";
+export type Drawn = "level" | "depth" | "volume" | "fill" | "flow" | "speed";
+/** Quantities of elements over time or one against another, in the storms that `storms` names. */
+export type Graph = {
+  name: string;
+  elements: string[];
+  quantities: Drawn[];
+  storms: "picked" | "duration" | "row" | "all";
+  against: Drawn | null;
+};
 export type Sight = {
   name: string;
   stage: string;
+  view: NetworkView;
   element: string | null;
   storm: string | null;
   moment: number;

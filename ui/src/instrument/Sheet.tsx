@@ -13,7 +13,7 @@ export function Sheet() {
   const { id = "" } = useParams();
   const [search, setSearch] = useSearchParams();
   const { pathname } = useLocation();
-  const { open, cursor, point, playing, project, notice, about, dismiss } = useProject();
+  const { open, cursor, view, point, playing, project, notice, about, dismiss } = useProject();
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the address is read once for each project
   useEffect(() => {
@@ -24,6 +24,8 @@ export function Sheet() {
       const rule = Number(search.get("rule"));
       if (storm) point({ storm, moment: moment || 0, rule: rule || 0 });
       if (element) point({ element });
+      const view = search.get("view");
+      if (view === "graphs" || view === "depth") useProject.getState().look(view);
     });
   }, [id]);
 
@@ -38,10 +40,11 @@ export function Sheet() {
         rule: String(cursor.rule),
       };
       if (cursor.element) next.element = cursor.element;
+      if (view !== "plan") next.view = view;
       setSearch(next, { replace: true });
     }, 150);
     return () => clearTimeout(wait);
-  }, [cursor, playing, setSearch, pathname]);
+  }, [cursor, view, playing, setSearch, pathname]);
 
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {

@@ -6,7 +6,7 @@ import { clock } from "../document/units";
 
 /** Sights that were kept: one click brings stage, element, storm and moment back. */
 export function Sights() {
-  const { id, project, network, answer, cursor, edit, point } = useProject();
+  const { id, project, network, answer, cursor, view, edit, point, look } = useProject();
   const { pathname } = useLocation();
   const navigate = useNavigate();
   if (!project) return null;
@@ -16,11 +16,12 @@ export function Sights() {
   const keep = () => {
     const label = answer?.storms.find((s) => s.key === storm)?.label;
     const name = [named?.name, label, label && clock(moment)].filter(Boolean).join(", ") || stage;
-    const value: Sight = { name: name.slice(0, 80), stage, element, storm, moment, rule };
+    const value: Sight = { name: name.slice(0, 80), stage, view, element, storm, moment, rule };
     void edit([{ op: "add", path: "/sights/-", value }]);
   };
   const show = (sight: Sight) => {
     navigate(`/p/${id}/${sight.stage}`);
+    look(sight.view);
     const known = answer?.storms.some((s) => s.key === sight.storm);
     point({ element: sight.element, moment: sight.moment, rule: sight.rule, ...(known ? { storm: sight.storm } : {}) });
   };

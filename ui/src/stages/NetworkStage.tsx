@@ -2,7 +2,9 @@ import { DropdownMenu } from "radix-ui";
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import { isLinkKind, type Laying, LINK_KINDS, NODE_KINDS } from "../document/elements";
 import { useProject } from "../document/store";
+import type { NetworkView } from "../document/types";
 import { Findings } from "../views/Findings";
+import { Graphs } from "../views/graphs/Graphs";
 import { Inspector } from "../views/Inspector";
 import { PartsPage } from "../views/PartsPage";
 import { Plan } from "../views/plan/Plan";
@@ -23,6 +25,7 @@ export function NetworkStage() {
     localStorage.setItem(KEPT, String(clamp(value)));
   };
   const [tables, setTables] = useState(false);
+  const { view } = useProject();
   const [adding, setAdding] = useState<Laying | null>(null);
   useEffect(() => {
     const leave = (event: globalThis.KeyboardEvent) => event.key === "Escape" && setAdding(null);
@@ -42,31 +45,66 @@ export function NetworkStage() {
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col" ref={column}>
-        <Palette adding={adding} choose={setAdding} />
-        <div className="flex min-h-0" style={{ flex: `${share} 1 0` }}>
-          <Plan adding={adding} added={() => (adding && isLinkKind(adding)) || setAdding(null)} />
+        <div className="flex h-[26px] shrink-0 items-center border-b border-rule px-2">
+          <Views />
+          {view === "plan" && <Palette adding={adding} choose={setAdding} />}
         </div>
-        <div
-          role="separator"
-          aria-orientation="horizontal"
-          aria-label="Between plan and long section"
-          aria-valuenow={Math.round(share * 100)}
-          aria-valuemin={15}
-          aria-valuemax={85}
-          tabIndex={0}
-          className="h-[5px] shrink-0 cursor-row-resize touch-none border-t border-rule2 bg-lo"
-          onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
-          onPointerMove={drag}
-          onKeyDown={nudge}
-          data-testid="splitter"
-        />
-        <Findings about="network" />
-        <div className="flex min-h-0" style={{ flex: `${1 - share} 1 0` }}>
-          {tables ? <Tables leave={() => setTables(false)} /> : <LongSection showTables={() => setTables(true)} />}
-        </div>
+        {view === "graphs" && <Graphs />}
+        {view === "plan" && (
+          <>
+            <div className="flex min-h-0" style={{ flex: `${share} 1 0` }}>
+              <Plan adding={adding} added={() => (adding && isLinkKind(adding)) || setAdding(null)} />
+            </div>
+            <div
+              role="separator"
+              aria-orientation="horizontal"
+              aria-label="Between plan and long section"
+              aria-valuenow={Math.round(share * 100)}
+              aria-valuemin={15}
+              aria-valuemax={85}
+              tabIndex={0}
+              className="h-[5px] shrink-0 cursor-row-resize touch-none border-t border-rule2 bg-lo"
+              onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
+              onPointerMove={drag}
+              onKeyDown={nudge}
+              data-testid="splitter"
+            />
+            <Findings about="network" />
+            <div className="flex min-h-0" style={{ flex: `${1 - share} 1 0` }}>
+              {tables ? <Tables leave={() => setTables(false)} /> : <LongSection showTables={() => setTables(true)} />}
+            </div>
+          </>
+        )}
       </div>
       <Inspector />
     </>
+  );
+}
+
+const VIEWS: [NetworkView, string][] = [
+  ["plan", "Plan and section"],
+  ["graphs", "Graphs"],
+];
+
+/** What the stage shows of the network. */
+function Views() {
+  const { view, look } = useProject();
+  return (
+    <span role="tablist" aria-label="Views" className="mr-3 flex border-r border-rule2 pr-2">
+      {VIEWS.map(([key, label]) => (
+        <button
+          key={key}
+          type="button"
+          role="tab"
+          aria-selected={view === key}
+          onClick={() => look(key)}
+          className={`whitespace-nowrap px-2 py-[3px] ${view === key ? "bg-ink text-hi" : "text-ink2"}`}
+          data-testid={`view-${key}`}
+        >
+          {label}
+        </button>
+      ))}
+    </span>
   );
 }
 
@@ -123,11 +161,7 @@ function Palette({ adding, choose }: { adding: Laying | null; choose: (kind: Lay
   }, [choose]);
   const look = (on: boolean) => `whitespace-nowrap px-2 py-[3px] ${on ? "bg-ink text-hi" : "text-ink2"}`;
   return (
-    <div
-      role="toolbar"
-      aria-label="Lay on the plan"
-      className="flex h-[26px] shrink-0 items-center border-b border-rule px-2"
-    >
+    <div role="toolbar" aria-label="Lay on the plan" className="flex min-w-0 flex-1 items-center">
       <span className="pr-1 font-semibold">Lay</span>
       {PALETTE.map(({ label, kinds }) => {
         const current = kinds.find(([kind]) => kind === adding);

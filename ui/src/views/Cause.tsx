@@ -5,7 +5,7 @@ import { show, unitOf } from "../document/units";
 
 /** Why a surcharged element is so in the picked storm: its own capacity, or what backs up from below, and the way there. */
 export function Cause({ id }: { id: string }) {
-  const { id: project, answer, cursor, network, point, pickAll } = useProject();
+  const { id: project, answer, cursor, network, point, showChain } = useProject();
   const known = answer?.storms.find((s) => s.key === cursor.storm)?.state === "in";
   const { data } = useQuery({
     queryKey: ["cause", project, id, cursor.storm, answer?.revision],
@@ -51,7 +51,7 @@ export function Cause({ id }: { id: string }) {
           <button
             type="button"
             className="textlink ml-1"
-            onClick={() => pickAll(data.chain)}
+            onClick={() => showChain(data.chain)}
             title="pick the elements from here to the bottleneck, on plan and section"
             data-testid="show-chain"
           >

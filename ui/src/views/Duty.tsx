@@ -1,13 +1,33 @@
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { api, call } from "../api/client";
+import type { StormSeries } from "../document/series";
 import { useProject } from "../document/store";
+import { type Control, levelOf } from "../document/types";
 import { show, unitOf } from "../document/units";
 
 type Curve = { head: number[]; flow: number[]; of: string };
 
-/** A control's rating curve with its worst duty on it: the greatest flow of all storms. */
-export function Duty({ id }: { id: string }) {
+/** Head and flow of a control as a storm runs: over the level where it begins to act or, of a pump, its static lift. */
+export function phaseOf(series: StormSeries, id: string, control: Control): { head: number; flow: number }[] {
+  const [flow, up, down] = [`flow:${id}`, `level:${control.upstream}`, `level:${control.downstream}`].map((name) =>
+    series.column(name),
+  );
+  if (!flow || !up) return [];
+  return Array.from(flow, (q, k) => pointAt(control, q, up[k] ?? Number.NaN, down?.[k] ?? Number.NaN)).filter(
+    (p) => Number.isFinite(p.head) && p.head >= 0,
+  );
+}
+
+function pointAt(control: Control, flow: number, up: number, down: number) {
+  if (control.kind !== "pump") return { flow, head: up - levelOf(control) };
+  const aim = control.main?.discharge_level;
+  return { flow, head: (aim == null ? down : Math.max(aim, down)) - up };
+}
+
+/** A control's rating curve with its worst duty on it, and the way that the picked storm takes: off the curve where tail water holds back. */
+export function Duty({ id, control }: { id: string; control: Control }) {
   const { id: project, revision, answer, series, cursor } = useProject();
+  const phase = useMemo(() => (series ? phaseOf(series, id, control) : null), [series, id, control]);
   const [curve, setCurve] = useState<Curve | null>(null);
   useEffect(() => {
     if (!project || !revision) return;
@@ -39,12 +59,16 @@ export function Duty({ id }: { id: string }) {
     }
     return null;
   };
+  const level = (node: string) => series?.at(`level:${node}`, cursor.moment) ?? Number.NaN;
+  const present = Number.isFinite(now)
+    ? pointAt(control, now, level(control.upstream), level(control.downstream))
+    : null;
   const duty = worst ? headOf(worst.flow) : null;
   return (
     <figure className="mt-2" data-testid="duty">
       <figcaption className="text-[11px] text-ink3">
         {curve.of} {unitOf("length")} over flow {unitOf("flow")}; ring: the most of all storms
-        {Number.isFinite(now) ? ", dot: now" : ""}
+        {Number.isFinite(now) ? "; thin: this storm, dot: now" : ""}
       </figcaption>
       <svg width={width} height={height} role="img" aria-label="rating curve with the worst duty point">
         <line x1={left} x2={left} y1={6} y2={height - bottom} stroke="var(--color-ink)" />
@@ -63,6 +87,15 @@ export function Duty({ id }: { id: string }) {
           stroke="var(--color-water5)"
           strokeWidth={1.6}
         />
+        {phase && (
+          <polyline
+            points={phase.map((p) => `${x(p.flow).toFixed(1)},${y(Math.min(p.head, high)).toFixed(1)}`).join(" ")}
+            fill="none"
+            stroke="var(--color-ink)"
+            strokeWidth={0.8}
+            data-testid="phase"
+          />
+        )}
         {duty !== null && worst && (
           <circle
             cx={x(worst.flow)}
@@ -74,8 +107,8 @@ export function Duty({ id }: { id: string }) {
             data-testid="worst-duty"
           />
         )}
-        {Number.isFinite(now) && headOf(now) !== null && (
-          <circle cx={x(now)} cy={y(headOf(now) ?? 0)} r={2.6} fill="var(--color-ink)" />
+        {present && (
+          <circle cx={x(present.flow)} cy={y(Math.min(present.head, high))} r={2.6} fill="var(--color-ink)" />
         )}
       </svg>
     </figure>

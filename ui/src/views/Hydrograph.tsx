@@ -14,7 +14,7 @@ export function Hydrograph({
   label: string;
   limit?: number;
 }) {
-  const { series, cursor } = useProject();
+  const { series, cursor, look } = useProject();
   const values = series?.column(column);
   if (!series || !values) return null;
   const width = 246;
@@ -30,6 +30,9 @@ export function Hydrograph({
     <figure className="mt-2 border-t border-rule pt-1" data-testid="hydrograph">
       <figcaption className="flex justify-between">
         <b className="font-semibold">{label}, rain above</b>
+        <button type="button" className="textlink text-[11px]" onClick={() => look("graphs")} data-testid="to-graphs">
+          graphs
+        </button>
         <span className="figure text-[11px]">
           {show(series.at(column, cursor.moment), quantity)} {unitOf(quantity)}
         </span>

@@ -30,7 +30,7 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
       ) : (
         <>
           <ControlInputs id={id} control={link} />
-          <Duty id={id} />
+          <Duty id={id} control={link} />
         </>
       )}
       <h3 className="mt-2 border-t border-rule pt-1 font-semibold">Peaks</h3>

@@ -11,11 +11,10 @@ import {
   type Table,
   unitOfColumn,
 } from "../document/tables";
-import { Together } from "./Together";
 
 /** Several elements picked together: what they share can be set for all of them at once. */
 export function ManyCard() {
-  const { network, picked, optionPath, edit, point } = useProject();
+  const { network, picked, optionPath, edit, point, look } = useProject();
   if (!network) return null;
   const groups = TABLES.map((table) => ({ table, rows: rowsOf(network, table).filter((row) => picked.has(row.id)) }));
   const { changes, also } = removal(network, optionPath, picked);
@@ -39,7 +38,11 @@ export function ManyCard() {
         </button>
       </header>
       {groups.map(({ table, rows }) => rows.length > 0 && <Group key={table.key} table={table} rows={rows} />)}
-      <Together ids={[...picked]} />
+      <p className="mt-2 border-t border-rule pt-1">
+        <button type="button" className="textlink" onClick={() => look("graphs")} data-testid="graph-picked">
+          graph them together
+        </button>
+      </p>
       <p className="mt-2 border-t border-rule pt-1 text-[11px] text-ink3">
         Drag one of them to move all, Ctrl C and Ctrl V on the plan to lay a copy.
       </p>

@@ -16,12 +16,13 @@ from .network import Network
 from .parts import Parts
 from .rain import Rain
 from .run import RunControl
-from .sights import Sight
+from .sights import Graph, Selection, Sight
 from .usual import Accepted, Usual
 
 __all__ = ["FORMAT_VERSION", "Option", "Project", "canonical_json", "completed", "fingerprint", "parse_project"]
 
 FORMAT_VERSION = 1
+_LOOKED_AT = {"sights", "graphs", "selections"}
 
 
 class Backdrop(Part):
@@ -65,6 +66,8 @@ class Project(Part):
     terrain: TerrainLayer | None = None
     mappings: Mappings = Field(default_factory=Mappings)
     sights: list[Sight] = Field(default_factory=list, max_length=500)
+    graphs: list[Graph] = Field(default_factory=list, max_length=200)
+    selections: list[Selection] = Field(default_factory=list, max_length=200)
 
     @property
     def option(self) -> Option:
@@ -79,7 +82,7 @@ def canonical_json(value: Any) -> bytes:
 
 def fingerprint(value: dict[str, Any]) -> str:
     """SHA-256 of the canonical form of all inputs, in hexadecimal; what is only looked at is none."""
-    inputs = {key: part for key, part in value.items() if key != "sights"}
+    inputs = {key: part for key, part in value.items() if key not in _LOOKED_AT}
     return hashlib.sha256(canonical_json(inputs)).hexdigest()
 
 

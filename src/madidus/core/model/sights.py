@@ -1,4 +1,4 @@
-"""Sights that somebody kept: a stage, an element, a storm and a moment, to be found again by name."""
+"""What somebody kept to find again by name: sights, graphs, and selections of elements."""
 
 from typing import Literal
 
@@ -6,7 +6,9 @@ from pydantic import Field
 
 from .base import ElementId, Name, Part
 
-__all__ = ["Sight"]
+__all__ = ["Graph", "Selection", "Sight"]
+
+_Quantity = Literal["level", "depth", "volume", "fill", "flow", "speed"]
 
 
 class Sight(Part):
@@ -14,7 +16,27 @@ class Sight(Part):
 
     name: Name
     stage: Literal["brief", "network", "rain", "storms", "verdict", "deliver"]
+    view: Literal["plan", "graphs", "depth"] = Field("plan", description="of the Network stage")
     element: ElementId | None = None
     storm: str | None = Field(None, max_length=200)
     moment: float = Field(0.0, ge=0, le=1e8, description="s")
     rule: int = Field(0, ge=0, le=1000)
+
+
+class Graph(Part):
+    """Quantities of elements over time, or one against another; changes no fingerprint."""
+
+    name: Name
+    elements: list[ElementId] = Field(min_length=1, max_length=100)
+    quantities: list[_Quantity] = Field(["flow", "level"], min_length=1, max_length=6)
+    storms: Literal["picked", "duration", "row", "all"] = Field(
+        "picked", description="the picked storm, those of its rarity and duration, of its rarity, or all"
+    )
+    against: _Quantity | None = Field(None, description="a quantity across; none is time")
+
+
+class Selection(Part):
+    """Elements that are reported together; changes no fingerprint."""
+
+    name: Name
+    elements: list[ElementId] = Field(min_length=1, max_length=20_000)

@@ -51,6 +51,9 @@ const inked = (tone: string) => (tone === "#fcfaf3" || tone === "#dce9e3" ? "#65
 
 const SURCHARGED = new Style({ stroke: new Stroke({ color: "#ffffff", width: 1.4, lineDash: [6, 5] }) });
 
+/** A link of the chain from a symptom to its cause. */
+const CHAINED = new Style({ stroke: new Stroke({ color: "#9e2a3b", width: 17, lineDash: [3, 4], lineCap: "butt" }) });
+
 function control(kind: keyof typeof CONTROL_MARK, picked: boolean): Style {
   const mark = new Path2D(CONTROL_MARK[kind]);
   return new Style({
@@ -89,7 +92,7 @@ function chevron(degrees: number, light: boolean): Style {
 
 /** Width by diameter, tone by how full, a chevron by direction, a white dashed core when surcharged. */
 export function pipeStyles(id: string, resolution: number): Style[] {
-  const { network, picked: all } = useProject.getState();
+  const { network, picked: all, chain } = useProject.getState();
   const link = network?.links[id];
   if (!link) return [];
   const picked = all.has(id);
@@ -112,6 +115,7 @@ export function pipeStyles(id: string, resolution: number): Style[] {
       return new Style({ stroke: new Stroke({ color: tone, width, ...(conduit ? {} : { lineDash: [3, 3] }) }) });
     }),
   ];
+  if (chain?.includes(id)) styles.unshift(CHAINED);
   if (fill !== null && fill > 0.999) styles.push(SURCHARGED);
   if (!isConduit(link)) {
     styles.push(style(`${link.kind}/${picked}`, () => control(link.kind, picked)));

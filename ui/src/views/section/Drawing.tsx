@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useMemo } from "react";
+import { type KeyboardEvent, useMemo, useState } from "react";
 import { joining, passing } from "../../document/beside";
 import { nextSize } from "../../document/parts";
 import { useProject } from "../../document/store";
@@ -7,9 +7,12 @@ import { parse, show } from "../../document/units";
 import { Figures } from "./Figures";
 import { type Frame, frameOf } from "./frame";
 import { Grips } from "./Grips";
-import { BesideMark, ControlSign, SteadyWater, StoneBed, WATER_LINE } from "./SectionMarks";
+import { Reading } from "./Reading";
+import { BesideMark, ChainMark, ControlSign, SteadyWater, StoneBed } from "./SectionMarks";
 import type { Profile } from "./SteadyFlow";
 import { setLevels } from "./setLevels";
+import type { Shown } from "./shown";
+import { WaterLines } from "./WaterLines";
 
 const SHAFT = 7; // px
 const STORE = 32;
@@ -21,18 +24,26 @@ export function Drawing({
   height,
   steady,
   profile,
+  shown,
+  envelopes,
+  exaggeration,
 }: {
   path: string[];
   width: number;
   height: number;
   steady: boolean;
   profile: Profile | null;
+  shown: Shown;
+  envelopes: Record<string, Record<string, number>>;
+  /** null fills the height. */
+  exaggeration: number | null;
 }) {
-  const { network, project, optionPath, cursor, series: storm, answer, point, edit } = useProject();
+  const [under, setUnder] = useState<number | null>(null);
+  const { network, project, optionPath, cursor, picked, series: storm, answer, point, edit } = useProject();
   const rows = height > 230 ? 5 : 4;
   const frame = useMemo(
-    () => (network ? frameOf(network, path, width, height, rows) : null),
-    [network, path, width, height, rows],
+    () => (network ? frameOf(network, path, width, height, rows, exaggeration) : null),
+    [network, path, width, height, rows, exaggeration],
   );
   const beside = useMemo(
     () =>
@@ -50,13 +61,6 @@ export function Drawing({
   const level = (id: string) =>
     steady ? (profile?.level[id] ?? Number.NaN) : series ? series.at(`level:${id}`, cursor.moment) : Number.NaN;
   const worst = (id: string) => answer?.nodes[id]?.level ?? Number.NaN;
-  /** Points of a level along the path; outfalls have none of their own. */
-  const waterLine = (levelOf: (id: string) => number) =>
-    nodes
-      .map((node, i) => [chainage[i] ?? 0, levelOf(ids[i] ?? ""), node.kind] as const)
-      .filter(([, z, kind]) => Number.isFinite(z) && kind !== "outfall")
-      .map(([c, z]) => `${x(c)},${y(z)}`)
-      .join(" ");
   const ground = nodes.map((node, i) => [x(chainage[i] ?? 0), topOf(node)] as const);
   const least = project.usual.cover_depth;
 
@@ -78,7 +82,7 @@ export function Drawing({
   return (
     <svg
       width={width}
-      height={height}
+      height={Math.max(frame.bottom + 16 + 16 * rows, exaggeration ? 0 : height)}
       className="outline-none"
       data-testid="long-section"
       role="application"
@@ -86,6 +90,10 @@ export function Drawing({
       // biome-ignore lint/a11y/noNoninteractiveTabindex: the picked pipe is moved by keyboard
       tabIndex={0}
       onKeyDown={keys}
+      onPointerMove={(event) =>
+        setUnder(event.buttons ? null : event.clientX - event.currentTarget.getBoundingClientRect().left)
+      }
+      onPointerLeave={() => setUnder(null)}
     >
       <defs>
         <pattern id="stones" width={8} height={8} patternUnits="userSpaceOnUse">
@@ -137,7 +145,7 @@ export function Drawing({
               height={Math.max(y(node.invert) - y(top), 1)}
               fill={node.kind === "outfall" ? "none" : "var(--color-hi)"}
               stroke="var(--color-ink)"
-              strokeWidth={id === cursor.element ? 2.2 : 1}
+              strokeWidth={picked.has(id) ? 2.2 : 1}
             />
             {node.kind === "stone" && <StoneBed stone={node} wet={wet} c={c} half={16} y={y} />}
             {wet !== null && node.kind !== "stone" && (
@@ -194,10 +202,8 @@ export function Drawing({
         strokeWidth={0.8}
         data-testid="least-cover"
       />
-      <polyline points={waterLine(worst)} {...WATER_LINE} strokeDasharray="1.5 3" />
-      {!steady && (
-        <polyline points={waterLine((id) => Math.max(level(id), network.nodes[id]?.invert ?? 0))} {...WATER_LINE} />
-      )}
+      <WaterLines frame={frame} level={level} shown={shown} envelopes={envelopes} steady={steady} />
+      <ChainMark frame={frame} />
       <Figures
         frame={frame}
         width={width}
@@ -206,6 +212,7 @@ export function Drawing({
         pipes={rows > 4}
       />
       <Grips frame={frame} />
+      {under !== null && !steady && <Reading frame={frame} at={under} width={width} level={level} worst={worst} />}
     </svg>
   );
 }
@@ -247,7 +254,7 @@ function ConduitMark({
   foot: number;
   profile: Profile | null;
 }) {
-  const { cursor, point } = useProject();
+  const { picked, point } = useProject();
   const { chainage, x, y } = frame;
   const [a, b] = [chainage[at] ?? 0, chainage[at + 1] ?? 0];
   const d = depthOf(conduit);
@@ -264,7 +271,7 @@ function ConduitMark({
         points={`${x(a)},${y(z0)} ${x(b)},${y(z1)} ${x(b)},${y(z1 + d)} ${x(a)},${y(z0 + d)}`}
         fill={conduit.kind === "trench" ? "url(#stones)" : "var(--color-hi)"}
         stroke="var(--color-ink)"
-        strokeWidth={id === cursor.element ? 2.2 : 1}
+        strokeWidth={picked.has(id) ? 2.2 : 1}
         strokeDasharray={conduit.kind === "channel" ? "7 3" : undefined}
       />
       {Number.isFinite(w0) && Number.isFinite(w1) && (

@@ -1,37 +1,71 @@
+import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
-import { useMemo, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
+import { api, call } from "../../api/client";
 import { runThrough, wayThrough } from "../../document/path";
 import { useProject } from "../../document/store";
 import { clock } from "../../document/units";
 import { useWidth } from "../../instrument/useWidth";
 import { Drawing } from "./Drawing";
+import { frameOf } from "./frame";
+import { PrintedSection } from "./PrintedSection";
 import { RunShape } from "./RunShape";
+import { SectionLook, type Sheet } from "./SectionLook";
 import { type Profile, SteadyFlow } from "./SteadyFlow";
+import { shownAtFirst } from "./shown";
 
-/** The way through the picked nodes where several are picked, or else the run of the picked element. */
+/** The way through what is picked where several are, or else the run of the picked element, or of a shown chain. */
 function usePath(): string[] {
-  const { network, cursor, picked } = useProject();
+  const { network, cursor, picked, chain } = useProject();
   return useMemo(() => {
     if (!network) return [];
-    const nodes = [...picked].filter((id) => network.nodes[id]);
+    const run = runThrough(network, chain?.[0] ?? null);
+    if (chain?.every((id) => run.includes(id) || network.nodes[id])) return run;
+    const nodes =
+      picked.size < 2
+        ? []
+        : [
+            ...new Set(
+              [...picked].flatMap((id) => {
+                const link = network.links[id];
+                return network.nodes[id] ? [id] : link ? [link.upstream, link.downstream] : [];
+              }),
+            ),
+          ];
     const way = nodes.length > 1 ? wayThrough(network, nodes) : null;
     if (way) return way;
     // a catchment shows the run that takes its water
     return runThrough(network, network.catchments[cursor.element ?? ""]?.node ?? cursor.element);
-  }, [network, cursor.element, picked]);
+  }, [network, cursor.element, picked, chain]);
 }
 
 /** Ground, covers, pipes and water along a run, at the moment of the clock; levels are dragged and set on it. */
 export function LongSection({ showTables }: { showTables: () => void }) {
-  const { network, cursor, answer } = useProject();
+  const { id, network, cursor, answer } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const [steady, setSteady] = useState(false);
   const [profile, setProfile] = useState<Profile | null>(null);
+  const [shown, setShown] = useState(shownAtFirst);
+  const [exaggeration, setExaggeration] = useState<number | null>(null);
+  const [sheet, setSheet] = useState<Sheet | null>(null);
+  const printed = useCallback(() => setSheet(null), []);
   const leave = () => {
     setSteady(false);
     setProfile(null);
   };
   const path = usePath();
+  const { data: envelopes = {} } = useQuery({
+    queryKey: ["envelopes", id, answer?.revision, answer?.version],
+    enabled: !!id && shown.rarities && answer?.state === "settled",
+    placeholderData: (old) => old,
+    queryFn: () =>
+      call(api.GET("/api/projects/{project_id}/envelopes", { params: { path: { project_id: id ?? "" } } })),
+  });
+  const drawn = useMemo(
+    () =>
+      (network && width > 0 ? frameOf(network, path, width, height, height > 230 ? 5 : 4)?.exaggeration : null) ?? 1,
+    [network, path, width, height],
+  );
   const storm = answer?.storms.find((s) => s.key === cursor.storm);
   const first = network?.links[path[0] ?? ""];
   const last = network?.links[path[path.length - 1] ?? ""];
@@ -46,8 +80,18 @@ export function LongSection({ showTables }: { showTables: () => void }) {
           </span>
         )}
         <span className="ml-auto truncate text-[11px] text-ink3">
-          dotted: highest of every storm · dashed: least cover · drag ends of pipes and covers
+          ×{(exaggeration ?? drawn).toFixed(1)} upward · grey dashes: least cover · drag ends of pipes and covers
         </span>
+        {path.length > 0 && (
+          <SectionLook
+            shown={shown}
+            show={setShown}
+            exaggeration={exaggeration}
+            exaggerate={setExaggeration}
+            drawn={drawn}
+            print={setSheet}
+          />
+        )}
         {!steady && path.length > 0 && (
           <Popover.Root>
             <Popover.Trigger className="textlink whitespace-nowrap" data-testid="shape-run">
@@ -81,10 +125,20 @@ export function LongSection({ showTables }: { showTables: () => void }) {
       </div>
       <div className="flex min-h-0 flex-1">
         {steady && <SteadyFlow shown={setProfile} leave={leave} />}
-        <div ref={ref} className="min-h-0 min-w-0 flex-1">
+        <div ref={ref} className="min-h-0 min-w-0 flex-1 overflow-y-auto overflow-x-hidden">
           {network && path.length > 0 && width > 0 && (
-            <Drawing path={path} width={width} height={height} steady={steady} profile={profile} />
+            <Drawing
+              path={path}
+              width={width}
+              height={height}
+              steady={steady}
+              profile={profile}
+              shown={shown}
+              envelopes={envelopes}
+              exaggeration={exaggeration}
+            />
           )}
+          {sheet && <PrintedSection path={path} sheet={sheet} shown={shown} envelopes={envelopes} done={printed} />}
           {path.length === 0 && <p className="p-4 text-ink3">No run to draw yet.</p>}
         </div>
       </div>

@@ -3,6 +3,7 @@ import { useProject } from "../../document/store";
 import type { Control, Stone } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { CONTROL_MARK } from "../controlMark";
+import type { Frame } from "./frame";
 import type { Profile } from "./SteadyFlow";
 
 /** How the surface of water is drawn on the long section. */
@@ -53,6 +54,28 @@ export function SteadyWater({
           </g>
         );
       })}
+    </g>
+  );
+}
+
+/** The chain of a cause over the ground: from the bottleneck, where it begins, up to the symptom. */
+export function ChainMark({ frame }: { frame: Frame }) {
+  const { chain, network } = useProject();
+  const { links, ids, chainage, x } = frame;
+  if (!chain || chain.length < 2) return null;
+  const places = links.flatMap(({ id }, i) => (chain.includes(id) ? [i] : []));
+  if (places.length === 0) return null;
+  const [from, to] = [x(chainage[places[0] ?? 0] ?? 0), x(chainage[(places.at(-1) ?? 0) + 1] ?? 0)];
+  const end = chain.at(-1) ?? "";
+  const name = network?.nodes[end]?.name ?? network?.links[end]?.name ?? "";
+  const store = ids.indexOf(end);
+  const top = 7;
+  return (
+    <g pointerEvents="none" data-testid="chain-on-section" stroke="var(--color-madder)" fill="none" strokeWidth={1.6}>
+      <path d={`M${store >= 0 ? x(chainage[store] ?? 0) : to} ${top + 6}V${top}H${from}m7 -4l-7 4l7 4`} />
+      <text x={from + 10} y={top + 13} fontSize={11} fontWeight={600} fill="var(--color-madder)" stroke="none">
+        water backs up from {name}
+      </text>
     </g>
   );
 }

@@ -15,14 +15,27 @@ export type Frame = {
   y: (level: number) => number;
   /** m that a pixel is high. */
   perPixel: number;
+  /** How many times higher than long a metre is drawn. */
+  exaggeration: number;
 };
 
 /** Width in m that a control takes on the section. */
 const CONTROL = 6;
 const TOP = 26;
+const RIGHT = 28;
 
-/** The frame of a run; null where an element of it has gone meanwhile. `rows` of figures stand below the drawing. */
-export function frameOf(network: Network, path: string[], width: number, height: number, rows: number): Frame | null {
+/**
+ * The frame of a run; null where an element of it has gone meanwhile. `rows` of figures stand below the drawing.
+ * Without a chosen exaggeration the levels fill the height.
+ */
+export function frameOf(
+  network: Network,
+  path: string[],
+  width: number,
+  height: number,
+  rows: number,
+  chosen: number | null = null,
+): Frame | null {
   const links = path.flatMap((id) => {
     const link = network.links[id];
     return link ? [{ id, link }] : [];
@@ -37,8 +50,9 @@ export function frameOf(network: Network, path: string[], width: number, height:
   const low = Math.min(...nodes.map((n) => n.invert), ...beds) - 0.25;
   const high = Math.max(...nodes.map(topOf)) + 0.45;
   const left = 52;
-  const bottom = height - 16 - 16 * rows;
-  const perPixel = (high - low) / Math.max(bottom - TOP, 1);
+  const along = total / Math.max(width - left - RIGHT, 1);
+  const perPixel = chosen ? along / chosen : (high - low) / Math.max(height - 16 - 16 * rows - TOP, 1);
+  const bottom = TOP + (high - low) / perPixel;
   return {
     links,
     ids,
@@ -48,8 +62,9 @@ export function frameOf(network: Network, path: string[], width: number, height:
     high,
     left,
     bottom,
-    x: (c) => left + (c / total) * (width - left - 28),
+    x: (c) => left + c / along,
     y: (z) => TOP + (high - z) / perPixel,
     perPixel,
+    exaggeration: along / perPixel,
   };
 }

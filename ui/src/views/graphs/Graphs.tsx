@@ -1,0 +1,227 @@
+import { useMemo, useRef } from "react";
+import { useProject } from "../../document/store";
+import type { Drawn, Graph } from "../../document/types";
+import { clock, show, unitOf } from "../../document/units";
+import { useWidth } from "../../instrument/useWidth";
+import { Against, paired } from "./Against";
+import { KeptGraphs } from "./KeptGraphs";
+import { csvOf, pngOf, save, svgOf } from "./out";
+import { inkOf, MOST, Panels } from "./Panels";
+import { DRAWN, stormsOf, type Trace, useTraces, valueAt } from "./traces";
+
+const WHICH: Record<Graph["storms"], string> = {
+  picked: "the picked storm",
+  duration: "its duration",
+  row: "its rarity",
+  all: "all storms",
+};
+
+/** The picked elements as graphs: over time or one quantity against another, in one storm or in many. */
+export function Graphs() {
+  const { network, picked, answer, cursor, graph, drawGraph, point, pickAll } = useProject();
+  const [ref, width, height] = useWidth<HTMLDivElement>();
+  const sheet = useRef<HTMLDivElement>(null);
+  const elements = useMemo(
+    () => [...picked].filter((id) => network?.nodes[id] || network?.links[id]).slice(0, 100),
+    [picked, network],
+  );
+  const storms = stormsOf(answer?.storms ?? [], cursor.storm, graph.storms);
+  const across = graph.against;
+  const asked: Drawn[] = across ? [...new Set([...graph.quantities, across])] : graph.quantities;
+  const { data, error } = useTraces(elements, asked, storms);
+  const traces = (data ?? []).filter((t) => elements.includes(t.element));
+  const upward = graph.quantities.find((q) => q !== across) ?? "level";
+  const drawn = across ? paired(traces, upward, across).map(({ up }) => up) : traces;
+  const shown = elements.filter((id) => drawn.some((t) => t.element === id)).slice(0, MOST);
+  const places = new Map(shown.map((id, k) => [id, k]));
+  const name = (id: string) => network?.nodes[id]?.name ?? network?.links[id]?.name ?? "";
+  const stormName = (key: string) => answer?.storms.find((s) => s.key === key)?.label ?? key;
+  const label = (t: Trace) => (storms.length > 1 ? `${name(t.element)}, ${stormName(t.storm)}` : name(t.element));
+  const drawing = () => sheet.current?.querySelector("svg") ?? null;
+  const title = shown.map(name).join(" ").slice(0, 60) || "graph";
+  const toggle = (quantity: Drawn) => {
+    const next = graph.quantities.includes(quantity)
+      ? graph.quantities.filter((q) => q !== quantity)
+      : [...graph.quantities, quantity];
+    if (next.length) drawGraph({ quantities: next });
+  };
+  return (
+    <section className="flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Graphs" data-testid="graphs">
+      <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-2 py-1">
+        <span className="flex gap-1" role="group" aria-label="quantities">
+          {(Object.keys(DRAWN) as Drawn[]).map((quantity) => (
+            <button
+              key={quantity}
+              type="button"
+              aria-pressed={graph.quantities.includes(quantity)}
+              className={`px-2 ${graph.quantities.includes(quantity) ? "bg-ink text-hi" : "border-b border-rule2"}`}
+              onClick={() => toggle(quantity)}
+              data-testid={`quantity-${quantity}`}
+            >
+              {DRAWN[quantity].word}
+            </button>
+          ))}
+        </span>
+        <label>
+          against{" "}
+          <select
+            className="border-b border-ink3 bg-transparent"
+            value={across ?? ""}
+            onChange={(event) => drawGraph({ against: (event.target.value || null) as Drawn | null })}
+            data-testid="graph-against-choice"
+          >
+            <option value="">time</option>
+            {(Object.keys(DRAWN) as Drawn[]).map((quantity) => (
+              <option key={quantity} value={quantity}>
+                {DRAWN[quantity].word}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label>
+          in{" "}
+          <select
+            className="border-b border-ink3 bg-transparent"
+            value={graph.storms}
+            onChange={(event) => drawGraph({ storms: event.target.value as Graph["storms"] })}
+            data-testid="graph-storms"
+          >
+            {Object.entries(WHICH).map(([key, text]) => (
+              <option key={key} value={key}>
+                {text}
+              </option>
+            ))}
+          </select>{" "}
+          {storms.length > 1 && <span className="text-ink3">{storms.length}</span>}
+        </label>
+        <span className="ml-auto flex gap-3">
+          <KeptGraphs elements={elements} suggested={title} />
+          {traces.length > 0 && (
+            <>
+              <button
+                type="button"
+                className="textlink"
+                onClick={() => {
+                  const svg = drawing();
+                  if (svg) void pngOf(svg).then((blob) => save(blob, `${title}.png`));
+                }}
+                data-testid="graph-png"
+              >
+                PNG
+              </button>
+              <button
+                type="button"
+                className="textlink"
+                onClick={() => {
+                  const svg = drawing();
+                  if (svg) save(new Blob([svgOf(svg)], { type: "image/svg+xml" }), `${title}.svg`);
+                }}
+                data-testid="graph-svg"
+              >
+                SVG
+              </button>
+              <button
+                type="button"
+                className="textlink"
+                onClick={() => save(new Blob([csvOf(traces, name, stormName)], { type: "text/csv" }), `${title}.csv`)}
+                data-testid="graph-csv"
+              >
+                CSV
+              </button>
+            </>
+          )}
+        </span>
+      </div>
+      {error && (
+        <p role="alert" className="px-2 text-madder">
+          {error.message}
+        </p>
+      )}
+      {elements.length === 0 && (
+        <p className="p-4 text-ink3">
+          Pick nodes and links on the plan (Shift adds one, a dragged box adds many); their graphs stand here.
+        </p>
+      )}
+      {elements.length > 0 && storms.length === 0 && (
+        <p className="p-4 text-ink3">Run a storm and pick it in the matrix below.</p>
+      )}
+      <div className="flex min-h-0 flex-1">
+        <div ref={ref} className="min-h-0 min-w-0 flex-1">
+          <div ref={sheet}>
+            {width > 0 && traces.length > 0 && !across && (
+              <Panels
+                traces={traces}
+                quantities={graph.quantities}
+                places={places}
+                width={width}
+                height={height}
+                label={label}
+              />
+            )}
+            {width > 0 && traces.length > 0 && across && (
+              <Against
+                traces={traces}
+                upward={upward}
+                across={across}
+                places={places}
+                width={width}
+                height={height}
+                label={label}
+              />
+            )}
+          </div>
+        </div>
+        {elements.length > 0 && (
+          <ul className="w-[176px] shrink-0 overflow-y-auto border-l border-rule px-2 py-1" aria-label="Lines">
+            {storms[0] && (
+              <li className="pb-1 text-[11px] text-ink3">
+                {stormName(storms[0])} at {clock(cursor.moment)}
+              </li>
+            )}
+            {shown.map((id, k) => (
+              <li key={id} className="border-b border-rule py-[2px]">
+                <span className="flex items-center gap-2">
+                  <svg width={24} height={8} aria-hidden="true">
+                    <line x1={0} x2={24} y1={4} y2={4} strokeWidth={1.6} {...inkOf(k)} />
+                  </svg>
+                  <b className="font-semibold">{name(id)}</b>
+                  <button
+                    type="button"
+                    className="ml-auto px-1 text-ink3"
+                    aria-label={`leave ${name(id)} out`}
+                    onClick={() => {
+                      const left = elements.filter((other) => other !== id);
+                      if (left.length) pickAll(left);
+                      else point({ element: null });
+                    }}
+                  >
+                    ×
+                  </button>
+                </span>
+                {asked.map((quantity) => {
+                  const own = traces.find(
+                    (t) => t.element === id && t.quantity === quantity && t.storm === cursor.storm,
+                  );
+                  const { word, quantity: of } = DRAWN[quantity];
+                  return own ? (
+                    <span key={quantity} className="flex justify-between text-[11px]">
+                      {word}
+                      <span className="figure">
+                        {show(valueAt(own, cursor.moment), of)} {unitOf(of)}
+                      </span>
+                    </span>
+                  ) : null;
+                })}
+              </li>
+            ))}
+            {elements.length > shown.length && traces.length > 0 && (
+              <li className="pt-1 text-[11px] text-ink3">
+                the first {shown.length} of {elements.length} are drawn; the CSV holds all
+              </li>
+            )}
+          </ul>
+        )}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,67 @@
+import { show, unitOf } from "../../document/units";
+import { DRAWN, type Trace } from "./traces";
+
+/** A name must not begin a formula in a spreadsheet. */
+const quoted = (text: string) => `"${text.replace(/^[=+@-]/, "'$&").replaceAll('"', '""')}"`;
+
+/** A row for each moment of each storm, a column for each element and quantity, in the units that are read. */
+export function csvOf(traces: Trace[], name: (id: string) => string, label: (storm: string) => string): string {
+  const column = (t: Trace) => `${t.element}/${t.quantity}`;
+  const heads = new Map(
+    traces.map((t) => {
+      const { word, quantity } = DRAWN[t.quantity];
+      return [column(t), quoted(`${name(t.element)} ${word} ${unitOf(quantity)}`.trim())];
+    }),
+  );
+  const rows = [...new Set(traces.map((t) => t.storm))].flatMap((storm) => {
+    const own = new Map(traces.filter((t) => t.storm === storm).map((t) => [column(t), t]));
+    const [first] = own.values();
+    return Array.from({ length: first?.values.length ?? 0 }, (_, k) => [
+      quoted(label(storm)),
+      (k * (first?.interval ?? 0)).toFixed(1),
+      ...[...heads.keys()].map((key) => {
+        const trace = own.get(key);
+        return trace ? show(trace.values[k], DRAWN[trace.quantity].quantity, 4).replace("−", "-") : "";
+      }),
+    ]);
+  });
+  return [["storm", "time s", ...heads.values()], ...rows].map((cells) => cells.join(",")).join("\n");
+}
+
+/** A drawing that stands alone: colours of the page are written into it. */
+export function svgOf(drawing: SVGSVGElement): string {
+  const copy = drawing.cloneNode(true) as SVGSVGElement;
+  copy.setAttribute("xmlns", "http://www.w3.org/2000/svg");
+  const style = getComputedStyle(document.documentElement);
+  for (const element of copy.querySelectorAll(".figure")) element.setAttribute("font-family", "monospace");
+  copy.setAttribute("font-family", "sans-serif");
+  return copy.outerHTML.replace(/var\((--[\w-]+)\)/g, (_, key: string) => style.getPropertyValue(key).trim() || "#000");
+}
+
+/** The drawing as a PNG at twice its size, on paper. */
+export async function pngOf(drawing: SVGSVGElement): Promise<Blob> {
+  const { width, height } = drawing.getBoundingClientRect();
+  const picture = new Image();
+  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svgOf(drawing))}`;
+  await picture.decode();
+  const canvas = document.createElement("canvas");
+  [canvas.width, canvas.height] = [2 * width, 2 * height];
+  const context = canvas.getContext("2d");
+  if (context) {
+    context.fillStyle = getComputedStyle(document.documentElement).getPropertyValue("--color-paper").trim() || "#fff";
+    context.fillRect(0, 0, canvas.width, canvas.height);
+    context.drawImage(picture, 0, 0, canvas.width, canvas.height);
+  }
+  return new Promise((done, fail) =>
+    canvas.toBlob((blob) => (blob ? done(blob) : fail(new Error("no picture was made"))), "image/png"),
+  );
+}
+
+export function save(content: Blob, name: string) {
+  const address = URL.createObjectURL(content);
+  const link = document.createElement("a");
+  link.href = address;
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(address);
+}

@@ -1,0 +1,73 @@
+import { useQuery } from "@tanstack/react-query";
+import { tableFromIPC, type Vector } from "apache-arrow";
+import type { StormInfo } from "../../api/client";
+import { Problem } from "../../api/client";
+import { useProject } from "../../document/store";
+import type { Drawn, Graph } from "../../document/types";
+import type { Quantity } from "../../document/units";
+
+/** A quantity of an element in a storm, `interval` seconds apart. */
+export type Trace = { storm: string; element: string; quantity: Drawn; interval: number; values: Float32Array };
+
+export const DRAWN: Record<Drawn, { word: string; quantity: Quantity }> = {
+  flow: { word: "flow", quantity: "flow" },
+  level: { word: "level", quantity: "level" },
+  depth: { word: "depth", quantity: "length" },
+  speed: { word: "velocity", quantity: "speed" },
+  volume: { word: "volume", quantity: "volume" },
+  fill: { word: "fill", quantity: "share" },
+};
+
+/** Storms that a graph shows, the picked one first. */
+export function stormsOf(storms: StormInfo[], picked: string | null, which: Graph["storms"]): string[] {
+  const own = storms.find((s) => s.key === picked);
+  if (!own) return [];
+  const like = (s: StormInfo) =>
+    which === "all" ||
+    (which !== "picked" && s.row === own.row && !s.given && (which === "row" || s.duration === own.duration));
+  return [own.key, ...storms.filter((s) => s.key !== own.key && s.state === "in" && like(s)).map((s) => s.key)];
+}
+
+/** Traces of the picked elements as the graph's look asks; null until they are in. */
+export function useTraces(elements: string[], quantities: Drawn[], storms: string[]) {
+  const { id, answer } = useProject();
+  const ready = storms.every((key) => answer?.storms.find((s) => s.key === key)?.state === "in");
+  return useQuery({
+    queryKey: ["traces", id, answer?.revision, elements, quantities, storms],
+    enabled: !!id && ready && storms.length > 0 && elements.length > 0,
+    placeholderData: (old) => old,
+    retry: false,
+    queryFn: async () => {
+      const asked = new URLSearchParams();
+      for (const element of elements) asked.append("element", element);
+      for (const quantity of quantities) asked.append("quantity", quantity);
+      for (const storm of storms) asked.append("storm", storm);
+      const response = await fetch(`/api/projects/${id}/traces?${asked}`);
+      if (!response.ok) {
+        const told = (await response.json().catch(() => ({}))) as { title?: string; detail?: string };
+        throw new Problem(response.status, told.title ?? "these graphs cannot be drawn", told.detail);
+      }
+      return readTraces(await response.arrayBuffer());
+    },
+  });
+}
+
+export function readTraces(buffer: ArrayBuffer): Trace[] {
+  const table = tableFromIPC(new Uint8Array(buffer));
+  const cell = <T>(name: string, k: number) => table.getChild(name)?.get(k) as T;
+  return Array.from({ length: table.numRows }, (_, k) => ({
+    storm: cell<string>("storm", k),
+    element: cell<string>("element", k),
+    quantity: cell<Drawn>("quantity", k),
+    interval: cell<number>("interval", k),
+    values: cell<Vector>("values", k).toArray() as Float32Array,
+  }));
+}
+
+/** Value at a moment, between frames; that of the last frame after it. */
+export function valueAt(trace: Trace, moment: number): number {
+  const position = Math.min(Math.max(moment / trace.interval, 0), trace.values.length - 1);
+  const i = Math.min(Math.floor(position), Math.max(trace.values.length - 2, 0));
+  const [a = Number.NaN, b = a] = [trace.values[i], trace.values[i + 1]];
+  return a + (b - a) * (position - i);
+}
