@@ -99,3 +99,17 @@ def test_the_maps_of_the_stand_in_answer_what_services_are_asked(client):
     assert client.get("/demo-map/wms", params=query).headers["content-type"] == "image/png"
     assert client.get("/demo-map/wms", params=query | {"width": 100_000}).status_code == 422
     assert b"<ows:Identifier>mesh</ows:Identifier>" in client.get("/demo-map/wmts").content
+
+
+def test_the_ground_round_a_network_comes_from_its_covers_without_a_terrain(client, project):
+    network = next(iter(project["document"]["options"].values()))["network"]
+    covers = [n["cover"] for n in network["nodes"].values() if n["kind"] != "outfall"]
+    found = client.get(f"/api/projects/{project['id']}/ground").json()
+    levels = [z for row in found["levels"] for z in row]
+    assert min(covers) <= min(levels) < max(levels) <= max(covers)
+    for node in network["nodes"].values():
+        assert found["west"] < node["x"] < found["west"] + found["cell"] * (len(found["levels"][0]) - 1)
+        assert found["south"] < node["y"] < found["south"] + found["cell"] * (len(found["levels"]) - 1)
+    blank = client.post("/api/projects", json={"name": "Blank"}).json()
+    assert client.get(f"/api/projects/{blank['id']}/ground").json()["levels"] == []
+    client.delete(f"/api/projects/{blank['id']}")

@@ -75,7 +75,7 @@ describe("traces", () => {
   });
   it("are of the storms that the picked one stands for", () => {
     const storm = (key: string, row: string, duration: number, more = {}) =>
-      ({ key, row, duration, given: null, state: "in", ...more }) as StormInfo;
+      ({ key, row, duration, given: null, state: "in", ...more }) as unknown as StormInfo;
     const all = [
       storm("a", "2 yr", 15),
       storm("b", "2 yr", 15),

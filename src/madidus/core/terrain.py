@@ -11,7 +11,7 @@ from scipy.spatial import KDTree
 from .model.network import Network
 from .model.nodes import Outfall
 
-__all__ = ["Ground", "Lie", "Terrain", "between_covers"]
+__all__ = ["Ground", "Lie", "Surface", "Terrain", "between_covers", "surface"]
 
 Ground = Callable[[float, float], float | None]
 """Level of the ground at a place, m; None where nobody knows it."""
@@ -141,6 +141,29 @@ class Terrain:
         # the normal is (-dz/dx, -dz/dy, 1), the light comes from (-1/2, 1/2, 1/sqrt 2), and rows run south
         shade = (0.5 * (across + down) + np.sqrt(0.5)) / np.sqrt(1.0 + across**2 + down**2)
         return np.where(known, np.clip(shade, 0.0, 1.0), 1.0)
+
+
+@dataclass(frozen=True)
+class Surface:
+    """The ground round a network at the corners of square meshes: levels in rows from the south, m; None unknown."""
+
+    west: float
+    south: float
+    cell: float
+    levels: list[list[float | None]]
+
+
+def surface(network: Network, ground: Ground, cells: int = 40) -> Surface:
+    """The ground within and a tenth beyond a network, in about `cells` meshes along the longer side."""
+    placed = np.array([(node.x, node.y) for node in network.nodes.values()], dtype=float).reshape(-1, 2)
+    if not len(placed):
+        return Surface(0.0, 0.0, 1.0, [])
+    (west, south), (east, north) = placed.min(axis=0), placed.max(axis=0)
+    room = 0.1 * max(east - west, north - south, 10.0)
+    cell = float(max(east - west, north - south) + 2 * room) / cells
+    across, up = (int(np.ceil((span + 2 * room) / cell)) + 1 for span in (east - west, north - south))
+    levels = [[ground(west - room + j * cell, south - room + i * cell) for j in range(across)] for i in range(up)]
+    return Surface(float(west - room), float(south - room), cell, levels)
 
 
 def between_covers(network: Network) -> Ground:

@@ -20,7 +20,7 @@ from ..core.errors import ModelError
 from ..core.model.layers import Lines, Picture, TerrainLayer
 from ..core.model.nodes import Outfall
 from ..core.model.project import Project
-from ..core.terrain import Ground, Lie, Terrain, between_covers
+from ..core.terrain import Ground, Lie, Surface, Terrain, between_covers, surface
 from ..exchange.lines import lines_of_dxf, lines_of_geojson
 from ..exchange.raster import pack_terrain, read_picture, read_terrain, unpack_terrain
 from ..runs.manager import Answer
@@ -200,6 +200,12 @@ def install(app: FastAPI, shelf: Shelf, current: Callable[[UUID], tuple[Project,
         _, found = terrain(project_id)
         low, high = float(np.nanmin(found.levels)), float(np.nanmax(found.levels))
         return TerrainOut(extent=found.extent, cell=found.cell, lowest=low, highest=high)
+
+    @app.get("/api/projects/{project_id}/ground")
+    def ground(project_id: UUID) -> Surface:
+        """The ground round the network: its terrain, or what the covers tell, in meshes."""
+        project, _, _ = current(project_id)
+        return surface(project.option.network, ground_of(shelf, project_id, project))
 
     @app.get("/api/projects/{project_id}/terrain/contours", response_class=Response)
     def contours(project_id: UUID) -> Response:

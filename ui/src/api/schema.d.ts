@@ -557,6 +557,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/ground": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ground
+         * @description The ground round the network: its terrain, or what the covers tell, in meshes.
+         */
+        get: operations["ground_api_projects__project_id__ground_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/terrain/contours": {
         parameters: {
             query?: never;
@@ -2297,6 +2317,20 @@ export interface components {
             events: components["schemas"]["madidus__web__storm_report__EventOut"][];
         };
         /**
+         * Surface
+         * @description The ground round a network at the corners of square meshes: levels in rows from the south, m; None unknown.
+         */
+        Surface: {
+            /** West */
+            west: number;
+            /** South */
+            south: number;
+            /** Cell */
+            cell: number;
+            /** Levels */
+            levels: (number | null)[][];
+        };
+        /**
          * TableMapping
          * @description A table known by its headings. kind : of its rows' elements; empty leaves the table out.
          */
@@ -3515,6 +3549,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TerrainOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    ground_api_projects__project_id__ground_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Surface"];
                 };
             };
             /** @description Validation Error */

@@ -3,6 +3,7 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } fr
 import { isLinkKind, type Laying, LINK_KINDS, NODE_KINDS } from "../document/elements";
 import { useProject } from "../document/store";
 import type { NetworkView } from "../document/types";
+import { DepthView } from "../views/depth/DepthView";
 import { Findings } from "../views/Findings";
 import { Graphs } from "../views/graphs/Graphs";
 import { Inspector } from "../views/Inspector";
@@ -50,6 +51,7 @@ export function NetworkStage() {
           {view === "plan" && <Palette adding={adding} choose={setAdding} />}
         </div>
         {view === "graphs" && <Graphs />}
+        {view === "depth" && <DepthView />}
         {view === "plan" && (
           <>
             <div className="flex min-h-0" style={{ flex: `${share} 1 0` }}>
@@ -84,6 +86,7 @@ export function NetworkStage() {
 const VIEWS: [NetworkView, string][] = [
   ["plan", "Plan and section"],
   ["graphs", "Graphs"],
+  ["depth", "In depth"],
 ];
 
 /** What the stage shows of the network. */

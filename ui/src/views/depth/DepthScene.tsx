@@ -1,0 +1,88 @@
+import { Canvas } from "@react-three/fiber";
+import { useQuery } from "@tanstack/react-query";
+import { type KeyboardEvent, useCallback, useMemo, useRef, useState } from "react";
+import { api, call } from "../../api/client";
+import { useProject } from "../../document/store";
+import { type Backdrop, type Network, topOf } from "../../document/types";
+import { Ground } from "./Ground";
+import { Ladder, Names, type Project } from "./Names";
+import { type Look, Panel, USUAL } from "./Panel";
+import { sceneOf } from "./place";
+import { type Eye, FIRST, Sight, turned, type View } from "./Sight";
+import { Under, waterAt } from "./Under";
+
+const NOTHING: Backdrop[] = [];
+
+/** The network in depth at the moment of the clock. */
+export default function DepthScene({ network }: { network: Network }) {
+  const { id, revision, project, series, cursor, picked, point } = useProject();
+  const [look, setLook] = useState<Look>(USUAL);
+  const [view, setView] = useState<View>(FIRST);
+  const [project3, setProject3] = useState<{ of: Project } | null>(null);
+  const eye = useRef<Eye>(null);
+  const scene = useMemo(() => sceneOf(network, look.upward), [network, look.upward]);
+  const { data: surface } = useQuery({
+    queryKey: ["ground", id, revision],
+    enabled: !!id,
+    placeholderData: (old) => old,
+    queryFn: () => call(api.GET("/api/projects/{project_id}/ground", { params: { path: { project_id: id ?? "" } } })),
+  });
+  const water = useMemo(() => waterAt(series, cursor.moment), [series, cursor.moment]);
+  const pick = useCallback((element: string) => point({ element }), [point]);
+  const stand = (element: string | null) => {
+    const link = network.links[element ?? ""];
+    const node = network.nodes[element ?? ""] ?? network.nodes[link?.downstream ?? ""];
+    if (node) eye.current?.stand(scene.at(node.x, node.y, topOf(node)));
+  };
+  const keys = (event: KeyboardEvent) => {
+    const turn = turned(view, event.key);
+    if (turn) eye.current?.turn(turn);
+    else if (event.key === "+" || event.key === "-") eye.current?.nearer(event.key === "+" ? 0.8 : 1.25);
+    else if (event.key === "Home") eye.current?.home();
+    else if (event.key === "Enter") stand(cursor.element);
+    else if (event.key === "Escape") point({ element: null });
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <div
+      className="relative min-h-0 flex-1 outline-offset-[-2px]"
+      role="application"
+      aria-label="Network in depth"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: the sight is turned by keyboard
+      tabIndex={0}
+      onKeyDown={keys}
+      onDoubleClick={() => stand(useProject.getState().cursor.element)}
+      data-testid="depth"
+    >
+      <Canvas
+        frameloop="demand"
+        camera={{ fov: 34 }}
+        gl={{ antialias: true, preserveDrawingBuffer: true }}
+        aria-hidden="true"
+      >
+        <ambientLight intensity={2.2} />
+        <directionalLight position={[-1, 1, 2]} intensity={1.5} />
+        <Under
+          network={network}
+          scene={scene}
+          water={water}
+          picked={picked}
+          pick={pick}
+          curtain={look.curtain}
+          floods={look.floods}
+        />
+        {surface && surface.levels.length > 0 && (
+          <Ground surface={surface} scene={scene} look={look.ground} backdrop={project?.backdrop ?? NOTHING} />
+        )}
+        <Sight scene={scene} seen={setView} names={(of) => setProject3({ of })} eye={eye} />
+      </Canvas>
+      {project3 && <Names network={network} scene={scene} project={project3.of} water={water} all={look.names} />}
+      {project3 && <Ladder scene={scene} project={project3.of} />}
+      <p className="absolute bottom-2 left-3 text-[11px] text-ink3">
+        drag to turn, wheel to come nearer, double click to stand at what is picked, Home for the whole site
+      </p>
+      <Panel look={look} change={setLook} view={view} turn={(to) => eye.current?.turn(to)} />
+    </div>
+  );
+}

@@ -1,0 +1,86 @@
+import { useProject } from "../../document/store";
+import { isStore, type Network, topOf } from "../../document/types";
+import { show, unitOf } from "../../document/units";
+import type { Scene, Spot } from "./place";
+import type { Water } from "./Under";
+
+/** Where a spot of the scene stands on the canvas, px; null behind the eye. */
+export type Project = (spot: Spot) => [number, number] | null;
+
+const MOST = 120;
+
+/** Names over the nodes; of more than can be read only stores and what is picked. Floods tell how deep they stand. */
+export function Names({
+  network,
+  scene,
+  project,
+  water,
+  all,
+}: {
+  network: Network;
+  scene: Scene;
+  project: Project;
+  water: Water;
+  all: boolean;
+}) {
+  const { picked } = useProject();
+  const nodes = Object.entries(network.nodes);
+  const few = nodes.length <= MOST;
+  return (
+    <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
+      {nodes.map(([id, node]) => {
+        const deep = node.kind === "outfall" ? 0 : water.level(id) - node.cover;
+        const flooded = deep > 1e-3;
+        if (!picked.has(id) && !(all && (few || isStore(node) || flooded))) return null;
+        const at = project(scene.at(node.x, node.y, topOf(node)));
+        if (!at) return null;
+        return (
+          <text
+            key={id}
+            x={at[0] + 6}
+            y={at[1] - 6}
+            fontSize={11}
+            fontWeight={picked.has(id) ? 700 : 600}
+            fill={flooded ? "var(--color-madder)" : "var(--color-ink)"}
+            stroke="var(--color-paper)"
+            strokeWidth={3}
+            paintOrder="stroke"
+            data-testid={`depth-name-${node.name}`}
+          >
+            {node.name}
+            {flooded && ` ${show(deep, "length")} ${unitOf("length")} over`}
+          </text>
+        );
+      })}
+    </svg>
+  );
+}
+
+/** Levels on a staff at the edge of the site, in round steps. */
+export function Ladder({ scene, project }: { scene: Scene; project: Project }) {
+  const half = scene.span * 0.56;
+  const step = [0.5, 1, 2, 5, 10, 20].find((s) => (scene.top - scene.base) / s <= 6) ?? 50;
+  const first = Math.ceil(scene.base / step);
+  const marks = Array.from({ length: Math.floor(scene.top / step) - first + 1 }, (_, k) => (first + k) * step);
+  const at = (level: number) => project([half, 0, (level - scene.base) * scene.upward]);
+  const [foot, head] = [at(scene.base), at(scene.top)];
+  if (!foot || !head) return null;
+  return (
+    <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
+      <line x1={foot[0]} y1={foot[1]} x2={head[0]} y2={head[1]} stroke="var(--color-ink)" />
+      {marks.map((level) => {
+        const spot = at(level);
+        return (
+          spot && (
+            <g key={level}>
+              <line x1={spot[0] - 3} x2={spot[0] + 3} y1={spot[1]} y2={spot[1]} stroke="var(--color-ink)" />
+              <text x={spot[0] + 7} y={spot[1] + 4} fontSize={10.5} className="figure" fill="var(--color-ink2)">
+                {show(level, "level", 1)}
+              </text>
+            </g>
+          )
+        );
+      })}
+    </svg>
+  );
+}
