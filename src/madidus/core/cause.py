@@ -11,6 +11,7 @@ from .hydraulics.sections import uniform_flow
 from .model.links import Channel, Conduit, Pipe
 from .model.network import Network
 from .model.nodes import Outfall, Store
+from .verdict import soffits
 
 __all__ = ["Cause", "cause"]
 
@@ -58,12 +59,7 @@ def _is_full(
         return bool(level[element] > node.cover)
     if isinstance(network.links[onward], Conduit):
         return full_up(onward)
-    ends = [
-        (link.upstream_invert if link.upstream == element else link.downstream_invert) + link.height
-        for link in network.links.values()
-        if isinstance(link, Conduit) and element in (link.upstream, link.downstream)
-    ]
-    return bool(level[element] > max(ends, default=node.cover))
+    return bool(level[element] > soffits(network).get(element, node.cover))
 
 
 def cause(network: Network, nodes: list[str], links: list[str], figures: Figures, element: str) -> Cause | None:

@@ -11,7 +11,7 @@ from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
 from .hydraulics.simulate import StormRun
 from .model.links import Conduit
 from .model.network import Network
-from .model.nodes import Node, Outfall
+from .model.nodes import Outfall
 
 __all__ = ["FRAMES", "QUANTITIES", "Layout", "Quantity", "StormSeries", "first_interval"]
 
@@ -113,8 +113,8 @@ class Layout:
             assert not isinstance(node, Outfall)
             if quantity == "depth":
                 return np.asarray(np.maximum(values[0] - node.invert, 0.0))
-            held, full = self._held(element, node, values[0])
-            return held if quantity == "volume" else held / max(full, 1e-9)
+            held = np.interp(values[0] - node.invert, *self._table(element))
+            return np.asarray(held if quantity == "volume" else held / max(self.volume_at_cover(element), 1e-9))
         assert isinstance(link, Conduit)
         ends, height, knots, areas = self._shape(element)
         if quantity == "depth":
@@ -132,14 +132,19 @@ class Layout:
             for id_ in sorted(self._network.links) if id_ in self._flat.pipe_faces
         }  # fmt: skip
 
-    def _held(self, element: str, node: Node, level: np.ndarray) -> tuple[np.ndarray, float]:
-        """Volume over time, and at the cover, m3."""
+    def volume_at_cover(self, element: str) -> float:
+        """What a node holds when its water reaches the cover, m3."""
+        node = self._network.nodes[element]
         assert not isinstance(node, Outfall)
+        depths, volumes = self._table(element)
+        return float(np.interp(node.cover - node.invert, depths, volumes))
+
+    def _table(self, element: str) -> tuple[np.ndarray, np.ndarray]:
+        """Depths (m) of a node, and the volumes below them (m3)."""
         grid = self._flat.grid
         k = int(np.nonzero(grid.node_row == self._flat.node_row[element])[0][0])
         table = grid.node[:, grid.node_table[k] : grid.node_table[k + 1]]
-        at_cover = float(np.interp(node.cover - node.invert, table[DEPTH], table[VOLUME_AT]))
-        return np.interp(level - node.invert, table[DEPTH], table[VOLUME_AT]), at_cover
+        return table[DEPTH], table[VOLUME_AT]
 
     def _shape(self, element: str) -> tuple[np.ndarray, float, np.ndarray, np.ndarray]:
         """Of a conduit: bed of its first and last cell (m), height above the bed, and wetted areas (m2) at depths."""

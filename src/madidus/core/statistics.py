@@ -125,13 +125,17 @@ def peaks_by_duration(
     return peaks
 
 
-def peak_in(figures: Figures, measure: Measure, place: int | None) -> Peak | None:
-    """The peak of one element, or of the worst of all where `place` is None; None where there is no such figure."""
+def peak_in(figures: Figures, measure: Measure, place: int | None, above: np.ndarray | float = 0.0) -> Peak | None:
+    """The peak of one element, or of the worst of all where `place` is None; None where there is no such figure.
+
+    above : what the worst one stands highest over, such as covers of nodes for levels.
+    """
     values = getattr(figures, measure)
     if place is None:
-        if not np.isfinite(values).any():
+        over = values - above
+        if not np.isfinite(over).any():
             return None
-        place = int(np.nanargmax(values))
+        place = int(np.nanargmax(over))
     if not np.isfinite(values[place]):
         return None
     when = getattr(figures, _TIMES[measure])[place] if measure in _TIMES else None

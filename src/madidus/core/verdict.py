@@ -13,7 +13,7 @@ from .model.network import Network
 from .model.nodes import Outfall, Store
 from .rainfall.storms import Storm
 
-__all__ = ["Margin", "NodeState", "Verdict", "judge", "node_state"]
+__all__ = ["Margin", "NodeState", "Verdict", "judge", "node_state", "soffits"]
 
 State = Literal["meets", "tight", "fails", "unknown"]
 _TIGHT = 0.1  # of the scale
@@ -69,6 +69,16 @@ def node_state(level: float, cover: float, soffit: float, flooded: float, margin
     if cover - level < margin - _NOISE:
         return "flood risk"
     return "surcharged" if level > soffit + _NOISE else "ok"
+
+
+def soffits(network: Network) -> dict[str, float]:
+    """The highest soffit of the conduits at each node that has one, m."""
+    found: dict[str, float] = {}
+    for link in network.links.values():
+        if isinstance(link, Conduit):
+            for node, invert in ((link.upstream, link.upstream_invert), (link.downstream, link.downstream_invert)):
+                found[node] = max(found.get(node, -np.inf), invert + link.height)
+    return found
 
 
 Measure = Callable[[Figures], Margin]

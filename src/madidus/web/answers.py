@@ -5,8 +5,10 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
+from ..core.model.brief import WaterBelowCover
+from ..core.model.nodes import Outfall
 from ..core.model.project import Project
-from ..core.verdict import Verdict, judge
+from ..core.verdict import NodeState, Verdict, judge, node_state, soffits
 from ..runs.manager import Answer
 
 __all__ = ["AnswerOut", "answer_out"]
@@ -55,19 +57,27 @@ class VerdictOut(BaseModel):
 
 
 class NodeWorst(BaseModel):
+    """In the storm with its highest level or, of an outfall, its greatest outflow. Times in s."""
+
     level: float
     level_storm: str
+    level_time: float | None
+    state: NodeState
     flooded: float
     outflow: float | None = None
     outflow_storm: str | None = None
+    outflow_time: float | None = None
 
 
 class LinkWorst(BaseModel):
     flow: float
     flow_storm: str
+    flow_time: float
+    state: Literal["surcharged", "ok"]
     speed: float | None
     spare: float | None
     spare_storm: str | None
+    spare_time: float | None
 
 
 class FailureOut(BaseModel):
@@ -144,13 +154,21 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
         level = np.array([figures[k].level for k in keys])
         flooded = np.array([figures[k].flooded for k in keys])
         outflow = np.array([figures[k].outflow for k in keys])
+        margin = max((c.clearance for c in plan.criteria if isinstance(c, WaterBelowCover) and c.asked), default=0.0)
+        soffit = soffits(plan.network)
         for i, id_ in enumerate(plan.nodes):
             is_outfall = np.isnan(level[0, i])
             row = int((outflow if is_outfall else level)[:, i].argmax())
+            worst, node = figures[keys[row]], plan.network.nodes[id_]
+            most = float(flooded[:, i].max())
             nodes[id_] = NodeWorst(
                 level=0.0 if is_outfall else float(level[row, i]), level_storm=keys[row],
-                flooded=float(flooded[:, i].max()),
+                level_time=_number(worst.level_time[i]), flooded=most,
+                state="ok" if isinstance(node, Outfall) else node_state(
+                    float(level[row, i]), node.cover, soffit.get(id_, node.cover), most, margin
+                ),
                 outflow=float(outflow[row, i]) if is_outfall else None, outflow_storm=keys[row] if is_outfall else None,
+                outflow_time=_number(worst.outflow_time[i]),
             )  # fmt: skip
         flow = np.array([figures[k].flow for k in keys])
         spare = np.array([figures[k].spare for k in keys])
@@ -160,8 +178,11 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             tight = None if np.isnan(spare[0, i]) else int(spare[:, i].argmin())
             links[id_] = LinkWorst(
                 flow=float(flow[row, i]), flow_storm=keys[row], speed=_number(speed[:, i].max()),
+                flow_time=float(figures[keys[row]].flow_time[i]),
+                state="surcharged" if tight is not None and spare[tight, i] < 0.0 else "ok",
                 spare=None if tight is None else float(spare[tight, i]),
                 spare_storm=None if tight is None else keys[tight],
+                spare_time=None if tight is None else float(figures[keys[tight]].spare_time[i]),
             )  # fmt: skip
     state: Literal["settled", "running", "part"] = "running" if running else "settled" if answer.complete else "part"
     network = plan.network

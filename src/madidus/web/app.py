@@ -21,7 +21,7 @@ from ..core.model.project import Project, completed, parse_project
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..runs.manager import Answer, RunManager
 from ..store.projects import Conflict, Revision, Shelf
-from . import cause, drawing, files, layers, permits, problems, rain, runoff, series, standin, statistics
+from . import cause, drawing, files, layers, moments, permits, problems, rain, runoff, series, standin, statistics
 from .answers import AnswerOut, answer_out
 from .storm_report import StormReport, storm_report
 
@@ -274,6 +274,7 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
     statistics.install(app, current, plan_of)
     cause.install(app, current, plan_of)
     series.install(app, current, plan_of, runs)
+    moments.install(app, current, plan_of, runs)
     standin.install(app)
 
     @app.middleware("http")

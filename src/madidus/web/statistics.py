@@ -10,6 +10,7 @@ from pydantic import BaseModel
 
 from ..core.ensemble import Plan
 from ..core.figures import Figures
+from ..core.model.nodes import Outfall
 from ..core.model.project import Project
 from ..core.statistics import (
     Critical,
@@ -103,12 +104,19 @@ def install(
 
     @app.get("/api/projects/{project_id}/peaks")
     def peaks(project_id: UUID, measure: Measure, element: UUID | None = None) -> dict[str, PeakOut]:
-        """A measure in every storm that is in, by storm: of an element, or of the worst of all."""
+        """A measure in every storm that is in, by storm: of an element, or of the worst of all.
+
+        The worst level is that nearest to its cover, or highest over it.
+        """
         _, _, answer = current(project_id)
         plan = plan_of(answer)
         place = None if element is None else _place(plan, measure, str(element))
         ids = plan.nodes if measure in _OF_NODES else plan.links
-        found = {key: peak_in(known, measure, place) for key, known in dict(answer.figures).items()}
+        above: np.ndarray | float = 0.0
+        if measure == "level" and place is None:
+            nodes = [plan.network.nodes[id_] for id_ in ids]
+            above = np.array([np.nan if isinstance(node, Outfall) else node.cover for node in nodes])
+        found = {key: peak_in(known, measure, place, above) for key, known in dict(answer.figures).items()}
         return {
             key: PeakOut(value=peak.value, element=ids[peak.place], time=peak.time)
             for key, peak in found.items() if peak is not None

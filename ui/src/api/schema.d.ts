@@ -987,6 +987,8 @@ export interface paths {
         /**
          * Peaks
          * @description A measure in every storm that is in, by storm: of an element, or of the worst of all.
+         *
+         *     The worst level is that nearest to its cover, or highest over it.
          */
         get: operations["peaks_api_projects__project_id__peaks_get"];
         put?: never;
@@ -1073,6 +1075,26 @@ export interface paths {
          * @description Quantities of elements in storms: a row for each that there is, with its values `interval` s apart.
          */
         get: operations["traces_api_projects__project_id__traces_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/storms/{storm}/moments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Moments
+         * @description Floods, pumps and flaps of a storm from when to when, and when its stores are half drained.
+         */
+        get: operations["moments_api_projects__project_id__storms__storm__moments_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1519,6 +1541,31 @@ export interface components {
              */
             level: number;
         };
+        /**
+         * Flood
+         * @description A node that flooded.
+         *
+         *     volume : m3, the most that stood above the cover or, where floods are lost, all that ran away. returned : m3 of it
+         *     that was back in the network by the end; lost : m3. deepest : m above the cover, at `time`, s. lasted : s in all.
+         */
+        Flood: {
+            /** Element */
+            element: string;
+            /** Volume */
+            volume: number;
+            /** Returned */
+            returned: number;
+            /** Lost */
+            lost: number;
+            /** Deepest */
+            deepest: number;
+            /** Time */
+            time: number;
+            /** Lasted */
+            lasted: number;
+            /** Begin */
+            begin: number;
+        };
         /** Free */
         Free: {
             /**
@@ -1738,12 +1785,21 @@ export interface components {
             flow: number;
             /** Flow Storm */
             flow_storm: string;
+            /** Flow Time */
+            flow_time: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "surcharged" | "ok";
             /** Speed */
             speed: number | null;
             /** Spare */
             spare: number | null;
             /** Spare Storm */
             spare_storm: string | null;
+            /** Spare Time */
+            spare_time: number | null;
         };
         /**
          * Look
@@ -1806,23 +1862,49 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * Moments
+         * @description spans : what acted from when to when. half_drained : s by store, null where the run ended before.
+         */
+        Moments: {
+            /** Spans */
+            spans: components["schemas"]["Span"][];
+            /** Floods */
+            floods: components["schemas"]["Flood"][];
+            /** Half Drained */
+            half_drained: {
+                [key: string]: number | null;
+            };
+        };
         /** NewProject */
         NewProject: {
             /** Name */
             name: string;
         };
-        /** NodeWorst */
+        /**
+         * NodeWorst
+         * @description In the storm with its highest level or, of an outfall, its greatest outflow. Times in s.
+         */
         NodeWorst: {
             /** Level */
             level: number;
             /** Level Storm */
             level_storm: string;
+            /** Level Time */
+            level_time: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "flooded" | "flood risk" | "surcharged" | "ok";
             /** Flooded */
             flooded: number;
             /** Outflow */
             outflow?: number | null;
             /** Outflow Storm */
             outflow_storm?: string | null;
+            /** Outflow Time */
+            outflow_time?: number | null;
         };
         /** NormalDepth */
         NormalDepth: {
@@ -2190,6 +2272,22 @@ export interface components {
                 [key: string]: unknown;
             };
             answer: components["schemas"]["AnswerOut"];
+        };
+        /**
+         * Span
+         * @description Something acted at an element from `begin` to `end`, s. over : whether it had ended when the storm's run did.
+         */
+        Span: {
+            /** Element */
+            element: string;
+            /** Kind */
+            kind: string;
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+            /** Over */
+            over: boolean;
         };
         /** SpreadOut */
         SpreadOut: {
@@ -4382,6 +4480,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    moments_api_projects__project_id__storms__storm__moments_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                storm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moments"];
+                };
             };
             /** @description Validation Error */
             422: {

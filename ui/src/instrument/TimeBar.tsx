@@ -1,6 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import { useProject } from "../document/store";
 import { clock, show, unitOf } from "../document/units";
+import { Jumps } from "./Jumps";
+import { LANE, Lanes, useLanes } from "./Lanes";
 import { orderOf, StormMatrix } from "./StormMatrix";
 import { useWidth } from "./useWidth";
 
@@ -46,7 +48,7 @@ export function TimeBar() {
   const move = (moment: number) => point({ moment: Math.min(Math.max(moment, 0), end) });
   return (
     <footer className="flex h-[124px] shrink-0 border-t border-ink">
-      <div className="w-[128px] shrink-0 p-3">
+      <div className="w-[138px] shrink-0 py-3 pl-3">
         <div className="flex">
           <button
             type="button"
@@ -90,10 +92,12 @@ export function TimeBar() {
         </div>
         <p className="figure text-[24px] leading-8" data-testid="clock">
           {clock(cursor.moment)}
+          <span className="pl-1 font-sans text-[11px] text-ink3">of {clock(end)}</span>
         </p>
+        <div className="text-[11px] leading-[15px]">
+          <Jumps />
+        </div>
         <p className="text-[11px] leading-[14px]">
-          <span className="text-ink3">of {clock(end)}</span>
-          <br />
           <b className="font-semibold">{storm?.label ?? "no storm"}</b>
         </p>
       </div>
@@ -130,6 +134,7 @@ function Trace({
 }) {
   const { series, cursor, answer } = useProject();
   const svg = useRef<SVGSVGElement>(null);
+  const lanes = useLanes();
   if (!series) return null;
   const storm = answer?.storms.find((s) => s.key === cursor.storm);
   const right = width - 14;
@@ -138,8 +143,10 @@ function Trace({
     into.reduce((sum, id) => sum + (series.column(`flow:${id}`)?.[i] ?? 0), 0),
   );
   const top = Math.max(limit ?? 0, ...flow) * 1.12 || 1;
-  const base = height - 18;
-  const y = (q: number) => base - (q / top) * (base - 30);
+  // water that comes in from a high tail water hangs below the axis
+  const least = Math.min(0, ...flow);
+  const base = height - 18 - lanes.length * LANE;
+  const y = (q: number) => base - ((q - least) / (top - least)) * (base - 30);
   const peakRain = Math.max(...series.rain, 1e-9);
   const line = flow.map((q, i) => `${x(series.time[i] ?? 0).toFixed(1)},${y(q).toFixed(1)}`).join(" ");
   const now = into.reduce((sum, id) => sum + series.at(`flow:${id}`, cursor.moment), 0);
@@ -199,7 +206,7 @@ function Trace({
         rain, {show(storm?.depth, "rain")} {unitOf("rain")}, peak{" "}
         {show(storm?.peak ?? peakRain, "rate", unitOf("rate") === "mm/h" ? 0 : 2)} {unitOf("rate")}
       </text>
-      <polygon points={`${x(0)},${base} ${line} ${x(series.end)},${base}`} fill="var(--color-water1)" />
+      <polygon points={`${x(0)},${y(0)} ${line} ${x(series.end)},${y(0)}`} fill="var(--color-water1)" />
       <polyline points={line} fill="none" stroke="var(--color-water5)" strokeWidth={1.5} />
       {limit !== null && (
         <g>
@@ -219,6 +226,7 @@ function Trace({
           </text>
         </g>
       ))}
+      <Lanes lanes={lanes} top={base + 18} x={x} />
       <line x1={x(cursor.moment)} x2={x(cursor.moment)} y1={0} y2={base} stroke="var(--color-ink)" strokeWidth={1.5} />
       <path d={`M${x(cursor.moment) - 4.5} 0h9v5l-4.5 4-4.5-4z`} />
       <circle

@@ -1,16 +1,16 @@
 import { useState } from "react";
 import { useProject } from "../document/store";
-import { show, unitOf } from "../document/units";
 import { layout, orderOf, StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
-import { type Asked, AskedFields, CriticalTable, useCritical } from "../views/CriticalTable";
 import { DurationMap } from "../views/DurationMap";
-import { flowOrder } from "../views/flowOrder";
 import { Plan } from "../views/plan/Plan";
+import { type Asked, AskedFields, CriticalTable, useCritical } from "../views/results/Critical";
+import { Governing, MEASURES, MeasureChoice, type Asked as Measured, useMeasure } from "../views/results/Measures";
+import { WorstTable } from "../views/results/Worst";
 
 /** The chosen rule in every storm, where it happens, and the worst storm of every node in flow order. */
 export function VerdictStage() {
-  const { answer, cursor, point, network, project } = useProject();
+  const { answer, cursor, point, project } = useProject();
   const [ref, width] = useWidth<HTMLDivElement>();
   const [map, setMap] = useState<"plan" | "durations">("plan");
   const [over, setOver] = useState<"all" | "row">("all");
@@ -23,39 +23,57 @@ export function VerdictStage() {
       : { row: picked ?? rows[0] ?? "", by: seasons.length > 3 ? "mean" : "highest" };
   const found = useCritical(asked);
   const rule = answer?.verdicts[cursor.rule];
-  const label = (key: string | null | undefined) => answer?.storms.find((s) => s.key === key)?.label ?? "";
+  const [measure, setMeasure] = useState<Measured>(null);
+  const measured = useMeasure(measure);
+  const limited = measure === null || measure.measure === "level";
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col overflow-y-auto">
         <div className="p-3">
           <p className="flex flex-wrap items-baseline gap-2 pb-2">
-            <b className="text-[15px] font-semibold">{rule?.name ?? "Verdict"}</b>
-            <span className="text-ink2">margin in every storm{orderOf(answer?.storms ?? [], "above", "below")}</span>
+            <MeasureChoice asked={measure} ask={setMeasure} />
+            <span className="text-ink2">
+              {measure === null ? rule?.name : ""} in every storm{orderOf(answer?.storms ?? [], "above", "below")}
+            </span>
+            {measured && <Governing found={measured} />}
+            {measure?.own && !measured && (
+              <span className="text-ochre-ink">
+                pick {MEASURES[measure.measure].of === "nodes" ? "a node" : "a link"}
+              </span>
+            )}
             <span className="ml-auto flex flex-wrap gap-2" role="tablist" aria-label="Rule">
-              {project?.brief.criteria.map((c, i) => (
-                <button
-                  key={c.name}
-                  type="button"
-                  role="tab"
-                  aria-selected={cursor.rule === i}
-                  onClick={() => point({ rule: i })}
-                  className={`px-2 ${cursor.rule === i ? "bg-ink text-hi" : "border-b border-rule2"}`}
-                >
-                  {c.name}
-                </button>
-              ))}
+              {measure === null &&
+                project?.brief.criteria.map((c, i) => (
+                  <button
+                    key={c.name}
+                    type="button"
+                    role="tab"
+                    aria-selected={cursor.rule === i}
+                    onClick={() => point({ rule: i })}
+                    className={`px-2 ${cursor.rule === i ? "bg-ink text-hi" : "border-b border-rule2"}`}
+                  >
+                    {c.name}
+                  </button>
+                ))}
             </span>
           </p>
-          <div ref={ref}>{width > 0 && <StormMatrix width={width} cell={24} numbers />}</div>
+          <div ref={ref}>{width > 0 && <StormMatrix width={width} cell={24} numbers read={measured?.readings} />}</div>
           <p className="flex flex-wrap gap-4 pt-1 text-[11px] text-ink2">
-            {[
-              ["var(--color-water1)", "over 65 % left"],
-              ["var(--color-water2)", "35 to 65"],
-              ["var(--color-water3)", "10 to 35"],
-              ["url(#tight)", "under 10, tight"],
-              ["url(#just-over)", "over"],
-              ["url(#over)", "over by more than 1 %"],
-            ].map(([fill, text]) => (
+            {(limited
+              ? [
+                  ["var(--color-water1)", "over 65 % left"],
+                  ["var(--color-water2)", "35 to 65"],
+                  ["var(--color-water3)", "10 to 35"],
+                  ["url(#tight)", "under 10, tight"],
+                  ["url(#just-over)", "over"],
+                  ["url(#over)", "over by more than 1 %"],
+                ]
+              : [
+                  ["var(--color-water1)", "under 65 % of the greatest"],
+                  ["var(--color-water2)", "65 to 90"],
+                  ["var(--color-water3)", "over 90"],
+                ]
+            ).map(([fill, text]) => (
               <span key={text} className="flex items-center gap-1">
                 <svg width={16} height={10} aria-hidden="true">
                   <rect width={16} height={10} fill={fill} />
@@ -84,7 +102,7 @@ export function VerdictStage() {
           {map === "plan" || !found ? <Plan still /> : <DurationMap found={found} />}
         </div>
       </div>
-      <aside className="w-[440px] shrink-0 overflow-auto border-l border-rule2">
+      <aside className="w-[480px] shrink-0 overflow-auto border-l border-rule2">
         <p className="flex items-baseline gap-3 px-3 py-1">
           {(["all", "row"] as const).map((each) => (
             <button
@@ -101,57 +119,7 @@ export function VerdictStage() {
           <AskedFields asked={asked} ask={setAsked} />
         </p>
         {over === "row" && found && <CriticalTable asked={asked} found={found} />}
-        {over === "all" && (
-          <table className="w-full" data-testid="node-table">
-            <thead className="sticky top-0 bg-paper">
-              <tr className="border-b border-ink text-left text-ink3">
-                <th className="px-3 py-1 font-normal">Node, in flow order</th>
-                <th className="font-normal">Governing storm</th>
-                <th className="text-right font-normal">Peak m</th>
-                <th className="text-right font-normal">To cover m</th>
-                <th className="pr-3 text-right font-normal">Flood {unitOf("volume")}</th>
-              </tr>
-            </thead>
-            <tbody>
-              {network &&
-                flowOrder(network).map((id) => {
-                  const node = network.nodes[id];
-                  const worst = answer?.nodes[id];
-                  if (!node) return null;
-                  const spare = node.kind === "outfall" || !worst ? null : node.cover - worst.level;
-                  return (
-                    <tr
-                      key={id}
-                      onClick={() =>
-                        point({ element: id, storm: worst?.outflow_storm ?? worst?.level_storm ?? cursor.storm })
-                      }
-                      className={`cursor-pointer border-b border-rule ${cursor.element === id ? "bg-hi outline outline-1 outline-ink" : ""}`}
-                    >
-                      <td className="px-3 py-[3px]">
-                        <button type="button" className="font-semibold">
-                          {node.name}
-                        </button>
-                      </td>
-                      <td className="text-ink2">{label(worst?.outflow_storm ?? worst?.level_storm)}</td>
-                      <td className="figure text-right">
-                        {node.kind === "outfall"
-                          ? `${show(worst?.outflow, "flow")} ${unitOf("flow")}`
-                          : show(worst?.level, "level", 2)}
-                      </td>
-                      <td
-                        className={`figure text-right ${spare !== null && spare < 0 ? "font-semibold text-madder" : ""}`}
-                      >
-                        {spare === null ? "–" : spare < 0 ? "floods" : show(spare, "length")}
-                      </td>
-                      <td className="figure pr-3 text-right">
-                        {worst && worst.flooded > 0 ? show(worst.flooded, "volume") : "–"}
-                      </td>
-                    </tr>
-                  );
-                })}
-            </tbody>
-          </table>
-        )}
+        {over === "all" && <WorstTable />}
       </aside>
     </>
   );

@@ -6,6 +6,7 @@ import { Figure } from "../primitives/Figure";
 import { ByDuration } from "./ByDuration";
 import { DrainsHere } from "./CatchmentCard";
 import { Cause } from "./Cause";
+import { HeldBack } from "./HeldBack";
 import { Hydrograph } from "./Hydrograph";
 import { NodeInputs } from "./NodeInputs";
 import { Title } from "./Title";
@@ -73,6 +74,7 @@ export function NodeCard({ id, node }: { id: string; node: NetNode }) {
           />
           <Figure label="Flooded" value={show(worst?.flooded, "volume")} unit={unitOf("volume")} />
           <Cause id={id} />
+          <HeldBack id={id} />
           <Hydrograph column={`level:${id}`} quantity="level" label="Level" limit={node.cover} />
         </>
       )}

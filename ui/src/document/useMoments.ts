@@ -1,0 +1,20 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, call } from "../api/client";
+import { useProject } from "./store";
+
+/** What happened when in the picked storm; null while it is not in. */
+export function useMoments() {
+  const { id, answer, cursor } = useProject();
+  const known = answer?.storms.find((s) => s.key === cursor.storm)?.state === "in";
+  const { data } = useQuery({
+    queryKey: ["moments", id, cursor.storm, answer?.revision],
+    enabled: !!id && known,
+    queryFn: () =>
+      call(
+        api.GET("/api/projects/{project_id}/storms/{storm}/moments", {
+          params: { path: { project_id: id ?? "", storm: cursor.storm ?? "" } },
+        }),
+      ),
+  });
+  return data ?? null;
+}

@@ -1,0 +1,67 @@
+import type { StormInfo, Verdict } from "../api/client";
+import { type Quantity, show, showMargin, unitOf } from "../document/units";
+import { toneOf } from "./tone";
+
+/** What a storm's cell says: its figure, its tone, whether it is over (or near) a limit, and what is compared. */
+export type Reading = { text: string; tone: string; state: "over" | "tight" | "free"; value: number };
+/** Figures by storm, and the one that governs: the highest value, or the least margin. */
+export type Readings = { name: string; of: Map<string, Reading>; governs: string | null; least: boolean };
+
+export function marginReadings(verdict: Verdict | undefined): Readings {
+  const of = new Map<string, Reading>();
+  for (const [key, [value, scale]] of Object.entries(verdict?.margins ?? {})) {
+    const { text, unit } = showMargin(value, verdict?.unit ?? "m");
+    of.set(key, {
+      text: unit === "mm" || unit === "in" ? `${text} ${unit}` : text,
+      tone: toneOf(value, scale),
+      state: value < 0 ? "over" : value < 0.1 * scale ? "tight" : "free",
+      value,
+    });
+  }
+  return { name: `margin of ${verdict?.name ?? "no rule"}`, of, governs: verdict?.storm ?? null, least: true };
+}
+
+const SHARES: [number, string][] = [
+  [0.9, "var(--color-water3)"],
+  [0.65, "var(--color-water2)"],
+  [0, "var(--color-water1)"],
+];
+
+/** Peaks of a measure; `limit` and `scale` make a tone of what is left below a limit, else the share of the greatest does. */
+export function peakReadings(
+  name: string,
+  peaks: Record<string, { value: number; limit?: number; scale?: number }>,
+  quantity: Quantity,
+  storms: StormInfo[],
+): Readings {
+  const keys = storms.map((s) => s.key).filter((key) => peaks[key]);
+  const over = (key: string) => (peaks[key]?.value ?? 0) - (peaks[key]?.limit ?? 0);
+  const most = Math.max(...keys.map((key) => peaks[key]?.value ?? 0), 1e-12);
+  const governs = keys.reduce<string | null>(
+    (best, key) => (best === null || over(key) > over(best) ? key : best),
+    null,
+  );
+  const of = new Map(
+    keys.map((key): [string, Reading] => {
+      const { value = 0, limit, scale = 1 } = peaks[key] ?? {};
+      const left = limit === undefined ? null : limit - value;
+      const share = value / most;
+      const tone =
+        left !== null
+          ? toneOf(left, scale)
+          : value <= 1e-9
+            ? "var(--color-paper)"
+            : (SHARES.find(([s]) => share >= s)?.[1] ?? "");
+      return [
+        key,
+        {
+          text: show(value, quantity, quantity === "level" ? 2 : undefined),
+          tone,
+          state: left === null ? "free" : left < 0 ? "over" : left < 0.1 * scale ? "tight" : "free",
+          value: limit === undefined ? value : value - limit,
+        },
+      ];
+    }),
+  );
+  return { name: `${name}, ${unitOf(quantity)}`, of, governs, least: false };
+}

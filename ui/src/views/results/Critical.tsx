@@ -1,0 +1,95 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, call } from "../../api/client";
+import type { components } from "../../api/schema";
+import { useProject } from "../../document/store";
+import { show, unitOf } from "../../document/units";
+import { layout } from "../../instrument/StormMatrix";
+import { type Statistic, StatisticChoice } from "../StatisticChoice";
+import { type Column, type Line, ResultTable } from "./ResultTable";
+
+export type Asked = { row: string; by: Statistic };
+type Critical = Record<string, components["schemas"]["Critical"]>;
+/** The critical duration of every node and link among the storms of one rarity; null until it is known. */
+export function useCritical({ row, by }: Asked): Critical | null {
+  const { id, answer } = useProject();
+  const { data } = useQuery({
+    queryKey: ["critical", id, row, by, answer?.revision, answer?.version],
+    enabled: !!id && !!row && answer?.state === "settled",
+    placeholderData: (old) => old,
+    queryFn: () =>
+      call(
+        api.GET("/api/projects/{project_id}/critical", {
+          params: { path: { project_id: id ?? "" }, query: { row, by } },
+        }),
+      ),
+  });
+  return data ?? null;
+}
+
+/** Which rarity is read, and by which statistic durations are compared. */
+export function AskedFields({ asked, ask }: { asked: Asked; ask: (asked: Asked) => void }) {
+  const { answer } = useProject();
+  const rows = layout(answer?.storms ?? []).rows;
+  return (
+    <span className="flex items-baseline gap-2">
+      <select
+        className="border-b border-ink3 bg-transparent"
+        aria-label="rarity"
+        value={asked.row}
+        onChange={(event) => ask({ ...asked, row: event.target.value })}
+        data-testid="critical-row"
+      >
+        {rows.map((row) => (
+          <option key={row}>{row}</option>
+        ))}
+      </select>
+      <StatisticChoice by={asked.by} choose={(by) => ask({ ...asked, by })} testId="critical-by" />
+    </span>
+  );
+}
+
+/** Every node and link with its own critical duration. */
+export function CriticalTable({ asked, found }: { asked: Asked; found: Critical }) {
+  const { network, answer } = useProject();
+  if (!network || !answer) return null;
+  const value: Column = { key: "value", label: "peak", downFirst: true };
+  const columns = {
+    nodes: [
+      { key: "duration", label: "critical min" },
+      value,
+      { key: "season", label: "stands for it", left: true },
+      { key: "spare", label: `to cover ${unitOf("length")}` },
+    ],
+    links: [{ key: "duration", label: "critical min" }, value, { key: "season", label: "stands for it", left: true }],
+  };
+  const lines = (kind: "nodes" | "links"): Line[] =>
+    Object.entries(network[kind]).flatMap(([id, element]) => {
+      const critical = found[id];
+      if (!critical) return [];
+      const node = network.nodes[id];
+      const flows = !node || node.kind === "outfall";
+      const spare = flows ? null : node.cover - critical.value;
+      return {
+        id,
+        name: element.name,
+        storm: critical.storm,
+        cells: {
+          duration: {
+            text: `${critical.duration}${critical.at_end ? " ↦" : ""}`,
+            sort: critical.duration,
+            ...(critical.at_end ? { note: `the ${critical.at_end} duration run: a further one may be worse` } : {}),
+          },
+          value: flows
+            ? { text: `${show(critical.value, "flow")} ${unitOf("flow")}`, sort: critical.value }
+            : { text: `${show(critical.value, "level", 2)} ${unitOf("level")}`, sort: critical.value },
+          season: { text: answer.storms.find((s) => s.key === critical.storm)?.season ?? "", sort: critical.storm },
+          ...(spare === null
+            ? {}
+            : {
+                spare: { text: spare < 0 ? "floods" : show(spare, "length"), sort: spare, bad: spare < 0 },
+              }),
+        },
+      };
+    });
+  return <ResultTable title={`critical durations, ${asked.row}`} columns={columns} linesOf={lines} />;
+}

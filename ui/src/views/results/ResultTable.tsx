@@ -1,0 +1,190 @@
+import { useState } from "react";
+import { useProject } from "../../document/store";
+import { save } from "../graphs/out";
+import { lanesOf } from "./lanes";
+
+export type Cell = { text: string; sort: number | string; bad?: boolean; note?: string };
+export type Column = { key: string; label: string; left?: boolean; downFirst?: boolean };
+/** An element's results: cells by column, and the storm that a click shows. */
+export type Line = {
+  id: string;
+  name: string;
+  storm: string | null;
+  moment?: number | null;
+  cells: Record<string, Cell>;
+};
+
+/** Nodes or links in flow order, from the heads of runs to the outfall; sorted by a column, filtered, copied, saved. */
+export function ResultTable({
+  title,
+  columns,
+  linesOf,
+}: {
+  title: string;
+  columns: Record<"nodes" | "links", Column[]>;
+  linesOf: (kind: "nodes" | "links") => Line[];
+}) {
+  const { network, cursor, point } = useProject();
+  const [kind, setKind] = useState<"nodes" | "links">("nodes");
+  const [sort, setSort] = useState<{ column: string | null; down: boolean }>({ column: null, down: false });
+  const [wanted, setWanted] = useState("");
+  if (!network) return null;
+  const lanes = lanesOf(network);
+  const nodeOf = (id: string) => network.links[id]?.upstream ?? id;
+  const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
+  const lines = linesOf(kind).filter((line) => {
+    const text = [line.name, ...Object.values(line.cells).map((c) => c.text)].join(" ").toLowerCase();
+    return words.every((word) => text.includes(word));
+  });
+  const order = (line: Line) => lanes.get(nodeOf(line.id))?.order ?? 0;
+  lines.sort((a, b) => order(a) - order(b) || a.name.localeCompare(b.name, undefined, { numeric: true }));
+  const { column, down } = sort;
+  if (column)
+    lines.sort((a, b) => {
+      const [x, y] = column === "name" ? [a.name, b.name] : [a.cells[column]?.sort ?? "", b.cells[column]?.sort ?? ""];
+      const by =
+        typeof x === "number" && typeof y === "number"
+          ? x - y
+          : String(x).localeCompare(String(y), undefined, { numeric: true });
+      return down ? -by : by;
+    });
+  const shown = columns[kind];
+  const plain = (text: string) => text.replace("−", "-").replace("–", "");
+  const rows = () => [
+    [kind === "nodes" ? "node" : "link", ...shown.map((c) => c.label)],
+    ...lines.map((line) => [line.name, ...shown.map((c) => plain(line.cells[c.key]?.text ?? ""))]),
+  ];
+  // a name must not begin a formula in a spreadsheet
+  const quoted = (text: string) => `"${text.replace(/^[=+@]/, "'$&").replaceAll('"', '""')}"`;
+  const csv = () =>
+    rows()
+      .map((cells) => cells.map(quoted).join(","))
+      .join("\n");
+  const heading = ({ key, label, left, downFirst }: Column) => (
+    <th
+      key={key}
+      className={`whitespace-nowrap pl-2 font-normal ${left ? "text-left" : "text-right"}`}
+      aria-sort={column === key ? (down ? "descending" : "ascending") : "none"}
+    >
+      <button
+        type="button"
+        onClick={() => setSort({ column: key, down: column === key ? !down : downFirst === true })}
+        className={column === key ? "font-semibold text-ink" : ""}
+      >
+        {label} {column === key ? (down ? "▾" : "▴") : ""}
+      </button>
+    </th>
+  );
+  return (
+    <>
+      <div className="flex items-baseline gap-3 border-b border-rule2 px-3 py-1">
+        {(["nodes", "links"] as const).map((each) => (
+          <button
+            key={each}
+            type="button"
+            aria-pressed={kind === each}
+            className={kind === each ? "font-semibold" : "text-ink3 underline"}
+            onClick={() => {
+              setKind(each);
+              setSort({ column: null, down: false });
+            }}
+            data-testid={`results-${each}`}
+          >
+            {each === "nodes" ? "Nodes" : "Links"}
+          </button>
+        ))}
+        <input
+          className="field !w-28 !text-left !font-sans"
+          placeholder="name, state, storm"
+          aria-label="filter"
+          value={wanted}
+          onChange={(event) => setWanted(event.target.value)}
+          data-testid="results-filter"
+        />
+        <span className="text-[11px] text-ink3">{lines.length}</span>
+        {column !== null && (
+          <button type="button" className="textlink" onClick={() => setSort({ column: null, down: false })}>
+            flow order
+          </button>
+        )}
+        <span className="ml-auto flex gap-3">
+          <button
+            type="button"
+            className="textlink"
+            onClick={() =>
+              void navigator.clipboard.writeText(
+                rows()
+                  .map((cells) => cells.join("\t"))
+                  .join("\n"),
+              )
+            }
+            data-testid="results-copy"
+          >
+            copy
+          </button>
+          <button
+            type="button"
+            className="textlink"
+            onClick={() => save(new Blob([csv()], { type: "text/csv" }), `${kind}, ${title}.csv`)}
+            data-testid="results-csv"
+          >
+            CSV
+          </button>
+        </span>
+      </div>
+      <table className="w-full" data-testid="result-table">
+        <thead className="sticky top-0 z-10 bg-paper">
+          <tr className="border-b border-ink text-[11px] text-ink3">
+            {heading({ key: "name", label: kind === "nodes" ? "Node" : "Link", left: true })}
+            {shown.map(heading)}
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((line) => {
+            const lane = Math.min(lanes.get(nodeOf(line.id))?.lane ?? 0, 4);
+            return (
+              <tr
+                key={line.id}
+                className={`cursor-pointer border-b border-rule ${cursor.element === line.id ? "bg-hi outline outline-1 outline-ink" : ""}`}
+                onClick={() =>
+                  point({
+                    element: line.id,
+                    ...(line.storm ? { storm: line.storm } : {}),
+                    ...(line.moment != null ? { moment: line.moment } : {}),
+                  })
+                }
+              >
+                <td className="whitespace-nowrap px-2 py-[3px]">
+                  {column === null && (
+                    <span
+                      className="mr-1 inline-block border-l border-rule2 text-transparent"
+                      style={{ marginLeft: lane * 7, width: 5 }}
+                      aria-hidden="true"
+                    >
+                      ·
+                    </span>
+                  )}
+                  <button type="button" className="font-semibold">
+                    {line.name}
+                  </button>
+                </td>
+                {shown.map(({ key, left }) => {
+                  const cell = line.cells[key];
+                  return (
+                    <td
+                      key={key}
+                      title={cell?.note}
+                      className={`whitespace-nowrap pl-2 ${left ? "text-left text-ink2" : "figure text-right"} ${cell?.bad ? "font-semibold !text-madder" : ""}`}
+                    >
+                      {cell?.text ?? "–"}
+                    </td>
+                  );
+                })}
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </>
+  );
+}

@@ -1,0 +1,99 @@
+import { useProject } from "../../document/store";
+import { clock, show, unitOf } from "../../document/units";
+import { type Cell, type Line, ResultTable } from "./ResultTable";
+
+/** Every node and link in the storm that governs it: peak, when, state, and what is left. */
+export function WorstTable() {
+  const { network, answer } = useProject();
+  if (!network || !answer) return null;
+  const storm = (key: string | null | undefined): Cell => {
+    const found = answer.storms.find((s) => s.key === key);
+    const short = found?.given || `${found?.row.replace(" yr", "")}, ${found?.duration}, ${found?.season}`;
+    return {
+      text: found ? short : "–",
+      note: found?.label ?? "",
+      sort: found ? `${found.row} ${found.duration} ${found.season}` : "",
+    };
+  };
+  const time = (seconds: number | null | undefined): Cell => ({
+    text: seconds == null ? "–" : clock(seconds),
+    sort: seconds ?? -1,
+  });
+  const columns = {
+    nodes: [
+      { key: "storm", label: "governing storm", left: true },
+      { key: "peak", label: `peak ${unitOf("level")}`, downFirst: true },
+      { key: "time", label: "at" },
+      { key: "state", label: "state", left: true },
+      { key: "spare", label: `to cover ${unitOf("length")}` },
+      { key: "flood", label: `flood ${unitOf("volume")}`, downFirst: true },
+    ],
+    links: [
+      { key: "storm", label: "governing storm", left: true },
+      { key: "peak", label: `peak ${unitOf("flow")}`, downFirst: true },
+      { key: "time", label: "at" },
+      { key: "state", label: "state", left: true },
+      { key: "speed", label: unitOf("speed"), downFirst: true },
+      { key: "spare", label: `to soffit ${unitOf("length")}` },
+    ],
+  };
+  const nodes = (): Line[] =>
+    Object.entries(network.nodes).flatMap(([id, node]) => {
+      const worst = answer.nodes[id];
+      if (!worst) return [];
+      const outfall = node.kind === "outfall";
+      const spare = outfall ? null : node.cover - worst.level;
+      const at = outfall ? worst.outflow_time : worst.level_time;
+      return {
+        id,
+        name: node.name,
+        storm: worst.outflow_storm ?? worst.level_storm,
+        moment: at ?? null,
+        cells: {
+          storm: storm(worst.outflow_storm ?? worst.level_storm),
+          peak: outfall
+            ? { text: `${show(worst.outflow, "flow")} ${unitOf("flow")}`, sort: worst.outflow ?? -1 }
+            : { text: show(worst.level, "level", 2), sort: worst.level },
+          time: time(at),
+          state: { text: outfall ? "" : worst.state, sort: worst.state, bad: worst.state === "flooded" },
+          ...(spare === null ? {} : { spare: { text: show(spare, "length"), sort: spare, bad: spare < 0 } }),
+          ...(worst.flooded > 0 ? { flood: { text: show(worst.flooded, "volume"), sort: worst.flooded } } : {}),
+        },
+      };
+    });
+  const links = (): Line[] =>
+    Object.entries(network.links).flatMap(([id, link]) => {
+      const worst = answer.links[id];
+      if (!worst) return [];
+      return {
+        id,
+        name: link.name,
+        storm: worst.flow_storm,
+        moment: worst.flow_time,
+        cells: {
+          storm: storm(worst.flow_storm),
+          peak: { text: show(worst.flow, "flow"), sort: worst.flow },
+          time: time(worst.flow_time),
+          state: { text: worst.spare == null ? "" : worst.state, sort: worst.state, bad: worst.state === "surcharged" },
+          ...(worst.speed == null ? {} : { speed: { text: show(worst.speed, "speed"), sort: worst.speed } }),
+          ...(worst.spare == null
+            ? {}
+            : {
+                spare: {
+                  text: show(worst.spare, "length"),
+                  sort: worst.spare,
+                  bad: worst.spare < 0,
+                  note: `in ${storm(worst.spare_storm).text}`,
+                },
+              }),
+        },
+      };
+    });
+  return (
+    <ResultTable
+      title="worst of all storms"
+      columns={columns}
+      linesOf={(kind) => (kind === "nodes" ? nodes() : links())}
+    />
+  );
+}
