@@ -15,7 +15,7 @@ from playwright.sync_api import Page, sync_playwright
 from madidus.core.model import Project
 from madidus.postgres import free_port
 
-__all__ = ["edit_on_screen", "plan_frames"]
+__all__ = ["FRAMES", "edit_on_screen", "plan_frames"]
 
 _WATCH = """() => {
   window.began = window.done = null;
@@ -30,7 +30,7 @@ _WATCH = """() => {
   window.watch.observe(document.querySelector("header"), { subtree: true, childList: true, characterData: true });
   addEventListener("keydown", (e) => { if (e.key === "Enter") window.began = performance.now(); }, { once: true });
 }"""
-_FRAMES = """() => {
+FRAMES = """() => {
   window.frames_ = [];
   let last = performance.now();
   const frame = (now) => { window.frames_.push(now - last); last = now; window.raf = requestAnimationFrame(frame); };
@@ -106,7 +106,7 @@ def plan_frames(projects: list[Project]) -> list[dict[str, float]]:
             x, y = box["x"] + 12, box["y"] + box["height"] / 2  # beside the network: the plan is dragged, not a node
             page.mouse.move(x, y)
             page.mouse.down()
-            page.evaluate(_FRAMES)
+            page.evaluate(FRAMES)
             for k in range(60):
                 page.mouse.move(x + 2 * k, y + k)
             frames = np.array(page.evaluate("() => { cancelAnimationFrame(window.raf); return window.frames_; }"))

@@ -1,7 +1,7 @@
 """What is kept of a storm over time, and what is derived from it: depths, speeds, fill, volumes."""
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 
@@ -16,6 +16,8 @@ from .model.nodes import Outfall
 __all__ = ["FRAMES", "QUANTITIES", "Layout", "Quantity", "StormSeries", "first_interval"]
 
 FRAMES = 361  # at most; a longer storm keeps each second one and goes on at twice the interval
+
+_LEAST_SHARE = 1e-3  # of the whole section
 
 Quantity = Literal["level", "depth", "volume", "fill", "flow", "speed"]
 QUANTITIES: tuple[Quantity, ...] = ("level", "depth", "volume", "fill", "flow", "speed")
@@ -37,6 +39,15 @@ class StormSeries:
     def time(self) -> np.ndarray:
         """s, of each frame."""
         return np.arange(self.values.shape[1]) * self.interval
+
+
+class _Shape(NamedTuple):
+    """Of a conduit: its section in the grid; bed of its first and last cell, m; wetted areas (m2) at depths (m)."""
+
+    section: int
+    ends: np.ndarray
+    knots: np.ndarray
+    areas: np.ndarray
 
 
 class Layout:
@@ -61,7 +72,7 @@ class Layout:
         )  # fmt: skip
         self._faces = np.array([flat.pipe_faces[i][1] if i in flat.pipe_faces else flat.control_face[i] for i in links])
         self._nodes = len(nodes)
-        self._shapes: dict[str, tuple[np.ndarray, float, np.ndarray, np.ndarray]] = {}
+        self._shapes: dict[str, _Shape] = {}
 
     def take(self, run: StormRun) -> StormSeries:
         """The series of a run that was recorded."""
@@ -116,21 +127,28 @@ class Layout:
             held = np.interp(values[0] - node.invert, *self._table(element))
             return np.asarray(held if quantity == "volume" else held / max(self.volume_at_cover(element), 1e-9))
         assert isinstance(link, Conduit)
-        ends, height, knots, areas = self._shape(element)
+        shape = self._shape(element)
         if quantity == "depth":
-            return np.asarray(np.maximum(values[0] - ends[1], 0.0))
-        depths = np.maximum(values[:2] - ends[:, None], 0.0)
+            return np.asarray(np.maximum(values[0] - shape.ends[1], 0.0))
+        depths = np.maximum(values[:2] - shape.ends[:, None], 0.0)
         if quantity == "fill":
-            return np.asarray(np.minimum(depths, height).mean(axis=0) / height)
-        area = np.interp(depths, knots, areas)
-        return np.asarray(values[2] / np.maximum(area.mean(axis=0), 1e-3 * area.max(initial=1e-3)))
+            return np.asarray(np.minimum(depths, shape.knots[-1]).mean(axis=0) / shape.knots[-1])
+        return _speed(depths[0], depths[1], values[2], shape)
 
     def speeds(self, values: np.ndarray) -> dict[str, np.ndarray]:
         """Speed in every conduit by id, m/s. values : of every column."""
-        return {
-            id_: self.derive(id_, "speed", values[self.needed(id_, "speed")])
-            for id_ in sorted(self._network.links) if id_ in self._flat.pipe_faces
-        }  # fmt: skip
+        alike: dict[int, list[str]] = {}
+        for id_ in sorted(self._flat.pipe_faces):
+            alike.setdefault(self._shape(id_).section, []).append(id_)
+        found: dict[str, np.ndarray] = {}
+        for ids in alike.values():
+            shapes = [self._shape(id_) for id_ in ids]
+            columns = np.array([self.needed(id_, "speed") for id_ in ids])
+            head, foot, flow = (values[columns[:, k]] for k in range(3))
+            ends = np.array([shape.ends for shape in shapes])
+            speed = _speed(head - ends[:, :1], foot - ends[:, 1:], flow, shapes[0])
+            found.update(zip(ids, speed, strict=True))
+        return found
 
     def volume_at_cover(self, element: str) -> float:
         """What a node holds when its water reaches the cover, m3."""
@@ -146,15 +164,22 @@ class Layout:
         table = grid.node[:, grid.node_table[k] : grid.node_table[k + 1]]
         return table[DEPTH], table[VOLUME_AT]
 
-    def _shape(self, element: str) -> tuple[np.ndarray, float, np.ndarray, np.ndarray]:
-        """Of a conduit: bed of its first and last cell (m), height above the bed, and wetted areas (m2) at depths."""
+    def _shape(self, element: str) -> _Shape:
         known = self._shapes.get(element)
         if known is None:
             link, grid, rows = self._network.links[element], self._flat.grid, self._flat.pipe_rows[element]
             assert isinstance(link, Conduit)
             floor = beds(link, len(rows))
-            section = grid.pipe_section[int(np.nonzero(grid.pipe_row == rows[0])[0][0])]
-            height, areas = float(grid.section_height[section]), grid.section_wetted[section, :, 0]
+            section = int(grid.pipe_section[int(np.nonzero(grid.pipe_row == rows[0])[0][0])])
+            areas = grid.section_wetted[section, :, 0]
             ends = 0.5 * (floor[:-1] + floor[1:])[[0, -1]]
-            known = self._shapes[element] = (ends, height, np.linspace(0.0, height, len(areas)), areas)
+            knots = np.linspace(0.0, float(grid.section_height[section]), len(areas))
+            known = self._shapes[element] = _Shape(section, ends, knots, areas)
         return known
+
+
+def _speed(head: np.ndarray, foot: np.ndarray, flow: np.ndarray, shape: _Shape) -> np.ndarray:
+    """Flow over the mean of the wetted areas at both ends, m/s. head, foot : depths, m."""
+    area = 0.5 * (np.interp(head, shape.knots, shape.areas) + np.interp(foot, shape.knots, shape.areas))
+    # all but dry, a speed would be the quotient of two nothings
+    return np.asarray(flow / np.maximum(area, _LEAST_SHARE * shape.areas[-1]))

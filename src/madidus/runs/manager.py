@@ -35,6 +35,7 @@ class Answer:
     """Where a project stands: its plan, the figures that belong to the present inputs, and the run under way."""
 
     revision: int
+    project: Project
     plan: Plan | None = None
     problem: ModelError | None = None
     figures: dict[str, Figures] = field(default_factory=dict)
@@ -175,9 +176,9 @@ class RunManager:
             self._changed.notify_all()
 
     def _look(self, revision: Revision) -> Answer:
-        answer = Answer(revision.number)
+        answer = Answer(revision.number, Project.model_validate(revision.document))
         try:
-            answer.plan = make_plan(Project.model_validate(revision.document))
+            answer.plan = make_plan(answer.project)
         except ModelError as error:
             answer.problem = error
             return answer

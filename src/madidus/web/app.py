@@ -125,7 +125,8 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
 
     def current(project_id: UUID) -> tuple[Project, Revision, Answer]:
         revision = shelf.get(project_id)
-        return Project.model_validate(revision.document), revision, runs.answer(revision)
+        answer = runs.answer(revision)
+        return answer.project, revision, answer
 
     def plan_of(answer: Answer) -> Any:
         if answer.plan is None:

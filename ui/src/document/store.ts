@@ -1,3 +1,4 @@
+import { useRef, useSyncExternalStore } from "react";
 import { create } from "zustand";
 import { type Answer, api, call, type Finding, Problem, type ProjectState } from "../api/client";
 import { StormSeries } from "./series";
@@ -5,7 +6,8 @@ import { type Graph, type Network, type NetworkView, type Project, shownOption }
 import { readIn } from "./units";
 
 export type Change = { op: "replace" | "add" | "remove"; path: string; value?: unknown };
-export type Cursor = { element: string | null; storm: string | null; moment: number; rule: number };
+/** What every view looks at; its moment stands apart, for the replay moves nothing else. */
+export type Cursor = { element: string | null; storm: string | null; rule: number };
 
 export type GraphLook = Pick<Graph, "quantities" | "storms" | "against">;
 
@@ -24,6 +26,8 @@ type State = {
   findings: Finding[];
   series: StormSeries | null;
   cursor: Cursor;
+  /** s since the storm began. */
+  moment: number;
   /** Elements picked together; the cursor's is one of them. */
   picked: ReadonlySet<string>;
   /** From a symptom to the element that causes it, while it is shown. */
@@ -44,7 +48,7 @@ type State = {
   redo: () => Promise<void>;
   run: () => Promise<void>;
   cancel: () => Promise<void>;
-  point: (cursor: Partial<Cursor>) => void;
+  point: (cursor: Partial<Cursor & { moment: number }>) => void;
   pickAll: (ids: Iterable<string>) => void;
   showChain: (chain: string[]) => void;
   play: (on: boolean) => void;
@@ -57,7 +61,7 @@ type State = {
 const DEPTHS = "madidus.depths";
 let events: EventSource | null = null;
 
-export const useProject = create<State>((set, get) => {
+const store = create<State>((set, get) => {
   const say = (error: unknown) => {
     const notice = error instanceof Error ? error.message : String(error);
     set({ notice, about: error instanceof Problem && error.field ? { notice, field: error.field } : null });
@@ -176,7 +180,8 @@ export const useProject = create<State>((set, get) => {
     before: null,
     findings: [],
     series: null,
-    cursor: { element: null, storm: null, moment: 0, rule: 0 },
+    cursor: { element: null, storm: null, rule: 0 },
+    moment: 0,
     picked: new Set(),
     chain: null,
     playing: false,
@@ -188,7 +193,7 @@ export const useProject = create<State>((set, get) => {
     open: async (id) => {
       if (get().id !== id) {
         set({ answer: null, before: null, series: null, project: null, network: null, findings: [] });
-        set({ cursor: { element: null, storm: null, moment: 0, rule: 0 }, picked: new Set() });
+        set({ cursor: { element: null, storm: null, rule: 0 }, moment: 0, picked: new Set() });
       }
       loading = "";
       try {
@@ -238,9 +243,10 @@ export const useProject = create<State>((set, get) => {
       if (id)
         await call(api.DELETE("/api/projects/{project_id}/run", { params: { path: { project_id: id } } })).catch(say);
     },
-    point: (cursor) => {
-      const old = get().cursor;
-      set({ cursor: { ...old, ...cursor } });
+    point: ({ moment, ...cursor }) => {
+      if (moment !== undefined) set({ moment });
+      if (Object.keys(cursor).length === 0) return;
+      set({ cursor: { ...get().cursor, ...cursor } });
       if (cursor.element !== undefined) set({ picked: new Set(cursor.element ? [cursor.element] : []), chain: null });
       if (cursor.storm !== undefined && cursor.storm !== null) loadSeries();
     },
@@ -264,3 +270,32 @@ export const useProject = create<State>((set, get) => {
     dismiss: () => set({ notice: null, about: null }),
   };
 });
+
+/**
+ * The project on the sheet. A component is drawn again only when one of the parts that it took has changed: the clock
+ * of a replay moves many times a second.
+ */
+function useParts(): State;
+function useParts<T>(part: (state: State) => T): T;
+function useParts<T>(part?: (state: State) => T): State | T {
+  const taken = useRef(new Set<keyof State>());
+  const seen = useRef<State | null>(null);
+  const look = () => {
+    const now = store.getState();
+    if (part) return part(now);
+    const before = seen.current;
+    if (before && [...taken.current].every((key) => before[key] === now[key])) return before;
+    seen.current = now;
+    return now;
+  };
+  const found = useSyncExternalStore(store.subscribe, look);
+  if (part) return found as T;
+  return new Proxy(found as State, {
+    get: (_, key: keyof State) => {
+      taken.current.add(key);
+      return store.getState()[key];
+    },
+  });
+}
+
+export const useProject = Object.assign(useParts, { getState: store.getState, setState: store.setState });

@@ -48,6 +48,7 @@ export function Jumps() {
       )}
       {jump(
         "half",
+        "half-drained",
         half,
         store ? `${network.nodes[store]?.name} is half drained` : "no store",
         half ? store : undefined,

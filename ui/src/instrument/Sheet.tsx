@@ -11,9 +11,8 @@ import { TimeBar } from "./TimeBar";
 /** A project on the screen: the instrument around, the stage in the middle, the cursor in the address bar. */
 export function Sheet() {
   const { id = "" } = useParams();
-  const [search, setSearch] = useSearchParams();
-  const { pathname } = useLocation();
-  const { open, cursor, view, point, playing, project, notice, about, dismiss } = useProject();
+  const [search] = useSearchParams();
+  const { open, point, project, notice, about, dismiss } = useProject();
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the address is read once for each project
   useEffect(() => {
@@ -28,23 +27,6 @@ export function Sheet() {
       if (view === "graphs" || view === "depth") useProject.getState().look(view);
     });
   }, [id]);
-
-  useEffect(() => {
-    if (playing || !cursor.storm) return;
-    const wait = setTimeout(() => {
-      // somebody has gone on to another stage that is not drawn yet: do not call them back
-      if (window.location.pathname !== pathname) return;
-      const next: Record<string, string> = {
-        storm: cursor.storm ?? "",
-        t: String(Math.round(cursor.moment)),
-        rule: String(cursor.rule),
-      };
-      if (cursor.element) next.element = cursor.element;
-      if (view !== "plan") next.view = view;
-      setSearch(next, { replace: true });
-    }, 150);
-    return () => clearTimeout(wait);
-  }, [cursor, view, playing, setSearch, pathname]);
 
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
@@ -98,6 +80,33 @@ export function Sheet() {
         </div>
       </div>
       <KeyHelp />
+      <Address />
     </div>
   );
+}
+
+/** Keeps the address bar at what is looked at, so that a link opens the same sight. */
+function Address() {
+  const [, setSearch] = useSearchParams();
+  const { pathname } = useLocation();
+  const { cursor, view, playing } = useProject();
+  const moment = useProject((s) => (s.playing ? null : s.moment));
+  useEffect(() => {
+    if (playing || moment === null || !cursor.storm) return;
+    const wait = setTimeout(() => {
+      // somebody has gone on to another stage that is not drawn yet: do not call them back
+      if (window.location.pathname !== pathname) return;
+      const next: Record<string, string> = {
+        storm: cursor.storm ?? "",
+        t: String(Math.round(moment)),
+        rule: String(cursor.rule),
+      };
+      if (cursor.element) next.element = cursor.element;
+      if (view !== "plan") next.view = view;
+      setSearch(next, { replace: true });
+    }, 150);
+    return () => clearTimeout(wait);
+  }, [cursor, moment, view, playing, setSearch, pathname]);
+
+  return null;
 }

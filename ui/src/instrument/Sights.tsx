@@ -11,9 +11,10 @@ export function Sights() {
   const navigate = useNavigate();
   if (!project) return null;
   const stage = pathname.split("/")[3] ?? "network";
-  const { element, storm, moment, rule } = cursor;
+  const { element, storm, rule } = cursor;
   const named = network?.nodes[element ?? ""] ?? network?.links[element ?? ""] ?? network?.catchments[element ?? ""];
   const keep = () => {
+    const { moment } = useProject.getState();
     const label = answer?.storms.find((s) => s.key === storm)?.label;
     const name = [named?.name, label, label && clock(moment)].filter(Boolean).join(", ") || stage;
     const value: Sight = { name: name.slice(0, 80), stage, view, element, storm, moment, rule };

@@ -21,8 +21,7 @@ export function TimeBar() {
     let frame = 0;
     let last = performance.now();
     const tick = (now: number) => {
-      const { cursor: c } = useProject.getState();
-      const next = c.moment + ((now - last) / 1000) * speed;
+      const next = useProject.getState().moment + ((now - last) / 1000) * speed;
       last = now;
       if (next >= series.end) {
         point({ moment: series.end });
@@ -54,7 +53,7 @@ export function TimeBar() {
             type="button"
             className="h-7 w-7 bg-ink text-hi"
             onClick={() => {
-              if (cursor.moment >= end) move(0);
+              if (useProject.getState().moment >= end) move(0);
               play(!playing);
             }}
             aria-label={playing ? "Pause" : "Play"}
@@ -66,7 +65,7 @@ export function TimeBar() {
           <button
             type="button"
             className="h-7 w-6 border border-rule2"
-            onClick={() => move(cursor.moment - step)}
+            onClick={() => move(useProject.getState().moment - step)}
             aria-label="Step back"
             disabled={!series}
           >
@@ -75,7 +74,7 @@ export function TimeBar() {
           <button
             type="button"
             className="h-7 w-6 border border-l-0 border-rule2"
-            onClick={() => move(cursor.moment + step)}
+            onClick={() => move(useProject.getState().moment + step)}
             aria-label="Step on"
             disabled={!series}
           >
@@ -91,7 +90,7 @@ export function TimeBar() {
           </button>
         </div>
         <p className="figure text-[24px] leading-8" data-testid="clock">
-          {clock(cursor.moment)}
+          <Clock />
           <span className="pl-1 font-sans text-[11px] text-ink3">of {clock(end)}</span>
         </p>
         <div className="text-[11px] leading-[15px]">
@@ -149,7 +148,6 @@ function Trace({
   const y = (q: number) => base - ((q - least) / (top - least)) * (base - 30);
   const peakRain = Math.max(...series.rain, 1e-9);
   const line = flow.map((q, i) => `${x(series.time[i] ?? 0).toFixed(1)},${y(q).toFixed(1)}`).join(" ");
-  const now = into.reduce((sum, id) => sum + series.at(`flow:${id}`, cursor.moment), 0);
   const hours = series.end / 3600;
   const every = [0.25, 0.5, 1, 2, 4, 6, 12, 24].find((h) => hours / h <= 10) ?? 24;
   const seek = (event: React.PointerEvent) => {
@@ -168,11 +166,12 @@ function Trace({
       aria-label="Moment"
       aria-valuemin={0}
       aria-valuemax={Math.round(series.end)}
-      aria-valuenow={Math.round(cursor.moment)}
+      aria-valuenow={Math.round(useProject.getState().moment)}
       onKeyDown={(e) => {
         const step = series.end / 360;
-        if (e.key === "ArrowRight") move(cursor.moment + step);
-        if (e.key === "ArrowLeft") move(cursor.moment - step);
+        const { moment } = useProject.getState();
+        if (e.key === "ArrowRight") move(moment + step);
+        if (e.key === "ArrowLeft") move(moment - step);
         if (e.key === "Home") move(0);
         if (e.key === "End") move(series.end);
       }}
@@ -227,26 +226,51 @@ function Trace({
         </g>
       ))}
       <Lanes lanes={lanes} top={base + 18} x={x} />
-      <line x1={x(cursor.moment)} x2={x(cursor.moment)} y1={0} y2={base} stroke="var(--color-ink)" strokeWidth={1.5} />
-      <path d={`M${x(cursor.moment) - 4.5} 0h9v5l-4.5 4-4.5-4z`} />
-      <circle
-        cx={x(cursor.moment)}
-        cy={y(now)}
-        r={3}
-        fill="var(--color-hi)"
-        stroke="var(--color-water4)"
-        strokeWidth={1.5}
-      />
+      <Now into={into} x={x} y={y} base={base} right={right} />
+    </svg>
+  );
+}
+
+function Clock() {
+  return clock(useProject((s) => s.moment));
+}
+
+/** The moment of the clock on the trace; the slider tells it to who cannot see it. */
+function Now({
+  into,
+  x,
+  y,
+  base,
+  right,
+}: {
+  into: string[];
+  x: (t: number) => number;
+  y: (q: number) => number;
+  base: number;
+  right: number;
+}) {
+  const { series, moment } = useProject();
+  const group = useRef<SVGGElement>(null);
+  useEffect(() => {
+    group.current?.ownerSVGElement?.setAttribute("aria-valuenow", String(Math.round(moment)));
+  }, [moment]);
+  if (!series) return null;
+  const now = into.reduce((sum, id) => sum + series.at(`flow:${id}`, moment), 0);
+  return (
+    <g ref={group}>
+      <line x1={x(moment)} x2={x(moment)} y1={0} y2={base} stroke="var(--color-ink)" strokeWidth={1.5} />
+      <path d={`M${x(moment) - 4.5} 0h9v5l-4.5 4-4.5-4z`} />
+      <circle cx={x(moment)} cy={y(now)} r={3} fill="var(--color-hi)" stroke="var(--color-water4)" strokeWidth={1.5} />
       <text
-        x={x(cursor.moment) + (x(cursor.moment) > right - 110 ? -8 : 8)}
+        x={x(moment) + (x(moment) > right - 110 ? -8 : 8)}
         y={Math.min(y(now) + 14, base - 4)}
         fontSize={11}
         fontWeight={600}
-        textAnchor={x(cursor.moment) > right - 110 ? "end" : "start"}
+        textAnchor={x(moment) > right - 110 ? "end" : "start"}
         fill="var(--color-water5)"
       >
         outflow {show(now, "flow")} {unitOf("flow")}
       </text>
-    </svg>
+    </g>
   );
 }

@@ -26,7 +26,7 @@ function pointAt(control: Control, flow: number, up: number, down: number) {
 
 /** A control's rating curve with its worst duty on it, and the way that the picked storm takes: off the curve where tail water holds back. */
 export function Duty({ id, control }: { id: string; control: Control }) {
-  const { id: project, revision, answer, series, cursor } = useProject();
+  const { id: project, revision, answer, series, moment } = useProject();
   const phase = useMemo(() => (series ? phaseOf(series, id, control) : null), [series, id, control]);
   const [curve, setCurve] = useState<Curve | null>(null);
   useEffect(() => {
@@ -50,7 +50,7 @@ export function Duty({ id, control }: { id: string; control: Control }) {
   const x = (q: number) => left + (q / top) * (width - left - 8);
   const y = (h: number) => height - bottom - ((h - low) / Math.max(high - low, 1e-9)) * (height - bottom - 8);
   const worst = answer?.links[id];
-  const now = series ? series.at(`flow:${id}`, cursor.moment) : Number.NaN;
+  const now = series ? series.at(`flow:${id}`, moment) : Number.NaN;
   const headOf = (q: number) => {
     for (let k = 1; k < curve.flow.length; k++) {
       const [a, b] = [curve.flow[k - 1] ?? 0, curve.flow[k] ?? 0];
@@ -59,7 +59,7 @@ export function Duty({ id, control }: { id: string; control: Control }) {
     }
     return null;
   };
-  const level = (node: string) => series?.at(`level:${node}`, cursor.moment) ?? Number.NaN;
+  const level = (node: string) => series?.at(`level:${node}`, moment) ?? Number.NaN;
   const present = Number.isFinite(now)
     ? pointAt(control, now, level(control.upstream), level(control.downstream))
     : null;

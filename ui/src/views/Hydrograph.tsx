@@ -14,7 +14,7 @@ export function Hydrograph({
   label: string;
   limit?: number;
 }) {
-  const { series, cursor, look } = useProject();
+  const { series, look, moment } = useProject();
   const values = series?.column(column);
   if (!series || !values) return null;
   const width = 246;
@@ -34,7 +34,7 @@ export function Hydrograph({
           graphs
         </button>
         <span className="figure text-[11px]">
-          {show(series.at(column, cursor.moment), quantity)} {unitOf(quantity)}
+          {show(series.at(column, moment), quantity)} {unitOf(quantity)}
         </span>
       </figcaption>
       <svg
@@ -56,7 +56,7 @@ export function Hydrograph({
         )}
         <polyline points={points} fill="none" stroke="var(--color-water4)" strokeWidth={1.5} />
         <line x1={2} x2={width - 2} y1={height - 13} y2={height - 13} stroke="var(--color-ink)" />
-        <line x1={x(cursor.moment)} x2={x(cursor.moment)} y1={0} y2={height - 13} stroke="var(--color-ink)" />
+        <line x1={x(moment)} x2={x(moment)} y1={0} y2={height - 13} stroke="var(--color-ink)" />
         <text x={2} y={height - 2} fontSize={10.5} className="figure">
           00:00
         </text>

@@ -15,7 +15,7 @@ const NOTHING: Backdrop[] = [];
 
 /** The network in depth at the moment of the clock. */
 export default function DepthScene({ network }: { network: Network }) {
-  const { id, revision, project, series, cursor, picked, point } = useProject();
+  const { id, revision, project, series, cursor, picked, point, moment } = useProject();
   const [look, setLook] = useState<Look>(USUAL);
   const [view, setView] = useState<View>(FIRST);
   const [project3, setProject3] = useState<{ of: Project } | null>(null);
@@ -27,7 +27,7 @@ export default function DepthScene({ network }: { network: Network }) {
     placeholderData: (old) => old,
     queryFn: () => call(api.GET("/api/projects/{project_id}/ground", { params: { path: { project_id: id ?? "" } } })),
   });
-  const water = useMemo(() => waterAt(series, cursor.moment), [series, cursor.moment]);
+  const water = useMemo(() => waterAt(series, moment), [series, moment]);
   const pick = useCallback((element: string) => point({ element }), [point]);
   const stand = (element: string | null) => {
     const link = network.links[element ?? ""];

@@ -35,7 +35,7 @@ export function Against({
   height: number;
   label: (trace: Trace) => string;
 }) {
-  const { cursor } = useProject();
+  const { cursor, moment } = useProject();
   const pairs = paired(traces, upward, across).filter(({ up }) => places.has(up.element));
   if (pairs.length === 0)
     return (
@@ -100,8 +100,8 @@ export function Against({
             />
             {picked && (
               <circle
-                cx={x(valueAt(over, cursor.moment))}
-                cy={y(valueAt(up, cursor.moment))}
+                cx={x(valueAt(over, moment))}
+                cy={y(valueAt(up, moment))}
                 r={4}
                 fill="var(--color-hi)"
                 stroke="var(--color-ink)"

@@ -18,7 +18,7 @@ const WHICH: Record<Graph["storms"], string> = {
 
 /** The picked elements as graphs: over time or one quantity against another, in one storm or in many. */
 export function Graphs() {
-  const { network, picked, answer, cursor, graph, drawGraph, point, pickAll } = useProject();
+  const { network, picked, answer, cursor, graph, drawGraph, point, pickAll, moment } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const sheet = useRef<HTMLDivElement>(null);
   const elements = useMemo(
@@ -175,7 +175,7 @@ export function Graphs() {
           <ul className="w-[176px] shrink-0 overflow-y-auto border-l border-rule px-2 py-1" aria-label="Lines">
             {storms[0] && (
               <li className="pb-1 text-[11px] text-ink3">
-                {stormName(storms[0])} at {clock(cursor.moment)}
+                {stormName(storms[0])} at {clock(moment)}
               </li>
             )}
             {shown.map((id, k) => (
@@ -207,7 +207,7 @@ export function Graphs() {
                     <span key={quantity} className="flex justify-between text-[11px]">
                       {word}
                       <span className="figure">
-                        {show(valueAt(own, cursor.moment), of)} {unitOf(of)}
+                        {show(valueAt(own, moment), of)} {unitOf(of)}
                       </span>
                     </span>
                   ) : null;

@@ -51,7 +51,7 @@ export function Panels({
   height: number;
   label: (trace: Trace) => string;
 }) {
-  const { cursor, series, point } = useProject();
+  const { cursor, series, point, moment } = useProject();
   const [under, setUnder] = useState<{ trace: Trace; moment: number } | null>(null);
   const end = Math.max(...traces.map((t) => t.interval * (t.values.length - 1)), 1);
   const x = (t: number) => LEFT + (t / end) * (width - LEFT - RIGHT);
@@ -150,8 +150,8 @@ export function Panels({
         </text>
       ))}
       <line
-        x1={x(Math.min(cursor.moment, end))}
-        x2={x(Math.min(cursor.moment, end))}
+        x1={x(Math.min(moment, end))}
+        x2={x(Math.min(moment, end))}
         y1={0}
         y2={height - FOOT}
         stroke="var(--color-ink)"

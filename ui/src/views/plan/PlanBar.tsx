@@ -39,7 +39,7 @@ export function PlanBar({
   placing: boolean;
   told: string;
 }) {
-  const { network, cursor, answer } = useProject();
+  const { network, cursor, answer, moment } = useProject();
   const storm = answer?.storms.find((s) => s.key === cursor.storm);
   const from = laying.from ? network?.nodes[laying.from]?.name : undefined;
   const doing = placing
@@ -50,7 +50,7 @@ export function PlanBar({
   return (
     <div className="flex gap-3 whitespace-nowrap px-2 py-1">
       <b className="text-[14px] font-semibold">Plan</b>
-      <span className="text-ink2">{storm ? `${storm.label} at ${clock(cursor.moment)}` : "as drawn"}</span>
+      <span className="text-ink2">{storm ? `${storm.label} at ${clock(moment)}` : "as drawn"}</span>
       {doing && (
         <span role="status" className="truncate text-ochre-ink" data-testid={adding || placing ? "laying" : "said"}>
           {doing}

@@ -7,8 +7,8 @@ import { Circle, Fill, Stroke, Style, Text } from "ol/style";
 import { courseOf } from "../../document/course";
 import { useProject } from "../../document/store";
 import { type Backdrop, isStore, type Network, type Point as Place } from "../../document/types";
-import { drawNode } from "./nodeSymbol";
-import { pipeStyles } from "./pipeStyle";
+import { linkStyles } from "./pipeStyle";
+import { WaterLayer } from "./WaterLayer";
 
 const BACKDROP: Record<string, { fill?: string; stroke: string; dash?: number[] }> = {
   water: { fill: "#dce9e3", stroke: "#25727d" },
@@ -28,6 +28,7 @@ export class Sheets {
   readonly nodes = new VectorSource();
   readonly handles = new VectorSource();
   readonly sketch = new VectorSource();
+  readonly water = new WaterLayer();
 
   layers() {
     // drawn into a picture somewhat larger than the sight, which moves along while the plan is dragged
@@ -37,14 +38,16 @@ export class Sheets {
       layer(this.grounds),
       layer(this.links),
       layer(this.nodes),
+      this.water,
       new VectorLayer({ source: this.handles, style: handleStyle }),
       new VectorLayer({ source: this.sketch, style: sketchStyle }),
     ];
   }
 
-  /** Draw the styles anew: the clock, the storm or the pick has changed. */
+  /** Draw the styles anew: the pick has changed. */
   restyle() {
-    for (const source of [this.grounds, this.links, this.nodes]) source.changed();
+    for (const source of [this.grounds, this.links]) source.changed();
+    this.water.changed();
   }
 
   drawBackdrop(items: Backdrop[]) {
@@ -53,6 +56,7 @@ export class Sheets {
   }
 
   draw(network: Network, still: boolean) {
+    this.water.place(null);
     this.grounds.clear();
     this.links.clear();
     this.nodes.clear();
@@ -63,6 +67,7 @@ export class Sheets {
 
   /** Show some elements where they would come to lie; what is kept does not change. */
   place(part: Network) {
+    this.water.place(part);
     const set = (source: VectorSource, id: string, geometry: Geometry) =>
       source.getFeatureById(id)?.setGeometry(geometry);
     for (const [id, node] of Object.entries(part.nodes)) set(this.nodes, id, new Point([node.x, node.y]));
@@ -132,7 +137,7 @@ function linkFeatures(network: Network): Feature[] {
     if (course.length < 2) return [];
     const feature = new Feature(new LineString(course));
     feature.setId(id);
-    feature.setStyle((_, resolution) => pipeStyles(id, resolution));
+    feature.setStyle((_, resolution) => linkStyles(id, resolution));
     return [feature];
   });
 }
@@ -141,9 +146,10 @@ function nodeFeatures(network: Network): Feature[] {
   return Object.entries(network.nodes).map(([id, node]) => {
     const feature = new Feature(new Point([node.x, node.y]));
     feature.setId(id);
+    // seen on the sheet of water, for most of it moves; found here
     feature.setStyle(
       new Style({
-        renderer: (pixel, state) => drawNode(state.context, pixel as number[], id, state.pixelRatio, state.resolution),
+        renderer: () => {},
         hitDetectionRenderer: (pixel, state) => {
           const [px = 0, py = 0] = pixel as number[];
           state.context.beginPath();

@@ -33,23 +33,16 @@ function farOff(network: Network, resolution: number): boolean {
 }
 
 /** Draw a node: a ring whose arc is how much of the depth from soffit to cover is used, or a store with its water. */
-export function drawNode(
-  context: CanvasRenderingContext2D,
-  pixel: number[],
-  id: string,
-  ratio: number,
-  resolution: number,
-) {
-  const { network, series, cursor, picked: all } = useProject.getState();
+export function drawNode(context: CanvasRenderingContext2D, pixel: number[], id: string, resolution: number) {
+  const { network, series, picked: all, moment } = useProject.getState();
   const node = network?.nodes[id];
   if (!node || !network) return;
   const [x = 0, y = 0] = pixel;
-  const level = series ? series.at(`level:${id}`, cursor.moment) : Number.NaN;
+  const level = series ? series.at(`level:${id}`, moment) : Number.NaN;
   const picked = all.has(id);
   const c = context;
   c.save();
   c.translate(x, y);
-  c.scale(ratio, ratio);
   c.strokeStyle = "#1d2427";
   c.lineWidth = picked ? 3 : 1.3;
   let radius = 6;

@@ -1,20 +1,20 @@
 import type { LineString } from "ol/geom";
 import { Point } from "ol/geom";
-import { Fill, RegularShape, Stroke, Style } from "ol/style";
+import { Stroke, Style } from "ol/style";
 import { courseOf, lengthOf } from "../../document/course";
 import { useProject } from "../../document/store";
-import { depthOf, isConduit, type NetLink } from "../../document/types";
+import { depthOf, isConduit, type NetLink, type Network } from "../../document/types";
 import { CONTROL_MARK } from "../controlMark";
 
 /** Share of a pipe's section that is full at the moment of the clock; above 1 it is under pressure. */
 export function fillOf(id: string): number | null {
-  const { network, series, cursor } = useProject.getState();
+  const { network, series, moment } = useProject.getState();
   const link = network?.links[id];
   if (!isConduit(link) || !series) return null;
   const d = depthOf(link);
   const quarter = (link.upstream_invert - link.downstream_invert) / 4;
-  const head = series.at(`head:${id}`, cursor.moment) - (link.upstream_invert - quarter);
-  const foot = series.at(`foot:${id}`, cursor.moment) - (link.downstream_invert + quarter);
+  const head = series.at(`head:${id}`, moment) - (link.upstream_invert - quarter);
+  const foot = series.at(`foot:${id}`, moment) - (link.downstream_invert + quarter);
   return Math.max(Math.min(head, foot) / d, 0);
 }
 
@@ -24,7 +24,7 @@ const TONES: [number, string][] = [
   [0.4, "#73aeb0"],
   [0.08, "#b3d5d0"],
 ];
-const toneOf = (fill: number | null) =>
+export const toneOf = (fill: number | null) =>
   fill === null ? "#fcfaf3" : (TONES.find(([above]) => fill > above)?.[1] ?? "#dce9e3");
 
 /** Edges: drawn through for a pipe, broken banks for a channel, dots of stone for a trench. */
@@ -46,10 +46,11 @@ function style(key: string, make: () => Style): Style {
 
 /** Pixels under which a pipe is drawn as a mere line: a whole town in sight has no room for more. */
 const FAR = 12;
-/** An empty pipe from afar is ink: paper on paper would be nothing. */
-const inked = (tone: string) => (tone === "#fcfaf3" || tone === "#dce9e3" ? "#65665f" : tone);
+const FAR_LINE = new Style({ stroke: new Stroke({ color: "#65665f", width: 2 }) });
 
-const SURCHARGED = new Style({ stroke: new Stroke({ color: "#ffffff", width: 1.4, lineDash: [6, 5] }) });
+/** Whether a link is so short on the screen that it is a mere line. */
+export const isFar = (network: Network, link: NetLink, resolution: number) =>
+  lengthOf(courseOf(network, link)) / resolution < FAR;
 
 /** A link of the chain from a symptom to its cause. */
 const CHAINED = new Style({ stroke: new Stroke({ color: "#9e2a3b", width: 17, lineDash: [3, 4], lineCap: "butt" }) });
@@ -77,56 +78,28 @@ function control(kind: keyof typeof CONTROL_MARK, picked: boolean): Style {
   });
 }
 
-/** A triangle in the middle of a course that points the way of the water; angles in steps of a degree. */
-function chevron(degrees: number, light: boolean): Style {
-  return new Style({
-    geometry: (feature) => new Point((feature.getGeometry() as LineString).getCoordinateAt(0.5)),
-    image: new RegularShape({
-      points: 3,
-      radius: 3.6,
-      rotation: (degrees * Math.PI) / 180,
-      fill: new Fill({ color: light ? "#ffffff" : "#1d2427" }),
-    }),
-  });
-}
+/** How wide a conduit is drawn, px. */
+export const widthOf = (link: NetLink) => (isConduit(link) ? 3.5 + Math.min(depthOf(link), 2) * 9 : 2.5);
 
-/** Width by diameter, tone by how full, a chevron by direction, a white dashed core when surcharged. */
-export function pipeStyles(id: string, resolution: number): Style[] {
+/** Edge and bed of a link, wide by its diameter; a mark on a control. The water in it is drawn by `WaterLayer`. */
+export function linkStyles(id: string, resolution: number): Style[] {
   const { network, picked: all, chain } = useProject.getState();
   const link = network?.links[id];
   if (!link) return [];
   const picked = all.has(id);
+  if (isFar(network, link, resolution) && !picked) return [FAR_LINE];
   const conduit = isConduit(link);
-  const course = courseOf(network, link);
-  const long = lengthOf(course) / resolution;
-  if (long < FAR && !picked) {
-    const far = toneOf(fillOf(id));
-    return [style(`far/${far}`, () => new Style({ stroke: new Stroke({ color: inked(far), width: 2 }) }))];
-  }
-  const width = conduit ? 3.5 + Math.min(depthOf(link), 2) * 9 : 2.5;
-  const fill = fillOf(id);
+  const width = widthOf(link);
   const edge = width + (picked ? 5 : 2);
-  const tone = toneOf(fill);
   const styles = [
     style(`edge/${edge}/${link.kind}`, () => {
       return new Style({ stroke: new Stroke({ color: "#1d2427", width: edge, ...(edgeOf(link) ?? {}) }) });
     }),
-    style(`${tone}/${width}/${conduit}`, () => {
-      return new Style({ stroke: new Stroke({ color: tone, width, ...(conduit ? {} : { lineDash: [3, 3] }) }) });
+    style(`${width}/${conduit}`, () => {
+      return new Style({ stroke: new Stroke({ color: "#fcfaf3", width, ...(conduit ? {} : { lineDash: [3, 3] }) }) });
     }),
   ];
   if (chain?.includes(id)) styles.unshift(CHAINED);
-  if (fill !== null && fill > 0.999) styles.push(SURCHARGED);
-  if (!isConduit(link)) {
-    styles.push(style(`${link.kind}/${picked}`, () => control(link.kind, picked)));
-    return styles;
-  }
-  if (long > 26) {
-    const middle = Math.floor((course.length - 1) / 2);
-    const [[ax, ay], [bx, by]] = [course[middle] ?? [0, 0], course[middle + 1] ?? [0, 0]];
-    const degrees = Math.round((Math.atan2(bx - ax, by - ay) * 180) / Math.PI);
-    const light = fill !== null && fill > 0.4;
-    styles.push(style(`chevron/${degrees}/${light}`, () => chevron(degrees, light)));
-  }
+  if (!isConduit(link)) styles.push(style(`${link.kind}/${picked}`, () => control(link.kind, picked)));
   return styles;
 }

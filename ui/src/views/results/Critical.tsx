@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, call } from "../../api/client";
+import { useMemo } from "react";
+import { type Answer, api, call } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
+import type { Network } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { layout } from "../../instrument/StormMatrix";
 import { type Statistic, StatisticChoice } from "../StatisticChoice";
@@ -51,17 +53,25 @@ export function AskedFields({ asked, ask }: { asked: Asked; ask: (asked: Asked) 
 /** Every node and link with its own critical duration. */
 export function CriticalTable({ asked, found }: { asked: Asked; found: Critical }) {
   const { network, answer } = useProject();
-  if (!network || !answer) return null;
-  const value: Column = { key: "value", label: "peak", downFirst: true };
-  const columns = {
-    nodes: [
-      { key: "duration", label: "critical min" },
-      value,
-      { key: "season", label: "stands for it", left: true },
-      { key: "spare", label: `to cover ${unitOf("length")}` },
-    ],
-    links: [{ key: "duration", label: "critical min" }, value, { key: "season", label: "stands for it", left: true }],
-  };
+  const table = useMemo(
+    () => (network && answer ? { columns: columns(), results: criticalOf(network, answer, found) } : null),
+    [network, answer, found],
+  );
+  return table && <ResultTable title={`critical durations, ${asked.row}`} {...table} />;
+}
+
+/** Columns in the units that are read. */
+function columns(): Record<"nodes" | "links", Column[]> {
+  const shared: Column[] = [
+    { key: "duration", label: "critical min" },
+    { key: "value", label: "peak", downFirst: true },
+    { key: "season", label: "stands for it", left: true },
+  ];
+  return { nodes: [...shared, { key: "spare", label: `to cover ${unitOf("length")}` }], links: shared };
+}
+
+function criticalOf(network: Network, answer: Answer, found: Critical): Record<"nodes" | "links", Line[]> {
+  const storms = new Map(answer.storms.map((s) => [s.key, s]));
   const lines = (kind: "nodes" | "links"): Line[] =>
     Object.entries(network[kind]).flatMap(([id, element]) => {
       const critical = found[id];
@@ -82,14 +92,12 @@ export function CriticalTable({ asked, found }: { asked: Asked; found: Critical 
           value: flows
             ? { text: `${show(critical.value, "flow")} ${unitOf("flow")}`, sort: critical.value }
             : { text: `${show(critical.value, "level", 2)} ${unitOf("level")}`, sort: critical.value },
-          season: { text: answer.storms.find((s) => s.key === critical.storm)?.season ?? "", sort: critical.storm },
+          season: { text: storms.get(critical.storm)?.season ?? "", sort: critical.storm },
           ...(spare === null
             ? {}
-            : {
-                spare: { text: spare < 0 ? "floods" : show(spare, "length"), sort: spare, bad: spare < 0 },
-              }),
+            : { spare: { text: spare < 0 ? "floods" : show(spare, "length"), sort: spare, bad: spare < 0 } }),
         },
       };
     });
-  return <ResultTable title={`critical durations, ${asked.row}`} columns={columns} linesOf={lines} />;
+  return { nodes: lines("nodes"), links: lines("links") };
 }

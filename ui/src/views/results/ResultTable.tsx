@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { memo, useState } from "react";
 import { useProject } from "../../document/store";
 import { save } from "../graphs/out";
 import { lanesOf } from "./lanes";
@@ -18,13 +18,13 @@ export type Line = {
 export function ResultTable({
   title,
   columns,
-  linesOf,
+  results,
 }: {
   title: string;
   columns: Record<"nodes" | "links", Column[]>;
-  linesOf: (kind: "nodes" | "links") => Line[];
+  results: Record<"nodes" | "links", Line[]>;
 }) {
-  const { network, cursor, point } = useProject();
+  const { network } = useProject();
   const [kind, setKind] = useState<"nodes" | "links">("nodes");
   const [sort, setSort] = useState<{ column: string | null; down: boolean }>({ column: null, down: false });
   const [wanted, setWanted] = useState("");
@@ -32,7 +32,7 @@ export function ResultTable({
   const lanes = lanesOf(network);
   const nodeOf = (id: string) => network.links[id]?.upstream ?? id;
   const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
-  const lines = linesOf(kind).filter((line) => {
+  const lines = results[kind].filter((line) => {
     const text = [line.name, ...Object.values(line.cells).map((c) => c.text)].join(" ").toLowerCase();
     return words.every((word) => text.includes(word));
   });
@@ -140,51 +140,61 @@ export function ResultTable({
           </tr>
         </thead>
         <tbody>
-          {lines.map((line) => {
-            const lane = Math.min(lanes.get(nodeOf(line.id))?.lane ?? 0, 4);
-            return (
-              <tr
-                key={line.id}
-                className={`cursor-pointer border-b border-rule ${cursor.element === line.id ? "bg-hi outline outline-1 outline-ink" : ""}`}
-                onClick={() =>
-                  point({
-                    element: line.id,
-                    ...(line.storm ? { storm: line.storm } : {}),
-                    ...(line.moment != null ? { moment: line.moment } : {}),
-                  })
-                }
-              >
-                <td className="whitespace-nowrap px-2 py-[3px]">
-                  {column === null && (
-                    <span
-                      className="mr-1 inline-block border-l border-rule2 text-transparent"
-                      style={{ marginLeft: lane * 7, width: 5 }}
-                      aria-hidden="true"
-                    >
-                      ·
-                    </span>
-                  )}
-                  <button type="button" className="font-semibold">
-                    {line.name}
-                  </button>
-                </td>
-                {shown.map(({ key, left }) => {
-                  const cell = line.cells[key];
-                  return (
-                    <td
-                      key={key}
-                      title={cell?.note}
-                      className={`whitespace-nowrap pl-2 ${left ? "text-left text-ink2" : "figure text-right"} ${cell?.bad ? "font-semibold !text-madder" : ""}`}
-                    >
-                      {cell?.text ?? "–"}
-                    </td>
-                  );
-                })}
-              </tr>
-            );
-          })}
+          {lines.map((line) => (
+            <Row
+              key={line.id}
+              line={line}
+              columns={shown}
+              lane={column === null ? Math.min(lanes.get(nodeOf(line.id))?.lane ?? 0, 4) : null}
+            />
+          ))}
         </tbody>
       </table>
     </>
   );
 }
+
+/** One element's line; a thousand of them stand still while the cursor moves elsewhere. */
+const Row = memo(function Row({ line, columns, lane }: { line: Line; columns: Column[]; lane: number | null }) {
+  const picked = useProject((s) => s.cursor.element === line.id);
+  const point = useProject((s) => s.point);
+  return (
+    <tr
+      className={`cursor-pointer border-b border-rule ${picked ? "bg-hi outline outline-1 outline-ink" : ""}`}
+      onClick={() =>
+        point({
+          element: line.id,
+          ...(line.storm ? { storm: line.storm } : {}),
+          ...(line.moment != null ? { moment: line.moment } : {}),
+        })
+      }
+    >
+      <td className="whitespace-nowrap px-2 py-[3px]">
+        {lane !== null && (
+          <span
+            className="mr-1 inline-block border-l border-rule2 text-transparent"
+            style={{ marginLeft: lane * 7, width: 5 }}
+            aria-hidden="true"
+          >
+            ·
+          </span>
+        )}
+        <button type="button" className="font-semibold">
+          {line.name}
+        </button>
+      </td>
+      {columns.map(({ key, left }) => {
+        const cell = line.cells[key];
+        return (
+          <td
+            key={key}
+            title={cell?.note}
+            className={`whitespace-nowrap pl-2 ${left ? "text-left text-ink2" : "figure text-right"} ${cell?.bad ? "font-semibold !text-madder" : ""}`}
+          >
+            {cell?.text ?? "–"}
+          </td>
+        );
+      })}
+    </tr>
+  );
+});

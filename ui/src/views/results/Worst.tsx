@@ -1,25 +1,23 @@
+import { useMemo } from "react";
+import type { Answer } from "../../api/client";
 import { useProject } from "../../document/store";
+import type { Network } from "../../document/types";
 import { clock, show, unitOf } from "../../document/units";
 import { type Cell, type Line, ResultTable } from "./ResultTable";
 
 /** Every node and link in the storm that governs it: peak, when, state, and what is left. */
 export function WorstTable() {
   const { network, answer } = useProject();
-  if (!network || !answer) return null;
-  const storm = (key: string | null | undefined): Cell => {
-    const found = answer.storms.find((s) => s.key === key);
-    const short = found?.given || `${found?.row.replace(" yr", "")}, ${found?.duration}, ${found?.season}`;
-    return {
-      text: found ? short : "–",
-      note: found?.label ?? "",
-      sort: found ? `${found.row} ${found.duration} ${found.season}` : "",
-    };
-  };
-  const time = (seconds: number | null | undefined): Cell => ({
-    text: seconds == null ? "–" : clock(seconds),
-    sort: seconds ?? -1,
-  });
-  const columns = {
+  const table = useMemo(
+    () => (network && answer ? { columns: columns(), results: worstOf(network, answer) } : null),
+    [network, answer],
+  );
+  return table && <ResultTable title="worst of all storms" {...table} />;
+}
+
+/** Columns in the units that are read. */
+function columns() {
+  return {
     nodes: [
       { key: "storm", label: "governing storm", left: true },
       { key: "peak", label: `peak ${unitOf("level")}`, downFirst: true },
@@ -37,6 +35,23 @@ export function WorstTable() {
       { key: "spare", label: `to soffit ${unitOf("length")}` },
     ],
   };
+}
+
+function worstOf(network: Network, answer: Answer): Record<"nodes" | "links", Line[]> {
+  const storms = new Map(answer.storms.map((s) => [s.key, s]));
+  const storm = (key: string | null | undefined): Cell => {
+    const found = storms.get(key ?? "");
+    const short = found?.given || `${found?.row.replace(" yr", "")}, ${found?.duration}, ${found?.season}`;
+    return {
+      text: found ? short : "–",
+      note: found?.label ?? "",
+      sort: found ? `${found.row} ${found.duration} ${found.season}` : "",
+    };
+  };
+  const time = (seconds: number | null | undefined): Cell => ({
+    text: seconds == null ? "–" : clock(seconds),
+    sort: seconds ?? -1,
+  });
   const nodes = (): Line[] =>
     Object.entries(network.nodes).flatMap(([id, node]) => {
       const worst = answer.nodes[id];
@@ -89,11 +104,5 @@ export function WorstTable() {
         },
       };
     });
-  return (
-    <ResultTable
-      title="worst of all storms"
-      columns={columns}
-      linesOf={(kind) => (kind === "nodes" ? nodes() : links())}
-    />
-  );
+  return { nodes: nodes(), links: links() };
 }

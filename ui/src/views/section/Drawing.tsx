@@ -39,7 +39,7 @@ export function Drawing({
   exaggeration: number | null;
 }) {
   const [under, setUnder] = useState<number | null>(null);
-  const { network, project, optionPath, cursor, picked, series: storm, answer, point, edit } = useProject();
+  const { network, project, optionPath, cursor, picked, series: storm, answer, point, edit, moment } = useProject();
   const rows = height > 230 ? 5 : 4;
   const frame = useMemo(
     () => (network ? frameOf(network, path, width, height, rows, exaggeration) : null),
@@ -59,7 +59,7 @@ export function Drawing({
   const { links, nodes, ids, chainage, x, y } = frame;
   const series = steady ? null : storm;
   const level = (id: string) =>
-    steady ? (profile?.level[id] ?? Number.NaN) : series ? series.at(`level:${id}`, cursor.moment) : Number.NaN;
+    steady ? (profile?.level[id] ?? Number.NaN) : series ? series.at(`level:${id}`, moment) : Number.NaN;
   const worst = (id: string) => answer?.nodes[id]?.level ?? Number.NaN;
   const ground = nodes.map((node, i) => [x(chainage[i] ?? 0), topOf(node)] as const);
   const least = project.usual.cover_depth;
@@ -118,8 +118,8 @@ export function Drawing({
             conduit={link}
             frame={frame}
             at={i}
-            head={series ? series.at(`head:${id}`, cursor.moment) : Number.NaN}
-            foot={series ? series.at(`foot:${id}`, cursor.moment) : Number.NaN}
+            head={series ? series.at(`head:${id}`, moment) : Number.NaN}
+            foot={series ? series.at(`foot:${id}`, moment) : Number.NaN}
             profile={profile}
           />
         ) : null,

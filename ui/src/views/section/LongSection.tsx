@@ -41,7 +41,7 @@ function usePath(): string[] {
 
 /** Ground, covers, pipes and water along a run, at the moment of the clock; levels are dragged and set on it. */
 export function LongSection({ showTables }: { showTables: () => void }) {
-  const { id, network, cursor, answer } = useProject();
+  const { id, network, cursor, answer, moment } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const [steady, setSteady] = useState(false);
   const [profile, setProfile] = useState<Profile | null>(null);
@@ -76,7 +76,7 @@ export function LongSection({ showTables }: { showTables: () => void }) {
         {network && first && last && (
           <span className="truncate text-ink2">
             {network.nodes[first.upstream]?.name} to {network.nodes[last.downstream]?.name},{" "}
-            {steady ? "steady flow" : storm ? `${storm.label} at ${clock(cursor.moment)}` : "as drawn"}
+            {steady ? "steady flow" : storm ? `${storm.label} at ${clock(moment)}` : "as drawn"}
           </span>
         )}
         <span className="ml-auto truncate text-[11px] text-ink3">

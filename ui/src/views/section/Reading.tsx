@@ -18,7 +18,7 @@ export function Reading({
   level: (id: string) => number;
   worst: (id: string) => number;
 }) {
-  const { series, cursor } = useProject();
+  const { series, moment } = useProject();
   const { chainage, ids, nodes, links, x, y, bottom } = frame;
   const i = links.findIndex((_, k) => at >= x(chainage[k] ?? 0) && at <= x(chainage[k + 1] ?? 0));
   const [a, b] = [nodes[i], nodes[i + 1]];
@@ -35,9 +35,7 @@ export function Reading({
   const rows: [string, number][] = [["ground", mix(topOf(a), topOf(b))]];
   if (isConduit(link)) {
     const bed = mix(link.upstream_invert, link.downstream_invert);
-    const water = series
-      ? mix(series.at(`head:${id}`, cursor.moment), series.at(`foot:${id}`, cursor.moment))
-      : Number.NaN;
+    const water = series ? mix(series.at(`head:${id}`, moment), series.at(`foot:${id}`, moment)) : Number.NaN;
     rows.push(["highest of all", ofNodes(worst)], ["water", Number.isFinite(water) ? water : ofNodes(level)]);
     rows.push(["bed", bed]);
   } else rows.push(["highest of all", ofNodes(worst)], ["water", ofNodes(level)]);
@@ -46,7 +44,7 @@ export function Reading({
     ...rows.filter(([, z]) => Number.isFinite(z)).map(([word, z]) => `${word} ${show(z, "level")} ${unitOf("level")}`),
   ];
   if (series?.column(`speed:${id}`))
-    lines.push(`velocity ${show(series.at(`speed:${id}`, cursor.moment), "speed")} ${unitOf("speed")}`);
+    lines.push(`velocity ${show(series.at(`speed:${id}`, moment), "speed")} ${unitOf("speed")}`);
   const wide = Math.max(...lines.map((line) => line.length)) * 5.6 + 12;
   const left = at + 12 + wide > width ? at - 12 - wide : at + 12;
   return (

@@ -33,7 +33,7 @@ export function WaterLines({
   envelopes: Record<string, Record<string, number>>;
   steady: boolean;
 }) {
-  const { network, series, answer, cursor } = useProject();
+  const { network, series, answer, moment } = useProject();
   const { links, ids, chainage, x, y } = frame;
   const drawn = Object.entries(envelopes);
   const spreadAt = (id: string) => {
@@ -94,8 +94,8 @@ export function WaterLines({
         series &&
         links.map(({ id, link }, i) => {
           if (!isConduit(link)) return null;
-          const head = series.at(`speed:${id}`, cursor.moment) ** 2 / (2 * GRAVITY);
-          const [up, down] = [series.at(`head:${id}`, cursor.moment), series.at(`foot:${id}`, cursor.moment)];
+          const head = series.at(`speed:${id}`, moment) ** 2 / (2 * GRAVITY);
+          const [up, down] = [series.at(`head:${id}`, moment), series.at(`foot:${id}`, moment)];
           if (!Number.isFinite(head + up + down)) return null;
           return (
             <line
