@@ -40,11 +40,20 @@ export class StormSeries {
 
   /** Value of a column at a moment, between frames. */
   at(name: string, seconds: number): number {
-    const values = this.columns.get(name);
-    if (!values || values.length === 0) return Number.NaN;
-    const position = Math.min(Math.max((seconds / Math.max(this.end, 1)) * (values.length - 1), 0), values.length - 1);
-    const i = Math.min(Math.floor(position), values.length - 2);
-    const part = position - i;
-    return (values[i] ?? 0) * (1 - part) + (values[i + 1] ?? 0) * part;
+    return between(this.columns.get(name), this.frame(seconds));
   }
+
+  /** The frame that a moment stands at, with its part of the way to the next. */
+  frame(seconds: number): number {
+    const last = this.time.length - 1;
+    return Math.min(Math.max((seconds / Math.max(this.end, 1)) * last, 0), last);
+  }
+}
+
+/** Value of a column at a frame with its part of the way to the next; not a number where there is no such column. */
+export function between(values: Float32Array | undefined, frame: number): number {
+  if (!values || values.length === 0) return Number.NaN;
+  const i = Math.min(Math.floor(frame), Math.max(values.length - 2, 0));
+  const part = frame - i;
+  return (values[i] ?? 0) * (1 - part) + (values[i + 1] ?? 0) * part;
 }

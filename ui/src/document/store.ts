@@ -298,4 +298,8 @@ function useParts<T>(part?: (state: State) => T): State | T {
   });
 }
 
-export const useProject = Object.assign(useParts, { getState: store.getState, setState: store.setState });
+export const useProject = Object.assign(useParts, {
+  getState: store.getState,
+  setState: store.setState,
+  subscribe: store.subscribe,
+});

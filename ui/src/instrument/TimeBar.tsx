@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { type RefObject, useEffect, useRef, useState } from "react";
 import { useProject } from "../document/store";
 import { clock, show, unitOf } from "../document/units";
 import { Jumps } from "./Jumps";
@@ -155,79 +155,89 @@ function Trace({
     if (box) move(((event.clientX - box.left - 8) / (right - 8)) * series.end);
   };
   return (
-    <svg
-      ref={svg}
-      width={width}
-      height={height}
-      className="cursor-ew-resize touch-none"
-      data-testid="trace"
-      role="slider"
-      tabIndex={0}
-      aria-label="Moment"
-      aria-valuemin={0}
-      aria-valuemax={Math.round(series.end)}
-      aria-valuenow={Math.round(useProject.getState().moment)}
-      onKeyDown={(e) => {
-        const step = series.end / 360;
-        const { moment } = useProject.getState();
-        if (e.key === "ArrowRight") move(moment + step);
-        if (e.key === "ArrowLeft") move(moment - step);
-        if (e.key === "Home") move(0);
-        if (e.key === "End") move(series.end);
-      }}
-      onPointerDown={(e) => {
-        e.currentTarget.setPointerCapture(e.pointerId);
-        seek(e);
-      }}
-      onPointerMove={(e) => e.buttons === 1 && seek(e)}
-    >
-      {Array.from(
-        series.rain,
-        (r, i) =>
-          r > 0 && (
-            <rect
-              key={series.time[i]}
-              x={x(series.time[i] ?? 0)}
-              y={0}
-              width={Math.max(x(series.time[1] ?? 1) - x(0), 1)}
-              height={(r / peakRain) * 28}
-              fill="var(--color-water3)"
-            />
-          ),
-      )}
-      <line x1={8} x2={right} y1={0.5} y2={0.5} stroke="var(--color-ink)" />
-      <text
-        x={Math.min(x((storm?.duration ?? 0) * 60) + 6, right - 150)}
-        y={11}
-        fontSize={10.5}
-        fill="var(--color-ink2)"
+    <div className="relative">
+      <svg
+        ref={svg}
+        width={width}
+        height={height}
+        className="cursor-ew-resize touch-none"
+        data-testid="trace"
+        role="slider"
+        tabIndex={0}
+        aria-label="Moment"
+        aria-valuemin={0}
+        aria-valuemax={Math.round(series.end)}
+        aria-valuenow={Math.round(useProject.getState().moment)}
+        onKeyDown={(e) => {
+          const step = series.end / 360;
+          const { moment } = useProject.getState();
+          if (e.key === "ArrowRight") move(moment + step);
+          if (e.key === "ArrowLeft") move(moment - step);
+          if (e.key === "Home") move(0);
+          if (e.key === "End") move(series.end);
+        }}
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          seek(e);
+        }}
+        onPointerMove={(e) => e.buttons === 1 && seek(e)}
       >
-        rain, {show(storm?.depth, "rain")} {unitOf("rain")}, peak{" "}
-        {show(storm?.peak ?? peakRain, "rate", unitOf("rate") === "mm/h" ? 0 : 2)} {unitOf("rate")}
-      </text>
-      <polygon points={`${x(0)},${y(0)} ${line} ${x(series.end)},${y(0)}`} fill="var(--color-water1)" />
-      <polyline points={line} fill="none" stroke="var(--color-water5)" strokeWidth={1.5} />
-      {limit !== null && (
-        <g>
-          <line x1={8} x2={right} y1={y(limit)} y2={y(limit)} stroke="var(--color-ink)" strokeDasharray="7 2 1.5 2" />
-          <path d={`M${right - 4} ${y(limit) - 5}h7l-3.5 5z`} />
-          <text x={right - 8} y={y(limit) - 4} fontSize={10.5} textAnchor="end">
-            permitted {show(limit, "flow")} {unitOf("flow")}
-          </text>
-        </g>
-      )}
-      <line x1={8} x2={right} y1={base} y2={base} stroke="var(--color-ink)" />
-      {Array.from({ length: Math.floor(hours / every) + 1 }, (_, i) => i * every * 3600).map((t) => (
-        <g key={t}>
-          <line x1={x(t)} x2={x(t)} y1={base} y2={base + 3} stroke="var(--color-ink)" />
-          <text x={x(t)} y={base + 14} fontSize={10.5} className="figure" textAnchor={t === 0 ? "start" : "middle"}>
-            {clock(t)}
-          </text>
-        </g>
-      ))}
-      <Lanes lanes={lanes} top={base + 18} x={x} />
-      <Now into={into} x={x} y={y} base={base} right={right} />
-    </svg>
+        {Array.from(
+          series.rain,
+          (r, i) =>
+            r > 0 && (
+              <rect
+                key={series.time[i]}
+                x={x(series.time[i] ?? 0)}
+                y={0}
+                width={Math.max(x(series.time[1] ?? 1) - x(0), 1)}
+                height={(r / peakRain) * 28}
+                fill="var(--color-water3)"
+              />
+            ),
+        )}
+        <line x1={8} x2={right} y1={0.5} y2={0.5} stroke="var(--color-ink)" />
+        <text
+          x={Math.min(x((storm?.duration ?? 0) * 60) + 6, right - 150)}
+          y={11}
+          fontSize={10.5}
+          fill="var(--color-ink2)"
+        >
+          rain, {show(storm?.depth, "rain")} {unitOf("rain")}, peak{" "}
+          {show(storm?.peak ?? peakRain, "rate", unitOf("rate") === "mm/h" ? 0 : 2)} {unitOf("rate")}
+        </text>
+        <polygon points={`${x(0)},${y(0)} ${line} ${x(series.end)},${y(0)}`} fill="var(--color-water1)" />
+        <polyline points={line} fill="none" stroke="var(--color-water5)" strokeWidth={1.5} />
+        {limit !== null && (
+          <g>
+            <line x1={8} x2={right} y1={y(limit)} y2={y(limit)} stroke="var(--color-ink)" strokeDasharray="7 2 1.5 2" />
+            <path d={`M${right - 4} ${y(limit) - 5}h7l-3.5 5z`} />
+            <text x={right - 8} y={y(limit) - 4} fontSize={10.5} textAnchor="end">
+              permitted {show(limit, "flow")} {unitOf("flow")}
+            </text>
+          </g>
+        )}
+        <line x1={8} x2={right} y1={base} y2={base} stroke="var(--color-ink)" />
+        {Array.from({ length: Math.floor(hours / every) + 1 }, (_, i) => i * every * 3600).map((t) => (
+          <g key={t}>
+            <line x1={x(t)} x2={x(t)} y1={base} y2={base + 3} stroke="var(--color-ink)" />
+            <text x={x(t)} y={base + 14} fontSize={10.5} className="figure" textAnchor={t === 0 ? "start" : "middle"}>
+              {clock(t)}
+            </text>
+          </g>
+        ))}
+        <Lanes lanes={lanes} top={base + 18} x={x} />
+      </svg>
+      <svg
+        width={width}
+        height={height}
+        aria-hidden="true"
+        // a layer of its own: what stands under it is not painted again as it moves
+        className="pointer-events-none absolute top-0 left-0 will-change-transform"
+      >
+        <Now trace={svg} into={into} x={x} y={y} base={base} right={right} />
+      </svg>
+    </div>
   );
 }
 
@@ -237,12 +247,14 @@ function Clock() {
 
 /** The moment of the clock on the trace; the slider tells it to who cannot see it. */
 function Now({
+  trace,
   into,
   x,
   y,
   base,
   right,
 }: {
+  trace: RefObject<SVGSVGElement | null>;
   into: string[];
   x: (t: number) => number;
   y: (q: number) => number;
@@ -250,14 +262,13 @@ function Now({
   right: number;
 }) {
   const { series, moment } = useProject();
-  const group = useRef<SVGGElement>(null);
   useEffect(() => {
-    group.current?.ownerSVGElement?.setAttribute("aria-valuenow", String(Math.round(moment)));
-  }, [moment]);
+    trace.current?.setAttribute("aria-valuenow", String(Math.round(moment)));
+  }, [trace, moment]);
   if (!series) return null;
   const now = into.reduce((sum, id) => sum + series.at(`flow:${id}`, moment), 0);
   return (
-    <g ref={group}>
+    <g>
       <line x1={x(moment)} x2={x(moment)} y1={0} y2={base} stroke="var(--color-ink)" strokeWidth={1.5} />
       <path d={`M${x(moment) - 4.5} 0h9v5l-4.5 4-4.5-4z`} />
       <circle cx={x(moment)} cy={y(now)} r={3} fill="var(--color-hi)" stroke="var(--color-water4)" strokeWidth={1.5} />

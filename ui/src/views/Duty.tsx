@@ -26,7 +26,7 @@ function pointAt(control: Control, flow: number, up: number, down: number) {
 
 /** A control's rating curve with its worst duty on it, and the way that the picked storm takes: off the curve where tail water holds back. */
 export function Duty({ id, control }: { id: string; control: Control }) {
-  const { id: project, revision, answer, series, moment } = useProject();
+  const { id: project, revision, answer, series } = useProject();
   const phase = useMemo(() => (series ? phaseOf(series, id, control) : null), [series, id, control]);
   const [curve, setCurve] = useState<Curve | null>(null);
   useEffect(() => {
@@ -50,7 +50,6 @@ export function Duty({ id, control }: { id: string; control: Control }) {
   const x = (q: number) => left + (q / top) * (width - left - 8);
   const y = (h: number) => height - bottom - ((h - low) / Math.max(high - low, 1e-9)) * (height - bottom - 8);
   const worst = answer?.links[id];
-  const now = series ? series.at(`flow:${id}`, moment) : Number.NaN;
   const headOf = (q: number) => {
     for (let k = 1; k < curve.flow.length; k++) {
       const [a, b] = [curve.flow[k - 1] ?? 0, curve.flow[k] ?? 0];
@@ -59,16 +58,12 @@ export function Duty({ id, control }: { id: string; control: Control }) {
     }
     return null;
   };
-  const level = (node: string) => series?.at(`level:${node}`, moment) ?? Number.NaN;
-  const present = Number.isFinite(now)
-    ? pointAt(control, now, level(control.upstream), level(control.downstream))
-    : null;
   const duty = worst ? headOf(worst.flow) : null;
   return (
     <figure className="mt-2" data-testid="duty">
       <figcaption className="text-[11px] text-ink3">
         {curve.of} {unitOf("length")} over flow {unitOf("flow")}; ring: the most of all storms
-        {Number.isFinite(now) ? "; thin: this storm, dot: now" : ""}
+        {series ? "; thin: this storm, dot: now" : ""}
       </figcaption>
       <svg width={width} height={height} role="img" aria-label="rating curve with the worst duty point">
         <line x1={left} x2={left} y1={6} y2={height - bottom} stroke="var(--color-ink)" />
@@ -107,10 +102,31 @@ export function Duty({ id, control }: { id: string; control: Control }) {
             data-testid="worst-duty"
           />
         )}
-        {present && (
-          <circle cx={x(present.flow)} cy={y(Math.min(present.head, high))} r={2.6} fill="var(--color-ink)" />
-        )}
+        <Present id={id} control={control} at={(p) => [x(p.flow), y(Math.min(p.head, high))]} />
       </svg>
     </figure>
   );
+}
+
+/** Where the control stands at the moment of the clock. */
+function Present({
+  id,
+  control,
+  at,
+}: {
+  id: string;
+  control: Control;
+  at: (point: { head: number; flow: number }) => [number, number];
+}) {
+  const { series, moment } = useProject();
+  const value = (name: string) => series?.at(name, moment) ?? Number.NaN;
+  const now = pointAt(
+    control,
+    value(`flow:${id}`),
+    value(`level:${control.upstream}`),
+    value(`level:${control.downstream}`),
+  );
+  if (!Number.isFinite(now.flow + now.head)) return null;
+  const [cx, cy] = at(now);
+  return <circle cx={cx} cy={cy} r={2.6} fill="var(--color-ink)" />;
 }

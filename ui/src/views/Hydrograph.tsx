@@ -1,5 +1,6 @@
 import { useProject } from "../document/store";
 import { clock, type Quantity, show, unitOf } from "../document/units";
+import { MomentLine, NowValue } from "./MomentLine";
 import { RainBars } from "./RainBars";
 
 /** One column of the storm's series with the rain above it, and the moment of the clock. */
@@ -14,7 +15,7 @@ export function Hydrograph({
   label: string;
   limit?: number;
 }) {
-  const { series, look, moment } = useProject();
+  const { series, look } = useProject();
   const values = series?.column(column);
   if (!series || !values) return null;
   const width = 246;
@@ -34,7 +35,7 @@ export function Hydrograph({
           graphs
         </button>
         <span className="figure text-[11px]">
-          {show(series.at(column, moment), quantity)} {unitOf(quantity)}
+          <NowValue column={column} quantity={quantity} />
         </span>
       </figcaption>
       <svg
@@ -56,7 +57,7 @@ export function Hydrograph({
         )}
         <polyline points={points} fill="none" stroke="var(--color-water4)" strokeWidth={1.5} />
         <line x1={2} x2={width - 2} y1={height - 13} y2={height - 13} stroke="var(--color-ink)" />
-        <line x1={x(moment)} x2={x(moment)} y1={0} y2={height - 13} stroke="var(--color-ink)" />
+        <MomentLine x={x} foot={height - 13} end={series.end} />
         <text x={2} y={height - 2} fontSize={10.5} className="figure">
           00:00
         </text>

@@ -1,6 +1,6 @@
 import { Component, lazy, type ReactNode, Suspense } from "react";
 import { useProject } from "../../document/store";
-import { clock } from "../../document/units";
+import { StormAtMoment } from "../MomentLine";
 
 // what draws in depth is large, and most sights do without it
 const DepthScene = lazy(() => import("./DepthScene"));
@@ -43,13 +43,14 @@ function Missing() {
 
 /** Ground, network and water in three dimensions, on the same clock and with the same pick as every other view. */
 export function DepthView() {
-  const { network, answer, cursor, moment } = useProject();
-  const storm = answer?.storms.find((s) => s.key === cursor.storm);
+  const { network } = useProject();
   return (
     <section className="flex min-h-0 min-w-0 flex-1 flex-col" aria-label="In depth">
       <p className="flex gap-3 px-2 py-1">
         <b className="text-[14px] font-semibold">In depth</b>
-        <span className="text-ink2">{storm ? `${storm.label} at ${clock(moment)}` : "as drawn"}</span>
+        <span className="text-ink2">
+          <StormAtMoment />
+        </span>
         <span className="ml-auto text-[11px] text-ink3">
           curtain: under pressure, from the soffit up to the hydraulic grade line · red: floods standing
         </span>

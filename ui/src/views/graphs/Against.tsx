@@ -35,7 +35,7 @@ export function Against({
   height: number;
   label: (trace: Trace) => string;
 }) {
-  const { cursor, moment } = useProject();
+  const { cursor } = useProject();
   const pairs = paired(traces, upward, across).filter(({ up }) => places.has(up.element));
   if (pairs.length === 0)
     return (
@@ -98,16 +98,7 @@ export function Against({
               {...inkOf(places.get(up.element) ?? 0)}
               strokeWidth={picked ? 1.6 : 0.7}
             />
-            {picked && (
-              <circle
-                cx={x(valueAt(over, moment))}
-                cy={y(valueAt(up, moment))}
-                r={4}
-                fill="var(--color-hi)"
-                stroke="var(--color-ink)"
-                strokeWidth={1.5}
-              />
-            )}
+            {picked && <Ring up={up} over={over} x={x} y={y} />}
           </g>
         );
       })}
@@ -118,5 +109,19 @@ export function Against({
         pointerEvents="none"
       />
     </svg>
+  );
+}
+
+function Ring({ up, over, x, y }: { up: Trace; over: Trace; x: (v: number) => number; y: (v: number) => number }) {
+  const moment = useProject((s) => s.moment);
+  return (
+    <circle
+      cx={x(valueAt(over, moment))}
+      cy={y(valueAt(up, moment))}
+      r={4}
+      fill="var(--color-hi)"
+      stroke="var(--color-ink)"
+      strokeWidth={1.5}
+    />
   );
 }

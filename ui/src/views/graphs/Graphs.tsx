@@ -18,7 +18,7 @@ const WHICH: Record<Graph["storms"], string> = {
 
 /** The picked elements as graphs: over time or one quantity against another, in one storm or in many. */
 export function Graphs() {
-  const { network, picked, answer, cursor, graph, drawGraph, point, pickAll, moment } = useProject();
+  const { network, picked, answer, cursor, graph, drawGraph } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const sheet = useRef<HTMLDivElement>(null);
   const elements = useMemo(
@@ -172,56 +172,76 @@ export function Graphs() {
           </div>
         </div>
         {elements.length > 0 && (
-          <ul className="w-[176px] shrink-0 overflow-y-auto border-l border-rule px-2 py-1" aria-label="Lines">
-            {storms[0] && (
-              <li className="pb-1 text-[11px] text-ink3">
-                {stormName(storms[0])} at {clock(moment)}
-              </li>
-            )}
-            {shown.map((id, k) => (
-              <li key={id} className="border-b border-rule py-[2px]">
-                <span className="flex items-center gap-2">
-                  <svg width={24} height={8} aria-hidden="true">
-                    <line x1={0} x2={24} y1={4} y2={4} strokeWidth={1.6} {...inkOf(k)} />
-                  </svg>
-                  <b className="font-semibold">{name(id)}</b>
-                  <button
-                    type="button"
-                    className="ml-auto px-1 text-ink3"
-                    aria-label={`leave ${name(id)} out`}
-                    onClick={() => {
-                      const left = elements.filter((other) => other !== id);
-                      if (left.length) pickAll(left);
-                      else point({ element: null });
-                    }}
-                  >
-                    ×
-                  </button>
-                </span>
-                {asked.map((quantity) => {
-                  const own = traces.find(
-                    (t) => t.element === id && t.quantity === quantity && t.storm === cursor.storm,
-                  );
-                  const { word, quantity: of } = DRAWN[quantity];
-                  return own ? (
-                    <span key={quantity} className="flex justify-between text-[11px]">
-                      {word}
-                      <span className="figure">
-                        {show(valueAt(own, moment), of)} {unitOf(of)}
-                      </span>
-                    </span>
-                  ) : null;
-                })}
-              </li>
-            ))}
-            {elements.length > shown.length && traces.length > 0 && (
-              <li className="pt-1 text-[11px] text-ink3">
-                the first {shown.length} of {elements.length} are drawn; the CSV holds all
-              </li>
-            )}
-          </ul>
+          <Legend elements={elements} shown={shown} asked={asked} traces={traces} storm={storms[0] ?? null} />
         )}
       </div>
     </section>
+  );
+}
+
+/** The lines with their values now. */
+function Legend({
+  elements,
+  shown,
+  asked,
+  traces,
+  storm,
+}: {
+  elements: string[];
+  shown: string[];
+  asked: Drawn[];
+  traces: Trace[];
+  storm: string | null;
+}) {
+  const { network, answer, moment, pickAll, point } = useProject();
+  const name = (id: string) => network?.nodes[id]?.name ?? network?.links[id]?.name ?? "";
+  const stormName = answer?.storms.find((s) => s.key === storm)?.label ?? "";
+  return (
+    <ul className="w-[176px] shrink-0 overflow-y-auto border-l border-rule px-2 py-1" aria-label="Lines">
+      {storm && (
+        <li className="pb-1 text-[11px] text-ink3">
+          {stormName} at {clock(moment)}
+        </li>
+      )}
+      {shown.map((id, k) => (
+        <li key={id} className="border-b border-rule py-[2px]">
+          <span className="flex items-center gap-2">
+            <svg width={24} height={8} aria-hidden="true">
+              <line x1={0} x2={24} y1={4} y2={4} strokeWidth={1.6} {...inkOf(k)} />
+            </svg>
+            <b className="font-semibold">{name(id)}</b>
+            <button
+              type="button"
+              className="ml-auto px-1 text-ink3"
+              aria-label={`leave ${name(id)} out`}
+              onClick={() => {
+                const left = elements.filter((other) => other !== id);
+                if (left.length) pickAll(left);
+                else point({ element: null });
+              }}
+            >
+              ×
+            </button>
+          </span>
+          {asked.map((quantity) => {
+            const own = traces.find((t) => t.element === id && t.quantity === quantity && t.storm === storm);
+            const { word, quantity: of } = DRAWN[quantity];
+            return own ? (
+              <span key={quantity} className="flex justify-between text-[11px]">
+                {word}
+                <span className="figure">
+                  {show(valueAt(own, moment), of)} {unitOf(of)}
+                </span>
+              </span>
+            ) : null;
+          })}
+        </li>
+      ))}
+      {elements.length > shown.length && traces.length > 0 && (
+        <li className="pt-1 text-[11px] text-ink3">
+          the first {shown.length} of {elements.length} are drawn; the CSV holds all
+        </li>
+      )}
+    </ul>
   );
 }

@@ -3,6 +3,7 @@ import { type PointerEvent, useState } from "react";
 import { useProject } from "../../document/store";
 import type { Drawn } from "../../document/types";
 import { clock, parse, type Quantity, show, unitOf } from "../../document/units";
+import { MomentLine } from "../MomentLine";
 import { RainBars } from "../RainBars";
 import { DRAWN, type Trace, valueAt } from "./traces";
 
@@ -51,7 +52,7 @@ export function Panels({
   height: number;
   label: (trace: Trace) => string;
 }) {
-  const { cursor, series, point, moment } = useProject();
+  const { cursor, series, point } = useProject();
   const [under, setUnder] = useState<{ trace: Trace; moment: number } | null>(null);
   const end = Math.max(...traces.map((t) => t.interval * (t.values.length - 1)), 1);
   const x = (t: number) => LEFT + (t / end) * (width - LEFT - RIGHT);
@@ -149,13 +150,7 @@ export function Panels({
           {clock(t)}
         </text>
       ))}
-      <line
-        x1={x(Math.min(moment, end))}
-        x2={x(Math.min(moment, end))}
-        y1={0}
-        y2={height - FOOT}
-        stroke="var(--color-ink)"
-      />
+      <MomentLine x={x} foot={height - FOOT} end={end} />
       {under && <Reading under={under} panels={panels} x={x} width={width} label={label} />}
     </svg>
   );

@@ -40,7 +40,7 @@ export function Plan({
   const map = useRef<OlMap | null>(null);
   const sheets = useRef(new Sheets());
   const fitted = useRef<string | null>(null);
-  const { network, project, cursor, moment, picked, chain, series, id, point } = useProject();
+  const { network, project, cursor, picked, chain, id, point } = useProject();
   const laying = useLaying(adding, added);
   const projection = useGrid(project ? project.grid : undefined);
   const under = useRef(new LayerGroup());
@@ -138,8 +138,14 @@ export function Plan({
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: what the styles read
   useEffect(() => sheets.current.restyle(), [picked, chain]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what the water is read from
-  useEffect(() => sheets.current.water.changed(), [moment, series]);
+  // water follows the clock by itself: a replay draws nothing else of the plan
+  useEffect(
+    () =>
+      useProject.subscribe((now, before) => {
+        if (now.moment !== before.moment || now.series !== before.series) sheets.current.flow();
+      }),
+    [],
+  );
   useEffect(() => {
     const alone = !still && !adding && !placing && picked.size === 1 ? cursor.element : null;
     showHandles(sheets.current, network, alone);

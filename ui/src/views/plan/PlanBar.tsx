@@ -1,8 +1,8 @@
 import { isLinkKind, isNodeKind, isOutlined, type Laying, LINK_KINDS, NODE_KINDS } from "../../document/elements";
 import { useProject } from "../../document/store";
 import type { Defaults } from "../../document/types";
-import { clock } from "../../document/units";
 import { NumberField } from "../../primitives/NumberField";
+import { StormAtMoment } from "../MomentLine";
 import { PickMany } from "./PickMany";
 import { ON_A_CONDUIT, type useLaying } from "./useLaying";
 
@@ -39,8 +39,7 @@ export function PlanBar({
   placing: boolean;
   told: string;
 }) {
-  const { network, cursor, answer, moment } = useProject();
-  const storm = answer?.storms.find((s) => s.key === cursor.storm);
+  const { network } = useProject();
   const from = laying.from ? network?.nodes[laying.from]?.name : undefined;
   const doing = placing
     ? "click where it goes; M mirrors, T turns by 15°"
@@ -50,7 +49,9 @@ export function PlanBar({
   return (
     <div className="flex gap-3 whitespace-nowrap px-2 py-1">
       <b className="text-[14px] font-semibold">Plan</b>
-      <span className="text-ink2">{storm ? `${storm.label} at ${clock(moment)}` : "as drawn"}</span>
+      <span className="text-ink2">
+        <StormAtMoment />
+      </span>
       {doing && (
         <span role="status" className="truncate text-ochre-ink" data-testid={adding || placing ? "laying" : "said"}>
           {doing}

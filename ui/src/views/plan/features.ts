@@ -7,8 +7,9 @@ import { Circle, Fill, Stroke, Style, Text } from "ol/style";
 import { courseOf } from "../../document/course";
 import { useProject } from "../../document/store";
 import { type Backdrop, isStore, type Network, type Point as Place } from "../../document/types";
+import { drawStill } from "./nodeSymbol";
 import { linkStyles } from "./pipeStyle";
-import { WaterLayer } from "./WaterLayer";
+import { ConduitWater, NodeWater } from "./waterLayers";
 
 const BACKDROP: Record<string, { fill?: string; stroke: string; dash?: number[] }> = {
   water: { fill: "#dce9e3", stroke: "#25727d" },
@@ -28,7 +29,8 @@ export class Sheets {
   readonly nodes = new VectorSource();
   readonly handles = new VectorSource();
   readonly sketch = new VectorSource();
-  readonly water = new WaterLayer();
+  readonly conduitWater = new ConduitWater();
+  readonly nodeWater = new NodeWater();
 
   layers() {
     // drawn into a picture somewhat larger than the sight, which moves along while the plan is dragged
@@ -37,8 +39,9 @@ export class Sheets {
       layer(this.backdrop),
       layer(this.grounds),
       layer(this.links),
+      this.conduitWater,
       layer(this.nodes),
-      this.water,
+      this.nodeWater,
       new VectorLayer({ source: this.handles, style: handleStyle }),
       new VectorLayer({ source: this.sketch, style: sketchStyle }),
     ];
@@ -46,8 +49,14 @@ export class Sheets {
 
   /** Draw the styles anew: the pick has changed. */
   restyle() {
-    for (const source of [this.grounds, this.links]) source.changed();
-    this.water.changed();
+    for (const source of [this.grounds, this.links, this.nodes]) source.changed();
+    this.flow();
+  }
+
+  /** Draw the water anew: the clock or the storm has changed. */
+  flow() {
+    this.conduitWater.changed();
+    this.nodeWater.changed();
   }
 
   drawBackdrop(items: Backdrop[]) {
@@ -56,7 +65,8 @@ export class Sheets {
   }
 
   draw(network: Network, still: boolean) {
-    this.water.place(null);
+    this.conduitWater.place(null);
+    this.nodeWater.place(null);
     this.grounds.clear();
     this.links.clear();
     this.nodes.clear();
@@ -67,7 +77,8 @@ export class Sheets {
 
   /** Show some elements where they would come to lie; what is kept does not change. */
   place(part: Network) {
-    this.water.place(part);
+    this.conduitWater.place(part);
+    this.nodeWater.place(part);
     const set = (source: VectorSource, id: string, geometry: Geometry) =>
       source.getFeatureById(id)?.setGeometry(geometry);
     for (const [id, node] of Object.entries(part.nodes)) set(this.nodes, id, new Point([node.x, node.y]));
@@ -146,10 +157,12 @@ function nodeFeatures(network: Network): Feature[] {
   return Object.entries(network.nodes).map(([id, node]) => {
     const feature = new Feature(new Point([node.x, node.y]));
     feature.setId(id);
-    // seen on the sheet of water, for most of it moves; found here
     feature.setStyle(
       new Style({
-        renderer: () => {},
+        renderer: (pixel, state) => {
+          const lying = { pixel: pixel as number[], picked: isPicked(id), resolution: state.resolution };
+          drawStill(state.context, network, node, lying, state.pixelRatio);
+        },
         hitDetectionRenderer: (pixel, state) => {
           const [px = 0, py = 0] = pixel as number[];
           state.context.beginPath();

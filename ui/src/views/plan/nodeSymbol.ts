@@ -1,5 +1,4 @@
 import { courseOf, lengthOf } from "../../document/course";
-import { useProject } from "../../document/store";
 import { depthOf, isConduit, isStore, type NetNode, type Network, type Store } from "../../document/types";
 
 const soffits = new WeakMap<Network, Map<string, number>>();
@@ -32,31 +31,32 @@ function farOff(network: Network, resolution: number): boolean {
   return span / resolution < 12;
 }
 
-/** Draw a node: a ring whose arc is how much of the depth from soffit to cover is used, or a store with its water. */
-export function drawNode(context: CanvasRenderingContext2D, pixel: number[], id: string, resolution: number) {
-  const { network, series, picked: all, moment } = useProject.getState();
-  const node = network?.nodes[id];
-  if (!node || !network) return;
-  const [x = 0, y = 0] = pixel;
-  const level = series ? series.at(`level:${id}`, moment) : Number.NaN;
-  const picked = all.has(id);
-  const c = context;
+/** How a node lies on the plan: its pixel, and whether it is picked. */
+export type Lying = { pixel: number[]; picked: boolean; resolution: number };
+
+const radiusOf = (node: NetNode) => (isStore(node) ? 15 : node.kind === "junction" ? 4 : 6);
+const lineOf = (picked: boolean) => (picked ? 3 : 1.3);
+const isDot = (network: Network, node: NetNode, { picked, resolution }: Lying) =>
+  !picked && node.kind !== "outfall" && !isStore(node) && farOff(network, resolution);
+
+/** What stays of a node as the clock moves: the ring of a shaft, the mark of an outfall, the name. */
+export function drawStill(c: CanvasRenderingContext2D, network: Network, node: NetNode, lying: Lying, ratio: number) {
+  const { pixel, picked, resolution } = lying;
+  const shaft = node.kind !== "outfall" && !isStore(node);
   c.save();
-  c.translate(x, y);
-  c.strokeStyle = "#1d2427";
-  c.lineWidth = picked ? 3 : 1.3;
-  let radius = 6;
-  if (!picked && farOff(network, resolution) && node.kind !== "outfall" && !isStore(node)) {
-    const flooded = Number.isFinite(level) && level > node.cover;
-    c.fillStyle = flooded ? "#9e2a3b" : "#1d2427";
-    c.fillRect(-1.5, -1.5, flooded ? 5 : 3, flooded ? 5 : 3);
+  c.translate(pixel[0] ?? 0, pixel[1] ?? 0);
+  c.scale(ratio, ratio);
+  if (isDot(network, node, lying)) {
+    c.fillStyle = "#1d2427";
+    c.fillRect(-1.5, -1.5, 3, 3);
     c.restore();
     return;
   }
-  if (isStore(node)) {
-    radius = 15;
-    drawStore(c, node, level);
-  } else if (node.kind === "outfall") {
+  c.strokeStyle = "#1d2427";
+  c.lineWidth = lineOf(picked);
+  const radius = radiusOf(node);
+  if (shaft) c.drawImage(shaftOf(node, radius, 0, c.lineWidth), -HALF, -HALF, 2 * HALF, 2 * HALF);
+  if (node.kind === "outfall") {
     c.beginPath();
     c.rect(-5, -5, 10, 10);
     c.fillStyle = "#fcfaf3";
@@ -67,44 +67,8 @@ export function drawNode(context: CanvasRenderingContext2D, pixel: number[], id:
     c.lineTo(2, 0);
     c.lineTo(-2, 3);
     c.stroke();
-  } else {
-    c.beginPath();
-    if (node.kind === "junction") radius = 4;
-    c.arc(0, 0, radius, 0, 2 * Math.PI);
-    c.fillStyle = "#fcfaf3";
-    c.fill();
-    const soffit = soffitsOf(network).get(id) ?? -1e9;
-    const used = Number.isFinite(level) ? (level - soffit) / Math.max(node.cover - soffit, 0.01) : 0;
-    if (used > 0) {
-      c.beginPath();
-      c.moveTo(0, 0);
-      c.arc(0, 0, radius - 1, -Math.PI / 2, -Math.PI / 2 + 2 * Math.PI * Math.min(used, 1));
-      c.fillStyle = used > 0.9 ? "#cc9433" : "#25727d";
-      c.fill();
-    }
-    c.beginPath();
-    c.arc(0, 0, radius, 0, 2 * Math.PI);
-    c.stroke();
-    drawLid(c, node);
   }
-  if (node.kind !== "outfall" && Number.isFinite(level) && level > node.cover) {
-    c.fillStyle = "#9e2a3b";
-    c.strokeStyle = "#9e2a3b";
-    c.lineWidth = 1.6;
-    for (let k = 0; k < 8; k++) {
-      const a = (k * Math.PI) / 4;
-      c.beginPath();
-      c.moveTo(Math.cos(a) * (radius + 3), Math.sin(a) * (radius + 3));
-      c.lineTo(Math.cos(a) * (radius + 8), Math.sin(a) * (radius + 8));
-      c.stroke();
-    }
-    c.beginPath();
-    c.moveTo(0, -5);
-    c.quadraticCurveTo(6, 3, 0, 5);
-    c.quadraticCurveTo(-6, 3, 0, -5);
-    c.fill();
-  }
-  if (resolution < 1.05 || node.kind !== "manhole" || picked) {
+  if (resolution < 1.05 || !shaft || picked) {
     c.font = "600 11px 'Archivo Variable'";
     c.lineWidth = 3;
     c.strokeStyle = "#f6f2e7";
@@ -113,6 +77,98 @@ export function drawNode(context: CanvasRenderingContext2D, pixel: number[], id:
     c.fillText(node.name, radius + 3, -radius + 1);
   }
   c.restore();
+}
+
+/** What moves: an arc of how much of a shaft's depth from soffit to cover is used, the water in a store, a flood. */
+export function drawMoving(
+  c: CanvasRenderingContext2D,
+  network: Network,
+  id: string,
+  node: NetNode,
+  lying: Lying,
+  level: number,
+) {
+  if (node.kind === "outfall") return;
+  const [x = 0, y = 0] = lying.pixel;
+  const flooded = level > node.cover;
+  if (isDot(network, node, lying)) {
+    c.fillStyle = "#9e2a3b";
+    if (flooded) c.fillRect(x - 1.5, y - 1.5, 5, 5);
+    return;
+  }
+  const store = isStore(node);
+  const radius = radiusOf(node);
+  if (!store) {
+    const soffit = soffitsOf(network).get(id) ?? -1e9;
+    const used = (level - soffit) / Math.max(node.cover - soffit, 0.01);
+    if (!(used > 0)) return;
+    c.drawImage(shaftOf(node, radius, used, lineOf(lying.picked)), x - HALF, y - HALF, 2 * HALF, 2 * HALF);
+    if (!flooded) return;
+  }
+  c.save();
+  c.translate(x, y);
+  c.strokeStyle = "#1d2427";
+  c.lineWidth = lineOf(lying.picked);
+  if (store) drawStore(c, node, level);
+  if (flooded) drawFlood(c, radius);
+  c.restore();
+}
+
+/** Rays and a drop. */
+function drawFlood(c: CanvasRenderingContext2D, radius: number) {
+  c.fillStyle = "#9e2a3b";
+  c.strokeStyle = "#9e2a3b";
+  c.lineWidth = 1.6;
+  for (let k = 0; k < 8; k++) {
+    const a = (k * Math.PI) / 4;
+    c.beginPath();
+    c.moveTo(Math.cos(a) * (radius + 3), Math.sin(a) * (radius + 3));
+    c.lineTo(Math.cos(a) * (radius + 8), Math.sin(a) * (radius + 8));
+    c.stroke();
+  }
+  c.beginPath();
+  c.moveTo(0, -5);
+  c.quadraticCurveTo(6, 3, 0, 5);
+  c.quadraticCurveTo(-6, 3, 0, -5);
+  c.fill();
+}
+
+const HALF = 10; // px, of the picture of a shaft
+const STEPS = 32; // in which an arc grows
+const shafts = new Map<string, OffscreenCanvas>();
+
+/** Picture of a shaft seen from above: a thousand of them are drawn many times a second from a few dozen. */
+function shaftOf(node: NetNode, radius: number, used: number, line: number): OffscreenCanvas {
+  const share = Math.round(Math.min(Math.max(used, 0), 1) * STEPS) / STEPS;
+  const ratio = Math.ceil(window.devicePixelRatio);
+  const lid = node.kind === "manhole" && node.sealed ? "sealed" : node.kind;
+  const key = [lid, share, used > 0.9, line, ratio].join();
+  const known = shafts.get(key);
+  if (known) return known;
+  const picture = new OffscreenCanvas(2 * HALF * ratio, 2 * HALF * ratio);
+  shafts.set(key, picture);
+  const c = picture.getContext("2d");
+  if (!c) return picture;
+  c.scale(ratio, ratio);
+  c.translate(HALF, HALF);
+  c.strokeStyle = "#1d2427";
+  c.lineWidth = line;
+  c.beginPath();
+  c.arc(0, 0, radius, 0, 2 * Math.PI);
+  c.fillStyle = "#fcfaf3";
+  c.fill();
+  if (share > 0) {
+    c.beginPath();
+    c.moveTo(0, 0);
+    c.arc(0, 0, radius - 1, -Math.PI / 2, -Math.PI / 2 + 2 * Math.PI * share);
+    c.fillStyle = used > 0.9 ? "#cc9433" : "#25727d";
+    c.fill();
+  }
+  c.beginPath();
+  c.arc(0, 0, radius, 0, 2 * Math.PI);
+  c.stroke();
+  drawLid(c, node);
+  return picture;
 }
 
 /** A store by its kind: an oval pond, a rectangle with banks for one by side slope, a dashed tank, a bed of stones. */
@@ -160,7 +216,7 @@ function drawStore(c: CanvasRenderingContext2D, store: Store, level: number) {
 }
 
 /** Bars of a grating over an inlet, a bolt on a sealed manhole. */
-function drawLid(c: CanvasRenderingContext2D, node: NetNode) {
+function drawLid(c: OffscreenCanvasRenderingContext2D, node: NetNode) {
   c.lineWidth = 1;
   if (node.kind === "inlet")
     for (const x of [-3, 0, 3]) {

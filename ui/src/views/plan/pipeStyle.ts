@@ -6,26 +6,14 @@ import { useProject } from "../../document/store";
 import { depthOf, isConduit, type NetLink, type Network } from "../../document/types";
 import { CONTROL_MARK } from "../controlMark";
 
-/** Share of a pipe's section that is full at the moment of the clock; above 1 it is under pressure. */
-export function fillOf(id: string): number | null {
-  const { network, series, moment } = useProject.getState();
-  const link = network?.links[id];
-  if (!isConduit(link) || !series) return null;
-  const d = depthOf(link);
-  const quarter = (link.upstream_invert - link.downstream_invert) / 4;
-  const head = series.at(`head:${id}`, moment) - (link.upstream_invert - quarter);
-  const foot = series.at(`foot:${id}`, moment) - (link.downstream_invert + quarter);
-  return Math.max(Math.min(head, foot) / d, 0);
-}
-
 const TONES: [number, string][] = [
   [0.999, "#0e4a58"],
   [0.7, "#25727d"],
   [0.4, "#73aeb0"],
   [0.08, "#b3d5d0"],
 ];
-export const toneOf = (fill: number | null) =>
-  fill === null ? "#fcfaf3" : (TONES.find(([above]) => fill > above)?.[1] ?? "#dce9e3");
+/** Of the share of a conduit's section that is full. */
+export const toneOf = (fill: number) => TONES.find(([above]) => fill > above)?.[1] ?? "#dce9e3";
 
 /** Edges: drawn through for a pipe, broken banks for a channel, dots of stone for a trench. */
 function edgeOf(link: NetLink): { lineDash: number[]; lineCap?: CanvasLineCap } | null {
@@ -81,7 +69,7 @@ function control(kind: keyof typeof CONTROL_MARK, picked: boolean): Style {
 /** How wide a conduit is drawn, px. */
 export const widthOf = (link: NetLink) => (isConduit(link) ? 3.5 + Math.min(depthOf(link), 2) * 9 : 2.5);
 
-/** Edge and bed of a link, wide by its diameter; a mark on a control. The water in it is drawn by `WaterLayer`. */
+/** Edge and bed of a link, wide by its diameter; a mark on a control. The water in it is drawn by `ConduitWater`. */
 export function linkStyles(id: string, resolution: number): Style[] {
   const { network, picked: all, chain } = useProject.getState();
   const link = network?.links[id];

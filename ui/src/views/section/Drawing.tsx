@@ -2,20 +2,18 @@ import { type KeyboardEvent, useMemo, useState } from "react";
 import { joining, passing } from "../../document/beside";
 import { nextSize } from "../../document/parts";
 import { useProject } from "../../document/store";
-import { type Conduit, depthOf, isConduit, isStore, levelOf, topOf } from "../../document/types";
+import { type Conduit, depthOf, isConduit, levelOf, topOf } from "../../document/types";
 import { parse, show } from "../../document/units";
-import { Figures } from "./Figures";
+import { Figures, Names } from "./Figures";
 import { type Frame, frameOf } from "./frame";
 import { Grips } from "./Grips";
 import { Reading } from "./Reading";
-import { BesideMark, ChainMark, ControlSign, SteadyWater, StoneBed } from "./SectionMarks";
+import { BesideMark, ChainMark, ControlSign } from "./SectionMarks";
 import type { Profile } from "./SteadyFlow";
 import { setLevels } from "./setLevels";
 import type { Shown } from "./shown";
+import { ConduitWater, halfOf, NodeWater } from "./Water";
 import { WaterLines } from "./WaterLines";
-
-const SHAFT = 7; // px
-const STORE = 32;
 
 /** A storm's water at the moment of the clock or, with `steady`, what the profile says. */
 export function Drawing({
@@ -39,7 +37,7 @@ export function Drawing({
   exaggeration: number | null;
 }) {
   const [under, setUnder] = useState<number | null>(null);
-  const { network, project, optionPath, cursor, picked, series: storm, answer, point, edit, moment } = useProject();
+  const { network, project, optionPath, cursor, picked, answer, point, edit } = useProject();
   const rows = height > 230 ? 5 : 4;
   const frame = useMemo(
     () => (network ? frameOf(network, path, width, height, rows, exaggeration) : null),
@@ -57,9 +55,6 @@ export function Drawing({
   );
   if (!network || !project || !frame) return null;
   const { links, nodes, ids, chainage, x, y } = frame;
-  const series = steady ? null : storm;
-  const level = (id: string) =>
-    steady ? (profile?.level[id] ?? Number.NaN) : series ? series.at(`level:${id}`, moment) : Number.NaN;
   const worst = (id: string) => answer?.nodes[id]?.level ?? Number.NaN;
   const ground = nodes.map((node, i) => [x(chainage[i] ?? 0), topOf(node)] as const);
   const least = project.usual.cover_depth;
@@ -111,62 +106,30 @@ export function Drawing({
         opacity={0.45}
       />
       {links.map(({ id, link }, i) =>
-        isConduit(link) ? (
-          <ConduitMark
-            key={id}
-            id={id}
-            conduit={link}
-            frame={frame}
-            at={i}
-            head={series ? series.at(`head:${id}`, moment) : Number.NaN}
-            foot={series ? series.at(`foot:${id}`, moment) : Number.NaN}
-            profile={profile}
-          />
-        ) : null,
+        isConduit(link) ? <ConduitMark key={id} id={id} conduit={link} frame={frame} at={i} /> : null,
       )}
+      <ConduitWater frame={frame} steady={steady} profile={profile} />
       {nodes.map((node, i) => {
         const id = ids[i] ?? "";
-        const c = x(chainage[i] ?? 0);
-        const half = (isStore(node) ? STORE : SHAFT) / 2;
-        const h = level(id);
-        const wet = node.kind !== "outfall" && Number.isFinite(h) ? Math.max(h, node.invert) : null;
+        const half = halfOf(node);
         const top = topOf(node);
         return (
-          <g
+          <rect
             key={id}
             onClick={() => point({ element: id })}
             className="cursor-pointer"
             data-testid={`section-node-${node.name}`}
-          >
-            <rect
-              x={c - half}
-              y={y(top)}
-              width={2 * half}
-              height={Math.max(y(node.invert) - y(top), 1)}
-              fill={node.kind === "outfall" ? "none" : "var(--color-hi)"}
-              stroke="var(--color-ink)"
-              strokeWidth={picked.has(id) ? 2.2 : 1}
-            />
-            {node.kind === "stone" && <StoneBed stone={node} wet={wet} c={c} half={16} y={y} />}
-            {wet !== null && node.kind !== "stone" && (
-              <rect
-                x={c - half + 0.5}
-                y={y(Math.min(wet, top))}
-                width={2 * half - 1}
-                height={Math.max(y(node.invert) - y(Math.min(wet, top)), 0)}
-                fill="var(--color-water3)"
-              />
-            )}
-            {wet !== null && wet > top && (
-              <path
-                d={`M${c} ${y(top) - 14}q5 7 0 10q-5 -3 0 -10z`}
-                fill="var(--color-madder)"
-                data-testid="flood-drop"
-              />
-            )}
-          </g>
+            x={x(chainage[i] ?? 0) - half}
+            y={y(top)}
+            width={2 * half}
+            height={Math.max(y(node.invert) - y(top), 1)}
+            fill={node.kind === "outfall" ? "none" : "var(--color-hi)"}
+            stroke="var(--color-ink)"
+            strokeWidth={picked.has(id) ? 2.2 : 1}
+          />
         );
       })}
+      <NodeWater frame={frame} steady={steady} profile={profile} />
       {links.map(({ id, link }, i) =>
         isConduit(link) ? null : (
           <ControlSign
@@ -202,17 +165,12 @@ export function Drawing({
         strokeWidth={0.8}
         data-testid="least-cover"
       />
-      <WaterLines frame={frame} level={level} shown={shown} envelopes={envelopes} steady={steady} />
+      <WaterLines frame={frame} shown={shown} envelopes={envelopes} steady={steady} />
       <ChainMark frame={frame} />
-      <Figures
-        frame={frame}
-        width={width}
-        worst={worst}
-        flooded={nodes.map((node, i) => level(ids[i] ?? "") > topOf(node))}
-        pipes={rows > 4}
-      />
+      <Figures frame={frame} width={width} worst={worst} pipes={rows > 4} />
+      <Names frame={frame} steady={steady} profile={profile} />
       <Grips frame={frame} />
-      {under !== null && !steady && <Reading frame={frame} at={under} width={width} level={level} worst={worst} />}
+      {under !== null && !steady && <Reading frame={frame} at={under} width={width} worst={worst} />}
     </svg>
   );
 }
@@ -236,58 +194,23 @@ function Levels({ frame, width }: { frame: Frame; width: number }) {
   ));
 }
 
-/** A conduit with its water. head, foot : levels in its first and last cell, m. */
-function ConduitMark({
-  id,
-  conduit,
-  frame,
-  at,
-  head,
-  foot,
-  profile,
-}: {
-  id: string;
-  conduit: Conduit;
-  frame: Frame;
-  at: number;
-  head: number;
-  foot: number;
-  profile: Profile | null;
-}) {
+/** A conduit as it lies. */
+function ConduitMark({ id, conduit, frame, at }: { id: string; conduit: Conduit; frame: Frame; at: number }) {
   const { picked, point } = useProject();
   const { chainage, x, y } = frame;
   const [a, b] = [chainage[at] ?? 0, chainage[at + 1] ?? 0];
   const d = depthOf(conduit);
   const [z0, z1] = [conduit.upstream_invert, conduit.downstream_invert];
-  // the cells lie a quarter of the length from the ends when there are two
-  const rise = head - foot;
-  const clampTo = (z: number, bed: number) => Math.min(Math.max(z, bed), bed + d);
-  const w0 = clampTo(head + rise / 2, z0);
-  const w1 = clampTo(foot - rise / 2, z1);
-  const full = w0 >= z0 + d - 1e-3 && w1 >= z1 + d - 1e-3;
   return (
-    <g onClick={() => point({ element: id })} className="cursor-pointer" data-testid={`section-${conduit.name}`}>
-      <polygon
-        points={`${x(a)},${y(z0)} ${x(b)},${y(z1)} ${x(b)},${y(z1 + d)} ${x(a)},${y(z0 + d)}`}
-        fill={conduit.kind === "trench" ? "url(#stones)" : "var(--color-hi)"}
-        stroke="var(--color-ink)"
-        strokeWidth={picked.has(id) ? 2.2 : 1}
-        strokeDasharray={conduit.kind === "channel" ? "7 3" : undefined}
-      />
-      {Number.isFinite(w0) && Number.isFinite(w1) && (
-        <polygon
-          points={`${x(a)},${y(z0)} ${x(b)},${y(z1)} ${x(b)},${y(w1)} ${x(a)},${y(w0)}`}
-          fill={full ? "var(--color-water5)" : "var(--color-water3)"}
-          opacity={conduit.kind === "trench" ? 0.6 : 1}
-        />
-      )}
-      <SteadyWater
-        reach={profile?.reaches[id]}
-        ends={{ length: b - a, upstream: z0, downstream: z1, height: d }}
-        at={(along) => x(a + along)}
-        y={y}
-      />
-      {full && <line x1={x(a)} x2={x(b)} y1={y(z0 + d / 2)} y2={y(z1 + d / 2)} stroke="white" strokeDasharray="6 4" />}
-    </g>
+    <polygon
+      onClick={() => point({ element: id })}
+      className="cursor-pointer"
+      data-testid={`section-${conduit.name}`}
+      points={`${x(a)},${y(z0)} ${x(b)},${y(z1)} ${x(b)},${y(z1 + d)} ${x(a)},${y(z0 + d)}`}
+      fill={conduit.kind === "trench" ? "url(#stones)" : "var(--color-hi)"}
+      stroke="var(--color-ink)"
+      strokeWidth={picked.has(id) ? 2.2 : 1}
+      strokeDasharray={conduit.kind === "channel" ? "7 3" : undefined}
+    />
   );
 }

@@ -2,33 +2,72 @@ import { useProject } from "../../document/store";
 import { isConduit, topOf } from "../../document/types";
 import { show } from "../../document/units";
 import type { Frame } from "./frame";
+import type { Profile } from "./SteadyFlow";
 
 const LABELS = ["Cover", "Invert", "Peak", "Chainage", "Pipe"];
 
-/** Names over the nodes, and under the drawing what stands at each: cover, invert, highest water, chainage, pipes. */
+/** Nodes whose figures have room beside the one before. */
+function roomFor(frame: Frame): boolean[] {
+  let last = -100;
+  return frame.nodes.map((_, i) => {
+    const c = frame.x(frame.chainage[i] ?? 0);
+    const fits = c - last > 24;
+    if (fits) last = c;
+    return fits;
+  });
+}
+
+/** Names over the nodes, higher where a flood stands between. */
+export function Names({ frame, steady, profile }: { frame: Frame; steady: boolean; profile: Profile | null }) {
+  const { nodes, ids, chainage, x, y } = frame;
+  const point = useProject((s) => s.point);
+  // drawn again only when a flood comes or goes
+  const flooded = useProject((s) =>
+    nodes
+      .flatMap((node, i) => {
+        const id = ids[i] ?? "";
+        const level = steady ? profile?.level[id] : s.series?.at(`level:${id}`, s.moment);
+        return level !== undefined && level > topOf(node) ? [id] : [];
+      })
+      .join(" "),
+  );
+  const room = roomFor(frame);
+  return nodes.map((node, i) => {
+    const id = ids[i] ?? "";
+    return room[i] ? (
+      <text
+        key={id}
+        x={x(chainage[i] ?? 0)}
+        y={y(topOf(node)) - (flooded.includes(id) ? 17 : 5)}
+        fontSize={11}
+        fontWeight={600}
+        textAnchor="middle"
+        className="cursor-pointer"
+        onClick={() => point({ element: id })}
+        data-testid={`section-name-${node.name}`}
+      >
+        {node.name}
+      </text>
+    ) : null;
+  });
+}
+
+/** Under the drawing what stands at each node: cover, invert, highest water, chainage, pipes. */
 export function Figures({
   frame,
   width,
   worst,
-  flooded,
   pipes,
 }: {
   frame: Frame;
   width: number;
   worst: (id: string) => number;
-  flooded: boolean[];
   pipes: boolean;
 }) {
-  const { network, depths, point } = useProject();
-  const { nodes, ids, links, chainage, x, y, bottom } = frame;
+  const { network, depths } = useProject();
+  const { nodes, ids, links, chainage, x, bottom } = frame;
   if (!network) return null;
-  let last = -100;
-  const labelled = nodes.map((_, i) => {
-    const c = x(chainage[i] ?? 0);
-    const fits = c - last > 24;
-    if (fits) last = c;
-    return fits;
-  });
+  const labelled = roomFor(frame);
   return (
     <g pointerEvents="none">
       {nodes.map((node, i) => {
@@ -38,18 +77,6 @@ export function Figures({
         const peak = worst(ids[i] ?? "");
         return (
           <g key={ids[i]} fontSize={10.5} textAnchor="middle">
-            <text
-              x={c}
-              y={y(top) - (flooded[i] ? 17 : 5)}
-              fontSize={11}
-              fontWeight={600}
-              pointerEvents="auto"
-              className="cursor-pointer"
-              onClick={() => point({ element: ids[i] ?? null })}
-              data-testid={`section-name-${node.name}`}
-            >
-              {node.name}
-            </text>
             <g className="figure">
               <text x={c} y={bottom + 18}>
                 {show(top, "level", 2)}

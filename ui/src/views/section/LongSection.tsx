@@ -4,8 +4,8 @@ import { useCallback, useMemo, useState } from "react";
 import { api, call } from "../../api/client";
 import { runThrough, wayThrough } from "../../document/path";
 import { useProject } from "../../document/store";
-import { clock } from "../../document/units";
 import { useWidth } from "../../instrument/useWidth";
+import { StormAtMoment } from "../MomentLine";
 import { Drawing } from "./Drawing";
 import { frameOf } from "./frame";
 import { PrintedSection } from "./PrintedSection";
@@ -41,7 +41,7 @@ function usePath(): string[] {
 
 /** Ground, covers, pipes and water along a run, at the moment of the clock; levels are dragged and set on it. */
 export function LongSection({ showTables }: { showTables: () => void }) {
-  const { id, network, cursor, answer, moment } = useProject();
+  const { id, network, answer } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const [steady, setSteady] = useState(false);
   const [profile, setProfile] = useState<Profile | null>(null);
@@ -66,7 +66,6 @@ export function LongSection({ showTables }: { showTables: () => void }) {
       (network && width > 0 ? frameOf(network, path, width, height, height > 230 ? 5 : 4)?.exaggeration : null) ?? 1,
     [network, path, width, height],
   );
-  const storm = answer?.storms.find((s) => s.key === cursor.storm);
   const first = network?.links[path[0] ?? ""];
   const last = network?.links[path[path.length - 1] ?? ""];
   return (
@@ -76,7 +75,7 @@ export function LongSection({ showTables }: { showTables: () => void }) {
         {network && first && last && (
           <span className="truncate text-ink2">
             {network.nodes[first.upstream]?.name} to {network.nodes[last.downstream]?.name},{" "}
-            {steady ? "steady flow" : storm ? `${storm.label} at ${clock(moment)}` : "as drawn"}
+            {steady ? "steady flow" : <StormAtMoment />}
           </span>
         )}
         <span className="ml-auto truncate text-[11px] text-ink3">

@@ -8,17 +8,16 @@ export function Reading({
   frame,
   at,
   width,
-  level,
   worst,
 }: {
   frame: Frame;
   /** px from the left. */
   at: number;
   width: number;
-  level: (id: string) => number;
   worst: (id: string) => number;
 }) {
   const { series, moment } = useProject();
+  const level = (id: string) => series?.at(`level:${id}`, moment) ?? Number.NaN;
   const { chainage, ids, nodes, links, x, y, bottom } = frame;
   const i = links.findIndex((_, k) => at >= x(chainage[k] ?? 0) && at <= x(chainage[k + 1] ?? 0));
   const [a, b] = [nodes[i], nodes[i + 1]];

@@ -21,13 +21,11 @@ function lineOf(frame: Frame, levelOf: (id: string) => number): string {
 /** Surfaces over the run: now, at its highest in the storm and in all, by rarity; energy; and the limits of the brief. */
 export function WaterLines({
   frame,
-  level,
   shown,
   envelopes,
   steady,
 }: {
   frame: Frame;
-  level: (id: string) => number;
   shown: Shown;
   /** Highest levels of nodes by rarity. */
   envelopes: Record<string, Record<string, number>>;
@@ -84,7 +82,9 @@ export function WaterLines({
       )}
       {!steady && (
         <polyline
-          points={lineOf(frame, (id) => Math.max(level(id), network?.nodes[id]?.invert ?? 0))}
+          points={lineOf(frame, (id) =>
+            Math.max(series?.at(`level:${id}`, moment) ?? Number.NaN, network?.nodes[id]?.invert ?? 0),
+          )}
           {...WATER_LINE}
           data-testid="hgl"
         />

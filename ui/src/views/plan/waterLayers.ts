@@ -1,0 +1,188 @@
+import Layer from "ol/layer/Layer";
+import type { FrameState } from "ol/Map";
+import Source from "ol/source/Source";
+import { apply } from "ol/transform";
+import { courseOf } from "../../document/course";
+import { between, type StormSeries } from "../../document/series";
+import { useProject } from "../../document/store";
+import { depthOf, isConduit, type NetNode, type Network, type Point } from "../../document/types";
+import { drawMoving } from "./nodeSymbol";
+import { isFar, toneOf, widthOf } from "./pipeStyle";
+
+type Column = Float32Array | undefined;
+/** A conduit with the columns of its water, and the bed and height that its fill is measured by. */
+type Conduit = { head: Column; foot: Column; beds: [number, number]; height: number; width: number; far: boolean };
+type Drawn = Conduit & { course: Path2D; arrow: Path2D };
+type Placed = { id: string; node: NetNode; level: Column; pixel: Point };
+
+/** A sheet of its own canvas that is drawn anew at every moment of a replay; what stays is laid once. */
+abstract class MovingLayer<Laid> extends Layer<Source> {
+  private readonly canvas = document.createElement("canvas");
+  private moved: Network | null = null;
+  /** What stays as it is while only the clock moves, and what it was made from. */
+  private still: { of: unknown[]; laid: Laid[] } = { of: [], laid: [] };
+
+  constructor() {
+    super({ source: new Source({}) });
+    this.canvas.className = "pointer-events-none absolute top-0 left-0";
+  }
+
+  /** Elements that are shown elsewhere while they are dragged; null when they are back. */
+  place(part: Network | null) {
+    this.moved = part;
+    this.changed();
+  }
+
+  override render(frame: FrameState | null): HTMLElement {
+    const { network, series, moment } = useProject.getState();
+    if (!frame || !network) return this.canvas;
+    const ratio = frame.pixelRatio;
+    const [width = 0, height = 0] = frame.size;
+    if (this.canvas.width !== width * ratio || this.canvas.height !== height * ratio) {
+      this.canvas.width = width * ratio;
+      this.canvas.height = height * ratio;
+      this.canvas.style.width = `${width}px`;
+      this.canvas.style.height = `${height}px`;
+    }
+    const context = this.canvas.getContext("2d");
+    if (!context) return this.canvas;
+    context.setTransform(1, 0, 0, 1, 0, 0);
+    context.clearRect(0, 0, this.canvas.width, this.canvas.height);
+    context.scale(ratio, ratio);
+    const { resolution } = frame.viewState;
+    const made = [network, series, this.moved, width, height, ...frame.coordinateToPixelTransform];
+    if (made.some((part, k) => part !== this.still.of[k])) {
+      const seen = (place: Point): Point => {
+        const pixel = [...place];
+        apply(frame.coordinateToPixelTransform, pixel);
+        return [pixel[0] ?? 0, pixel[1] ?? 0];
+      };
+      const within = ([x, y]: Point) => x > -60 && y > -60 && x < width + 60 && y < height + 60;
+      this.still = { of: made, laid: this.lay(network, this.moved, series, { seen, within, resolution }) };
+    }
+    this.paint(context, this.still.laid, series?.frame(moment) ?? 0, network, resolution);
+    return this.canvas;
+  }
+
+  /** Elements in sight as they lie on the canvas, with their columns. */
+  protected abstract lay(network: Network, moved: Network | null, series: StormSeries | null, sight: Sight): Laid[];
+  protected abstract paint(
+    context: CanvasRenderingContext2D,
+    laid: Laid[],
+    at: number,
+    network: Network,
+    resolution: number,
+  ): void;
+}
+
+type Sight = { seen: (place: Point) => Point; within: (pixel: Point) => boolean; resolution: number };
+
+/** Water in conduits, and its direction. */
+export class ConduitWater extends MovingLayer<Drawn> {
+  protected lay(network: Network, moved: Network | null, series: StormSeries | null, sight: Sight): Drawn[] {
+    return Object.entries(network.links).flatMap(([id, link]): Drawn[] => {
+      if (!isConduit(link)) return [];
+      const elsewhere = moved?.links[id];
+      const course = moved && elsewhere ? courseOf(moved, elsewhere) : courseOf(network, link);
+      const points = course.map(sight.seen);
+      if (points.length < 2 || !points.some(sight.within)) return [];
+      const far = isFar(network, link, sight.resolution);
+      const quarter = (link.upstream_invert - link.downstream_invert) / 4;
+      return [
+        {
+          head: series?.column(`head:${id}`),
+          foot: series?.column(`foot:${id}`),
+          beds: [link.upstream_invert - quarter, link.downstream_invert + quarter],
+          height: depthOf(link),
+          width: far ? 2 : widthOf(link),
+          far,
+          course: traced(points),
+          arrow: chevron(points),
+        },
+      ];
+    });
+  }
+
+  protected paint(context: CanvasRenderingContext2D, laid: Drawn[], at: number) {
+    drawConduits(context, laid, at);
+  }
+}
+
+/** Water in nodes, and floods. */
+export class NodeWater extends MovingLayer<Placed> {
+  protected lay(network: Network, moved: Network | null, series: StormSeries | null, sight: Sight): Placed[] {
+    return Object.entries(network.nodes).flatMap(([id, node]): Placed[] => {
+      const place = moved?.nodes[id] ?? node;
+      const pixel = sight.seen([place.x, place.y]);
+      return sight.within(pixel) ? [{ id, node, level: series?.column(`level:${id}`), pixel }] : [];
+    });
+  }
+
+  protected paint(context: CanvasRenderingContext2D, laid: Placed[], at: number, network: Network, resolution: number) {
+    const { picked } = useProject.getState();
+    for (const { id, node, level, pixel } of laid)
+      drawMoving(context, network, id, node, { pixel, picked: picked.has(id), resolution }, between(level, at));
+  }
+}
+
+/** Strokes of one tone and width go in one path: a thousand pipes take a dozen strokes. */
+function drawConduits(context: CanvasRenderingContext2D, conduits: Drawn[], at: number) {
+  const strokes = new Map<string, { tone: string; width: number; courses: Path2D }>();
+  const full = new Path2D();
+  const arrows = { dark: new Path2D(), light: new Path2D() };
+  for (const conduit of conduits) {
+    const [head, foot] = [between(conduit.head, at), between(conduit.foot, at)];
+    const fill = Math.max(Math.min(head - conduit.beds[0], foot - conduit.beds[1]) / conduit.height, 0);
+    if (!conduit.far) (fill > 0.4 ? arrows.light : arrows.dark).addPath(conduit.arrow);
+    if (!(fill >= 0) || (conduit.far && fill <= 0.08)) continue;
+    const [tone, width] = [toneOf(fill), conduit.width];
+    const key = `${tone}/${width}`;
+    let stroke = strokes.get(key);
+    if (!stroke) {
+      stroke = { tone, width, courses: new Path2D() };
+      strokes.set(key, stroke);
+    }
+    stroke.courses.addPath(conduit.course);
+    if (!conduit.far && fill > 0.999) full.addPath(conduit.course);
+  }
+  for (const { tone, width, courses } of strokes.values()) {
+    context.strokeStyle = tone;
+    context.lineWidth = width;
+    context.stroke(courses);
+  }
+  context.strokeStyle = "#ffffff";
+  context.lineWidth = 1.4;
+  context.setLineDash([6, 5]);
+  context.stroke(full);
+  context.setLineDash([]);
+  context.fillStyle = "#1d2427";
+  context.fill(arrows.dark);
+  context.fillStyle = "#ffffff";
+  context.fill(arrows.light);
+}
+
+function traced(points: Point[]): Path2D {
+  const path = new Path2D();
+  for (const [k, [x, y]] of points.entries()) k ? path.lineTo(x, y) : path.moveTo(x, y);
+  return path;
+}
+
+/** A triangle in the middle of a course that points the way of the water; nothing where there is no room. */
+function chevron(points: Point[]): Path2D {
+  const path = new Path2D();
+  const long = points.slice(1).reduce((sum, [x, y], k) => {
+    const [x0, y0] = points[k] ?? [x, y];
+    return sum + Math.hypot(x - x0, y - y0);
+  }, 0);
+  if (long <= 26) return path;
+  const middle = Math.floor((points.length - 1) / 2);
+  const [[ax, ay], [bx, by]] = [points[middle] ?? [0, 0], points[middle + 1] ?? [0, 0]];
+  const [cx, cy] = [(ax + bx) / 2, (ay + by) / 2];
+  const length = Math.hypot(bx - ax, by - ay) || 1;
+  const [dx, dy] = [(3.6 * (bx - ax)) / length, (3.6 * (by - ay)) / length];
+  path.moveTo(cx + dx, cy + dy);
+  path.lineTo(cx - 0.5 * dx + 0.87 * dy, cy - 0.5 * dy - 0.87 * dx);
+  path.lineTo(cx - 0.5 * dx - 0.87 * dy, cy - 0.5 * dy + 0.87 * dx);
+  path.closePath();
+  return path;
+}
