@@ -15,8 +15,10 @@ import structlog
 from ..core.ensemble import Failure, Plan, Record, make_plan, run_plan
 from ..core.errors import ModelError
 from ..core.figures import Figures
+from ..core.hydraulics.events import decode
 from ..core.model.project import Project
 from ..core.series import StormSeries
+from ..core.trust import Doubt, doubts
 from ..store.projects import Missing, Revision, Shelf
 from ..store.results import Results
 from ..store.series import SeriesCache
@@ -40,6 +42,7 @@ class Answer:
     problem: ModelError | None = None
     figures: dict[str, Figures] = field(default_factory=dict)
     failures: dict[str, Failure] = field(default_factory=dict)
+    doubted: dict[str, list[Doubt]] = field(default_factory=dict)  # of storms whose doubts were asked for
     running: bool = False
     started: float = 0.0
     seconds: float = 0.0
@@ -56,6 +59,14 @@ class Answer:
         done = len(self.figures) + len(self.failures) - self.known
         waiting = len(self.plan.storms) - self.known - done
         return (time.monotonic() - self.started) * waiting / done if done > 0 else None
+
+    def doubts(self, key: str) -> list[Doubt]:
+        """Why the figures of a storm that is in are doubtful."""
+        if key not in self.doubted and self.plan is not None:
+            plan, figures = self.plan, self.figures[key]
+            events = decode([(t, int(code)) for t, code in figures.summary["events"]], plan.flat)
+            self.doubted[key] = doubts(plan.flat, plan.links, figures, events)
+        return self.doubted[key]
 
     @property
     def complete(self) -> bool:

@@ -5,6 +5,7 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
+from ..core.hydraulics.constants import SOLVER_VERSION
 from ..core.model.brief import WaterBelowCover
 from ..core.model.nodes import Outfall
 from ..core.model.project import Project
@@ -14,10 +15,21 @@ from ..runs.manager import Answer
 __all__ = ["AnswerOut", "answer_out"]
 
 
+class DoubtOut(BaseModel):
+    """kind, value and limit as in `core.trust`; element : id, null for the whole storm; name : its name."""
+
+    kind: str
+    value: float
+    limit: float
+    element: str | None
+    name: str
+
+
 class StormOut(BaseModel):
     """depth : mm, point × areal × (1 + allowance). peak : mm/h, of its most intense interval. duration : min.
 
-    row : what storms of one rarity share. given : name, where it is given as it fell.
+    row : what storms of one rarity share. given : name, where it is given as it fell. result : of the digest of what
+    the solver saw. doubts : why its figures are doubtful.
     """
 
     key: str
@@ -37,6 +49,8 @@ class StormOut(BaseModel):
     balance_error: float | None = None
     oscillation: float | None = None
     steps: int | None = None
+    result: str
+    doubts: list[DoubtOut] = []
 
 
 class VerdictOut(BaseModel):
@@ -98,6 +112,8 @@ class AnswerOut(BaseModel):
     nodes: dict[str, NodeWorst]
     links: dict[str, LinkWorst]
     failures: list[FailureOut]
+    solver: str  # version of the solver
+    kept: int  # storms that were there before the run, from earlier ones
     seconds: float
     remaining: float | None
     estimate: float  # s that a run of every storm is likely to take on this machine
@@ -127,7 +143,8 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             revision=answer.revision, version=answer.version, state="refused",
             problem={"element": problem.element, "field": problem.field, "problem": problem.problem,
                      "remedy": problem.remedy} if problem else None,
-            storms=[], verdicts=[], nodes={}, links={}, failures=[], seconds=0.0, remaining=None, estimate=0.0,
+            storms=[], verdicts=[], nodes={}, links={}, failures=[], solver=SOLVER_VERSION, kept=0,
+            seconds=0.0, remaining=None, estimate=0.0,
             balance_error=None,
         )  # fmt: skip
     running = answer.running  # before the figures: a run that has ended has given all of them
@@ -140,12 +157,17 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             return_period=storm.return_period, allowance=storm.allowance,
             duration=storm.duration, season=storm.season, depth=storm.depth,
             peak=float(storm.intensity.max()),
+            result=plan.digests[storm.key][:12],
             state="in" if known else "failed" if storm.key in answer.failures else "waiting",
         )  # fmt: skip
         if known:
             s = known.summary
             out.end_time, out.balance_error = s["end_time"], s["balance_error"]
             out.oscillation, out.steps = s["oscillation"], int(s["steps"])
+            out.doubts = [
+                DoubtOut(**vars(doubt), name=plan.network.label(doubt.element) if doubt.element else "")
+                for doubt in answer.doubts(storm.key)
+            ]
         storms.append(out)
     nodes: dict[str, NodeWorst] = {}
     links: dict[str, LinkWorst] = {}
@@ -192,7 +214,7 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
         nodes=nodes, links=links,
         failures=[FailureOut(key=f.key, element=network.label(f.element), problem=f.problem)
                   for f in answer.failures.values()],
-        seconds=answer.seconds,
+        solver=SOLVER_VERSION, kept=answer.known, seconds=answer.seconds,
         remaining=answer.remaining if running else None,
         estimate=answer.estimate,
         balance_error=max((abs(f.summary["balance_error"]) for f in figures.values()), default=None),

@@ -1155,6 +1155,10 @@ export interface components {
             };
             /** Failures */
             failures: components["schemas"]["FailureOut"][];
+            /** Solver */
+            solver: string;
+            /** Kept */
+            kept: number;
             /** Seconds */
             seconds: number;
             /** Remaining */
@@ -1327,6 +1331,22 @@ export interface components {
              * @default
              */
             source: string;
+        };
+        /**
+         * DoubtOut
+         * @description kind, value and limit as in `core.trust`; element : id, null for the whole storm; name : its name.
+         */
+        DoubtOut: {
+            /** Kind */
+            kind: string;
+            /** Value */
+            value: number;
+            /** Limit */
+            limit: number;
+            /** Element */
+            element: string | null;
+            /** Name */
+            name: string;
         };
         /**
          * DrawingLook
@@ -2316,7 +2336,8 @@ export interface components {
          * StormOut
          * @description depth : mm, point × areal × (1 + allowance). peak : mm/h, of its most intense interval. duration : min.
          *
-         *     row : what storms of one rarity share. given : name, where it is given as it fell.
+         *     row : what storms of one rarity share. given : name, where it is given as it fell. result : of the digest of what
+         *     the solver saw. doubts : why its figures are doubtful.
          */
         StormOut: {
             /** Key */
@@ -2356,6 +2377,13 @@ export interface components {
             oscillation?: number | null;
             /** Steps */
             steps?: number | null;
+            /** Result */
+            result: string;
+            /**
+             * Doubts
+             * @default []
+             */
+            doubts: components["schemas"]["DoubtOut"][];
         };
         /**
          * StormRain

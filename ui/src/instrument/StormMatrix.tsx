@@ -159,14 +159,14 @@ function StormCell({
     <g
       role="gridcell"
       tabIndex={0}
-      aria-label={`${storm.label}${reading ? `, ${reading.text}` : ", no result yet"}`}
+      aria-label={`${storm.label}${reading ? `, ${reading.text}` : ", no result yet"}${storm.doubts.length ? ", doubtful" : ""}`}
       aria-selected={picked}
       data-testid={`storm-${storm.key}`}
       className="cursor-pointer"
       onClick={pick}
       onKeyDown={(event) => (event.key === "Enter" || event.key === " ") && pick()}
     >
-      <title>{`${storm.label}: ${reading?.text ?? "no result yet"}`}</title>
+      <title>{`${storm.label}: ${reading?.text ?? "no result yet"}${storm.doubts.length ? ", doubtful" : ""}`}</title>
       <rect
         x={x}
         y={y}
@@ -195,6 +195,18 @@ function StormCell({
       )}
       {storm.state === "failed" && (
         <path d={`M${x + 2} ${y + 2}l${w - 4} ${h - 4}m0 ${4 - h}l${4 - w} ${h - 4}`} stroke="var(--color-madder)" />
+      )}
+      {storm.doubts.length > 0 && w > 12 && (
+        <text
+          x={x + w / 2}
+          y={y + h / 2 + 4}
+          fontSize={11}
+          fontWeight={700}
+          textAnchor="middle"
+          fill="var(--color-ink)"
+        >
+          ?
+        </text>
       )}
       {picked && <Ring x={x} y={y} width={w} height={h} />}
       {governs && <circle cx={x + 4} cy={y + 4} r={2} fill="var(--color-ink)" stroke="var(--color-paper)" />}

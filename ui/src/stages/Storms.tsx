@@ -5,6 +5,7 @@ import { orderOf, StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
 import { Tick } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
+import { wordsOf, worstFirst } from "../views/Trust";
 import { StormReport } from "./StormReport";
 
 /** The run: progress, the matrix in numbers, and how far each storm can be trusted. */
@@ -13,9 +14,8 @@ export function Storms() {
   const [ref, width] = useWidth<HTMLDivElement>();
   const storms = answer?.storms ?? [];
   const done = storms.filter((s) => s.state === "in").length;
-  const worst = [...storms]
-    .filter((s) => s.oscillation != null)
-    .sort((a, b) => (b.oscillation ?? 0) - (a.oscillation ?? 0));
+  const worst = worstFirst(storms);
+  const doubtful = storms.filter((s) => s.doubts.length > 0).length;
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col gap-2 overflow-auto p-3">
@@ -25,6 +25,7 @@ export function Storms() {
           <span className="text-ink2">
             {done} of {storms.length} storms in
             {answer?.seconds && answer.state === "settled" ? `, ${answer.seconds.toFixed(1)} s` : ""}
+            {answer && answer.kept > 0 ? `, ${answer.kept} kept from earlier runs` : ""}
           </span>
           {answer?.state === "running" && (
             <button type="button" className="border border-ink px-3" onClick={() => void cancel()}>
@@ -57,11 +58,15 @@ export function Storms() {
       <aside
         // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard
         tabIndex={0}
-        className="w-[420px] shrink-0 overflow-auto border-l border-rule2 p-3"
+        className="w-[440px] shrink-0 overflow-auto border-l border-rule2 p-3"
       >
         <StormEnd />
         <p>
-          <b className="text-[15px] font-semibold">Trust</b> <span className="text-ink2">worst oscillation first</span>
+          <b className="text-[15px] font-semibold">Trust</b>{" "}
+          <span className={doubtful ? "font-semibold text-ochre-ink" : "text-ink2"} data-testid="doubtful">
+            {doubtful ? `${doubtful} of ${done} storms doubtful` : "no storm is doubtful"}
+          </span>{" "}
+          <span className="text-ink2">worst first</span>
         </p>
         <table className="mt-1 w-full">
           <thead>
@@ -82,18 +87,30 @@ export function Storms() {
               >
                 <td className="py-[3px]">
                   <b className="font-semibold">{s.label}</b>
+                  {s.doubts.map((doubt) => (
+                    <span
+                      key={`${doubt.kind}/${doubt.element}/${doubt.value}`}
+                      className="block text-[11px] text-ochre-ink"
+                    >
+                      {wordsOf(doubt)}
+                    </span>
+                  ))}
                 </td>
-                <td className="figure text-right">{s.balance_error?.toExponential(0).replace("-", "−")}</td>
-                <td className="figure text-right">{show(s.oscillation ?? 0, "sharp")}</td>
-                <td className="figure text-right">{s.steps}</td>
-                <td className="figure text-right">{((s.end_time ?? 0) / 3600).toFixed(1)}</td>
+                <td className="figure whitespace-nowrap pl-2 text-right">
+                  {s.balance_error?.toExponential(0).replace("-", "−")}
+                </td>
+                <td className="figure pl-2 text-right">{show(s.oscillation ?? 0, "sharp")}</td>
+                <td className="figure pl-2 text-right">{s.steps}</td>
+                <td className="figure pl-2 text-right">{((s.end_time ?? 0) / 3600).toFixed(1)}</td>
               </tr>
             ))}
           </tbody>
         </table>
         <p className="pt-2 text-[11px] text-ink3">
-          Balance: water missing, as a share of all handled. Zig-zag: the largest level change that turned back twice,
-          anywhere in {Object.keys(network?.nodes ?? {}).length} nodes and their pipes.
+          Balance: water missing, as a share of all handled; doubtful over 0.01 %. Zig-zag: the largest level change
+          that turned back twice, anywhere in {Object.keys(network?.nodes ?? {}).length} nodes and their pipes; doubtful
+          over {show(0.02, "sharp", 0)} {unitOf("sharp")}. Doubtful too: a flow that turns back by over 5 % of its peak,
+          a control beyond its curve, a run cut off after 14 days. Solver {answer?.solver}.
         </p>
       </aside>
     </>

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { api, call } from "../api/client";
 import type { components } from "../api/schema";
 import { useProject } from "../document/store";
@@ -19,7 +19,7 @@ export function ByDuration({ id, limit }: { id: string; limit?: number }) {
   const storm = answer?.storms.find((s) => s.key === cursor.storm);
   const patterned = answer?.storms.some((s) => !["summer", "winter", "all year"].includes(s.season) && !s.given);
   const by = chosen ?? (patterned ? "mean" : "highest");
-  const { data } = useQuery({
+  const { data, isPlaceholderData } = useQuery({
     queryKey: ["spread", project, id, storm?.row, by, answer?.revision, answer?.version],
     enabled: !!project && !!storm && !storm.given && answer?.state === "settled",
     placeholderData: (old) => old,
@@ -55,7 +55,7 @@ export function ByDuration({ id, limit }: { id: string; limit?: number }) {
         boxes={boxes}
         quantity={quantity}
       />
-      <Critical data={data} by={by} choose={setChosen} quantity={quantity} />
+      <Critical data={data} fresh={!isPlaceholderData} by={by} choose={setChosen} quantity={quantity} />
     </figure>
   );
 }
@@ -160,11 +160,14 @@ function Picture({
 /** Which duration is critical by the chosen statistic, the storm that stands for it, and whether a further one may be worse. */
 function Critical({
   data,
+  fresh,
   by,
   choose,
   quantity,
 }: {
   data: Spread;
+  /** Whether the data belong to the present inputs. */
+  fresh: boolean;
   by: Statistic;
   choose: (by: Statistic) => void;
   quantity: Quantity;
@@ -177,10 +180,6 @@ function Critical({
   const next = found.at_end === "longest" ? found.duration * 2 : found.duration / 2;
   const table = rainfall?.kind === "table" ? rainfall.durations : null;
   const held = !table || (next >= (table[0] ?? 0) && next <= (table[table.length - 1] ?? 0));
-  const between = refinement(
-    data.durations.map((d) => d.duration),
-    found.duration,
-  );
   const extend = (more: number[]) =>
     void edit([
       {
@@ -204,14 +203,7 @@ function Critical({
         </button>{" "}
         stands for it
       </p>
-      {between.length > 0 && ensemble.seasons.length > 0 && (
-        <p>
-          Next to it stand durations far off:{" "}
-          <button type="button" className="textlink" onClick={() => extend(between)} data-testid="refine">
-            add {between.join(" and ")} min
-          </button>
-        </p>
-      )}
+      {ensemble.seasons.length > 0 && data.durations.length > 1 && <Refine data={data} fresh={fresh} extend={extend} />}
       {found.at_end && (
         <p className="text-ochre-ink" data-testid="at-end">
           That is the {found.at_end} duration run: a {found.at_end === "longest" ? "longer" : "shorter"} one may be
@@ -229,14 +221,77 @@ function Critical({
   );
 }
 
-const BRACKET = 1.4; // ratio of neighbours within which a critical duration counts as bracketed
+/** Ratios of neighbours within which a critical duration may count as bracketed. */
+const RATIOS = [1.1, 1.2, 1.4, 2];
+const MOST_ROUNDS = 8;
+
+/** Adds durations on both sides of the critical one, round by round as storms come in, until it is bracketed. */
+function Refine({ data, fresh, extend }: { data: Spread; fresh: boolean; extend: (more: number[]) => void }) {
+  const { answer, run } = useProject();
+  const [ratio, setRatio] = useState(1.4);
+  const [rounds, setRounds] = useState<number | null>(null);
+  const critical = data.critical?.duration ?? 0;
+  const durations = data.durations.map((d) => d.duration);
+  const between = refinement(durations, critical, ratio);
+  const wanted = between.join();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a round follows each answer
+  useEffect(() => {
+    if (rounds === null) return;
+    if (answer?.state === "part") void run();
+    if (answer?.state !== "settled" || !fresh) return;
+    if (between.length === 0 || rounds >= MOST_ROUNDS) setRounds(null);
+    else {
+      setRounds(rounds + 1);
+      extend(between);
+    }
+  }, [rounds === null, answer?.state, answer?.revision, fresh, wanted]);
+  const at = durations.indexOf(critical);
+  return (
+    <p data-testid="bracket">
+      Between <span className="figure">{durations[at - 1] ?? "–"}</span> and{" "}
+      <span className="figure">{durations[at + 1] ?? "–"}</span> min.{" "}
+      {rounds !== null ? (
+        <>
+          adding {between.join(" and ")} min …{" "}
+          <button type="button" className="textlink" onClick={() => setRounds(null)}>
+            stop
+          </button>
+        </>
+      ) : between.length > 0 ? (
+        <>
+          <button type="button" className="textlink" onClick={() => setRounds(0)} data-testid="refine">
+            refine
+          </button>{" "}
+          until neighbours lie within
+        </>
+      ) : (
+        "Bracketed within"
+      )}{" "}
+      <select
+        className="border-b border-ink3 bg-transparent"
+        aria-label="ratio of neighbours"
+        value={ratio}
+        disabled={rounds !== null}
+        onChange={(event) => setRatio(Number(event.target.value))}
+        data-testid="refine-ratio"
+      >
+        {RATIOS.map((r) => (
+          <option key={r} value={r}>
+            ×{r}
+          </option>
+        ))}
+      </select>
+    </p>
+  );
+}
 
 /** Durations halfway (by ratio) between the critical one and its neighbours, where those are farther off than wanted. */
-export function refinement(durations: number[], critical: number): number[] {
+export function refinement(durations: number[], critical: number, ratio: number): number[] {
   const at = durations.indexOf(critical);
   return [durations[at - 1], durations[at + 1]].flatMap((other) => {
-    if (other === undefined || Math.max(other / critical, critical / other) <= BRACKET) return [];
+    if (other === undefined || Math.max(other / critical, critical / other) <= ratio) return [];
     const middle = Math.sqrt(other * critical);
-    return Math.round(middle / 5) * 5 || Math.round(middle);
+    const round = middle > 60 ? Math.round(middle / 5) * 5 : Math.round(middle);
+    return durations.includes(round) ? [] : [round];
   });
 }

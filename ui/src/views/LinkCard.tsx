@@ -10,6 +10,7 @@ import { ControlInputs } from "./ControlInputs";
 import { Duty } from "./Duty";
 import { Hydrograph } from "./Hydrograph";
 import { Title } from "./Title";
+import { DoubtMark, Provenance } from "./Trust";
 
 /** A picked link: inputs, its rating curve when it is a control, peaks. */
 export function LinkCard({ id, link }: { id: string; link: NetLink }) {
@@ -33,7 +34,10 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
           <Duty id={id} control={link} />
         </>
       )}
-      <h3 className="mt-2 border-t border-rule pt-1 font-semibold">Peaks</h3>
+      <h3 className="mt-2 border-t border-rule pt-1 font-semibold">
+        Peaks
+        <DoubtMark storm={worst?.flow_storm} element={id} />
+      </h3>
       <Figure label="Flow" value={show(worst?.flow, "flow")} unit={unitOf("flow")} note={storm(worst?.flow_storm)} />
       {old && worst && Math.abs(old.flow - worst.flow) > 5e-5 && (
         <p className="text-right text-[11px] text-ink3">
@@ -53,6 +57,7 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
       )}
       <Cause id={id} />
       <Hydrograph column={`flow:${id}`} quantity="flow" label="Flow" />
+      <Provenance storm={worst?.flow_storm} />
       <ByDuration id={id} />
     </>
   );

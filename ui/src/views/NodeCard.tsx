@@ -10,6 +10,7 @@ import { HeldBack } from "./HeldBack";
 import { Hydrograph } from "./Hydrograph";
 import { NodeInputs } from "./NodeInputs";
 import { Title } from "./Title";
+import { DoubtMark, Provenance } from "./Trust";
 
 const NAMES: Record<string, string> = {
   manhole: "Manhole",
@@ -46,7 +47,10 @@ export function NodeCard({ id, node }: { id: string; node: NetNode }) {
         <Figure label="Base" value={show(areaOf(node.base), "area")} unit={unitOf("area")} />
       )}
       {node.kind !== "outfall" && <DrainsHere id={id} />}
-      <h3 className="mt-2 border-t border-rule pt-1 font-semibold">Peaks</h3>
+      <h3 className="mt-2 border-t border-rule pt-1 font-semibold">
+        Peaks
+        <DoubtMark storm={worst?.outflow_storm ?? worst?.level_storm} element={id} />
+      </h3>
       {node.kind === "outfall" ? (
         <Figure
           label="Outflow"
@@ -78,6 +82,7 @@ export function NodeCard({ id, node }: { id: string; node: NetNode }) {
           <Hydrograph column={`level:${id}`} quantity="level" label="Level" limit={node.cover} />
         </>
       )}
+      <Provenance storm={worst?.outflow_storm ?? worst?.level_storm} />
       <ByDuration id={id} limit={node.kind === "outfall" ? undefined : node.cover} />
     </>
   );

@@ -27,10 +27,10 @@ from .recorder import Peaks, Series, make_peaks, make_series
 from .step import STEP_TOLERANCE
 from .work import CHANGE, LEDGER, LEVEL, Work, make_work
 
-__all__ = ["Balance", "Inflow", "NotSettled", "Start", "StormRun", "settle", "simulate"]
+__all__ = ["LATEST", "Balance", "Inflow", "NotSettled", "Start", "StormRun", "settle", "simulate"]
 
 _LONGEST_STEP = 900.0  # s
-_LATEST = 14 * 86_400.0  # s
+LATEST = 14 * 86_400.0  # s
 _STILL = 2e-8  # m/s, 0.07 mm an hour: a level that moves no faster is steady
 
 
@@ -127,7 +127,7 @@ def simulate(
     lag: float = 600.0,
     drained: float = 0.5,
     settled: float = 0.0,
-    latest: float = _LATEST,
+    latest: float = LATEST,
 ) -> StormRun:
     """Run one storm.
 

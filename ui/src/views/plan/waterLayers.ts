@@ -24,7 +24,7 @@ abstract class MovingLayer<Laid> extends Layer<Source> {
 
   constructor() {
     super({ source: new Source({}) });
-    this.canvas.className = "pointer-events-none absolute top-0 left-0";
+    this.canvas.style.cssText = "position: absolute; left: 0; top: 0; pointer-events: none";
   }
 
   /** Elements that are shown elsewhere while they are dragged; null when they are back. */

@@ -1,0 +1,56 @@
+"""How far a storm's figures can be trusted, by stated limits."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from .figures import Figures
+from .hydraulics.events import Event
+from .hydraulics.layout import Flattened
+from .hydraulics.simulate import LATEST
+
+__all__ = ["LIMITS", "Doubt", "doubts"]
+
+Kind = Literal["balance", "level", "flow", "curve", "cut off"]
+
+LIMITS: dict[Kind, float] = {
+    "balance": 1e-4,  # of all water handled
+    "level": 0.02,  # m that a level turns back by, twice running
+    "flow": 0.05,  # of the link's own peak that its flow turns back by
+    "curve": 0.0,  # s that a control acts beyond its curve
+    "cut off": 0.0,  # s of the storm that were not computed
+}
+_LEAST_FLOW = 1e-3  # m3/s; what turns back by less matters nowhere
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """A figure beyond its limit, in the units of `LIMITS`. element : id of where it is, None for the whole storm."""
+
+    kind: Kind
+    value: float
+    limit: float
+    element: str | None
+
+
+def doubts(flat: Flattened, links: list[str], figures: Figures, events: Sequence[Event]) -> list[Doubt]:
+    """What makes a storm doubtful; empty where nothing does. links : ids in the order of the figures."""
+    s = figures.summary
+    found = []
+
+    def note(kind: Kind, value: float, element: str | None) -> None:
+        if value > LIMITS[kind]:
+            found.append(Doubt(kind, value, LIMITS[kind], element))
+
+    note("balance", abs(float(s["balance_error"])), None)
+    row, link = int(s["oscillation_row"]), int(s["link_oscillation_at"])
+    note("level", float(s["oscillation"]), (flat.name_of(row) or None) if row >= 0 else None)
+    swing = float(s["link_oscillation"])
+    if link >= 0 and swing > _LEAST_FLOW:
+        note("flow", swing / max(float(figures.flow[link]), _LEAST_FLOW), links[link])
+    for event in events:
+        if event.kind == "beyond its curve" and event.begins:
+            found.append(Doubt("curve", event.time, LIMITS["curve"], event.element))
+    if float(s["end_time"]) >= LATEST:
+        found.append(Doubt("cut off", LATEST, LIMITS["cut off"], None))
+    return found

@@ -1,0 +1,64 @@
+import type { Answer, StormInfo } from "../api/client";
+import { useProject } from "../document/store";
+import { clock, show, unitOf } from "../document/units";
+
+type Doubt = StormInfo["doubts"][number];
+
+/** A doubt in words, with its limit. */
+export function wordsOf({ kind, value, limit, name }: Doubt): string {
+  const at = name ? ` at ${name}` : "";
+  const percent = (share: number) => `${(share * 100).toPrecision(2)} %`;
+  if (kind === "balance") return `${percent(value)} of the water is missing, over ${percent(limit)}`;
+  if (kind === "level")
+    return `a level turns back by ${show(value, "sharp", 0)} ${unitOf("sharp")}${at}, over ${show(limit, "sharp", 0)}`;
+  if (kind === "flow") return `flow turns back by ${percent(value)} of its peak${at}, over ${percent(limit)}`;
+  if (kind === "curve") return `${name} acts beyond its curve from ${clock(value)}`;
+  return `the run ends after ${show(value, "hours", 0)} h, before the storm does`;
+}
+
+/** A mark beside a figure of a storm that is doubtful, or of one whose doubt is at this very element. */
+export function DoubtMark({ storm, element }: { storm: string | null | undefined; element?: string }) {
+  const { answer, point } = useProject();
+  const doubts = answer?.storms.find((s) => s.key === storm)?.doubts ?? [];
+  const own = doubts.filter((d) => d.element === null || d.element === element);
+  if (own.length === 0) return null;
+  const words = own.map(wordsOf).join("; ");
+  return (
+    <button
+      type="button"
+      className="ml-1 border border-ochre px-[3px] text-[11px] leading-[13px] font-semibold text-ochre-ink"
+      title={`doubtful: ${words}`}
+      aria-label={`doubtful: ${words}`}
+      onClick={() => storm && point({ storm })}
+      data-testid="doubt"
+    >
+      ?
+    </button>
+  );
+}
+
+/** Where a figure comes from: inputs, storm, solver, result. */
+export function Provenance({ storm }: { storm: string | null | undefined }) {
+  const { answer, fingerprint } = useProject();
+  const found = answer?.storms.find((s) => s.key === storm);
+  if (!answer || !found) return null;
+  return (
+    <details className="text-[11px] text-ink3" data-testid="provenance">
+      <summary className="cursor-pointer">where this comes from</summary>
+      <p>
+        inputs <span className="figure">{fingerprint.slice(0, 12)}</span>, revision {answer.revision}
+        <br />
+        storm {found.label}
+        <br />
+        solver {answer.solver}, result <span className="figure">{found.result}</span>
+      </p>
+    </details>
+  );
+}
+
+/** How doubtful a storm is, for sorting: first those with doubts, then by the larger oscillation. */
+export function worstFirst(storms: Answer["storms"]): StormInfo[] {
+  return storms
+    .filter((s) => s.oscillation != null)
+    .sort((a, b) => b.doubts.length - a.doubts.length || (b.oscillation ?? 0) - (a.oscillation ?? 0));
+}
