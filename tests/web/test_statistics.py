@@ -11,6 +11,7 @@ import httpx
 import numpy as np
 import openpyxl
 import pyarrow as pa
+import pypdf
 import pytest
 
 from tests.web.test_api import settled
@@ -161,3 +162,26 @@ def test_traces_of_one_element_in_all_storms(client, flat):
     refused = client.get(url, params={**asked, "storm": ["none"]})
     assert refused.status_code == 422
     assert "matrix" in refused.json()["detail"]
+
+
+def test_a_kept_selection_is_what_the_files_tell_of(client, flat):
+    project, _ = flat
+    base = f"/api/projects/{project['id']}"
+    ids = [element(project, "nodes", "S4"), element(project, "links", "S1–S2")]
+    value = {"name": "Two of them", "elements": ids}
+    now = client.get(base)
+    patch = [{"op": "add", "path": "/selections/-", "value": value}]
+    edited = client.patch(base, json=patch, headers={"If-Match": now.headers["ETag"]}).json()
+    # what is only looked at makes nothing stale
+    assert edited["fingerprint"] == now.json()["fingerprint"]
+    asked = {"selection": "Two of them"}
+    rows = list(csv.DictReader(io.StringIO(client.get(f"{base}/peaks.csv", params=asked).text)))
+    assert {row["name"] for row in rows} == {"S4", "S1–S2"}
+    assert len(rows) == 2 * 150
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{base}/workbook.xlsx", params=asked).content))
+    nodes = next(sheet for sheet in book if sheet.title.startswith("Nodes 1 %"))
+    assert [row[0].value for row in nodes.iter_rows(min_row=2)] == ["S4"]
+    pdf = pypdf.PdfReader(io.BytesIO(client.get(f"{base}/report.pdf", params=asked).content))
+    assert any("Two of them" in page.extract_text() for page in pdf.pages)
+    assert client.get(f"{base}/report.pdf", params={"selection": "none"}).status_code == 404
+    client.post(f"{base}/undo", headers={"If-Match": client.get(base).headers["ETag"]})

@@ -11,6 +11,7 @@ from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.hydraulics.constants import SOLVER_VERSION
 from ..core.model.project import Project
+from ..core.model.sights import Selection
 from ..core.order import main_path
 from ..core.verdict import judge
 from .drawings import plan_svg, section_svg
@@ -26,8 +27,13 @@ def _refuse(url: str, *_: Any, **__: Any) -> dict[str, Any]:
     raise ValueError(f"the report fetches nothing: {url}")
 
 
-def report_pdf(project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures]) -> bytes:
-    """Verdicts, method, plan, long section, schedules, results by return period in flow order, storms."""
+def report_pdf(
+    project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures], only: Selection | None = None
+) -> bytes:  # fmt: skip
+    """Verdicts, method, plan, long section, schedules, results by return period in flow order, storms.
+
+    only : the elements whose results are told; none is all.
+    """
     verdicts = judge(plan.criteria, plan.network, plan.storms, figures)
     level: dict[str, float] = {}
     if figures:
@@ -44,7 +50,11 @@ def report_pdf(project: Project, fingerprint: str, plan: Plan, figures: dict[str
         margin=lambda v: "{:+.3f} {}".format(*units.margin(v.governing.value, v.unit)),
         plan_drawing=plan_svg(project),
         section_drawing=section_svg(plan.network, main_path(plan.network), level, units.figure(1.0, "m")),
-        sheets=[units.sheet(s) for s in (*schedules(project), findings_sheet(project), *result_sheets(plan, figures))],
+        sheets=[
+            units.sheet(s)
+            for s in (*schedules(project), findings_sheet(project), *result_sheets(plan, figures, only))
+        ],
+        only=only,
     )  # fmt: skip
     content: bytes = HTML(string=html, url_fetcher=_refuse).write_pdf()
     return content

@@ -8,12 +8,14 @@ import pyarrow as pa
 
 from ..core.figures import Figures
 from ..core.model.network import Network
+from ..core.model.sights import Selection
 
 __all__ = ["peaks_table"]
 
 
-def peaks_table(network: Network, figures: Mapping[str, Figures]) -> pa.Table:
-    """One row for each storm and element."""
+def peaks_table(network: Network, figures: Mapping[str, Figures], only: Selection | None = None) -> pa.Table:
+    """One row for each storm and element. only : the elements that are told of; none is all."""
+    told = set(only.elements) if only else {*network.nodes, *network.links}
     figured = ("level", "level_time", "flooded", "flow", "flow_time", "speed", "spare")
     rows: dict[str, list[Any]] = {name: [] for name in ("storm", "element", "name", "kind", *figured)}
     for key, f in sorted(figures.items()):
@@ -24,6 +26,8 @@ def peaks_table(network: Network, figures: Mapping[str, Figures]) -> pa.Table:
                                               "spare": f.spare}),
         ):  # fmt: skip
             for i, id_ in enumerate(ids):
+                if id_ not in told:
+                    continue
                 rows["storm"].append(key)
                 rows["element"].append(id_)
                 rows["name"].append(elements[id_].name)

@@ -14,6 +14,7 @@ from ..core.model.links import Conduit, Control, FlowCurve, Orifice, Pipe, Riser
 from ..core.model.nodes import Basin, Inlet, Junction, Manhole, Outfall, Stone, Storage, Store
 from ..core.model.project import Project
 from ..core.model.sections import Circular, Irregular, Section, Trapezoidal, WidthTable
+from ..core.model.sights import Selection
 from ..core.order import flow_order
 from ..core.statistics import critical, peaks_by_duration, usual_measure
 
@@ -111,8 +112,13 @@ def findings_sheet(project: Project) -> Sheet:
     return Sheet("Findings of the checks", ["Check", "Finding", "Reason to leave it"], rows)
 
 
-def result_sheets(plan: Plan, figures: dict[str, Figures]) -> list[Sheet]:
-    """Worst figures by return period in flow order with their governing storms, and the storms with their balance."""
+def result_sheets(plan: Plan, figures: dict[str, Figures], only: Selection | None = None) -> list[Sheet]:
+    """Worst figures by return period in flow order with their governing storms, and the storms with their balance.
+
+    only : the elements that are told of; none is all.
+    """
+    told = set(only.elements) if only else {*plan.nodes, *plan.links}
+    tail = f", {only.name}" if only else ""
     network = plan.network
     sheets = []
     groups: dict[str, list[str]] = {}
@@ -130,7 +136,7 @@ def result_sheets(plan: Plan, figures: dict[str, Figures]) -> list[Sheet]:
         node_rows, link_rows = [], []
         for id_ in flow_order(network):
             node, i = network.nodes[id_], index[id_]
-            if isinstance(node, Outfall):
+            if isinstance(node, Outfall) or id_ not in told:
                 continue
             worst = int(level[:, i].argmax())
             top = float(level[worst, i])
@@ -138,6 +144,8 @@ def result_sheets(plan: Plan, figures: dict[str, Figures]) -> list[Sheet]:
             node_rows.append([node.name, labels[keys[worst]], top, node.cover - top, float(flooded[:, i].max()), state])
         order = {id_: k for k, id_ in enumerate(flow_order(network))}
         for id_ in sorted(plan.links, key=lambda link: (order[network.links[link].upstream], network.links[link].name)):
+            if id_ not in told:
+                continue
             j = link_index[id_]
             worst = int(flow[:, j].argmax())
             least = float(spare[:, j].min())
@@ -147,13 +155,15 @@ def result_sheets(plan: Plan, figures: dict[str, Figures]) -> list[Sheet]:
                  "" if np.isnan(least) else least, state]
             )  # fmt: skip
         sheets.append(
-            Sheet(f"Nodes {group}", ["Node", "Governing storm", "Highest level m", "To cover m", "Flooded m³", "State"],
-                  node_rows)
+            Sheet(f"Nodes {group}{tail}",
+                  ["Node", "Governing storm", "Highest level m", "To cover m", "Flooded m³", "State"], node_rows)
         )  # fmt: skip
         sheets.append(
-            Sheet(f"Links {group}", ["Link", "Governing storm", "Peak flow L/s", "To soffit m", "State"], link_rows)
+            Sheet(
+                f"Links {group}{tail}", ["Link", "Governing storm", "Peak flow L/s", "To soffit m", "State"], link_rows
+            )
         )
-    sheets += _critical_sheets(plan, figures)
+    sheets += _critical_sheets(plan, figures, told, tail)
     sheets.append(
         Sheet("Storms", ["Storm", "Depth mm", "In m³", "Out m³", "Stored m³", "Lost m³", "Balance", "Ends h", "Steps"],
               [[s.label, s.depth, f["entered"], f["left"], f["stored"], f["lost"], f"{f['balance_error']:.0e}",
@@ -163,7 +173,7 @@ def result_sheets(plan: Plan, figures: dict[str, Figures]) -> list[Sheet]:
     return sheets
 
 
-def _critical_sheets(plan: Plan, figures: dict[str, Figures]) -> list[Sheet]:
+def _critical_sheets(plan: Plan, figures: dict[str, Figures], told: set[str], tail: str) -> list[Sheet]:
     """Of rarities with patterns: each element's critical duration by highest mean, and which pattern stands for it."""
     seasons = Counter((storm.row, storm.duration) for storm in plan.storms if not storm.given)
     rows = dict.fromkeys(row for (row, _), count in seasons.items() if count >= _PATTERNS)
@@ -172,6 +182,8 @@ def _critical_sheets(plan: Plan, figures: dict[str, Figures]) -> list[Sheet]:
     for row in rows:
         lines: list[list[Any]] = []
         for id_ in (*flow_order(plan.network), *plan.links):
+            if id_ not in told:
+                continue
             measure = usual_measure(plan.network, id_)
             place = (plan.links if measure == "flow" else plan.nodes).index(id_)
             peaks = peaks_by_duration(plan.storms, figures, row, measure, place)
@@ -185,5 +197,5 @@ def _critical_sheets(plan: Plan, figures: dict[str, Figures]) -> list[Sheet]:
                  f"at the {found.at_end} run" if found.at_end else ""]
             )  # fmt: skip
         header = ["Element", "Critical min", "Highest mean level m", "Highest mean flow L/s", "Stands for it", "Range"]
-        sheets.append(Sheet(f"Critical {row}", header, lines))
+        sheets.append(Sheet(f"Critical {row}{tail}", header, lines))
     return sheets

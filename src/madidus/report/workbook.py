@@ -7,6 +7,7 @@ import xlsxwriter
 from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.model.project import Project
+from ..core.model.sights import Selection
 from ..core.verdict import judge
 from .schedules import Sheet, result_sheets, schedules
 from .units import Units
@@ -14,8 +15,13 @@ from .units import Units
 __all__ = ["workbook"]
 
 
-def workbook(project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures]) -> bytes:
-    """One sheet for the verdicts, one for each schedule, two for each return period, one for the storms."""
+def workbook(
+    project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures], only: Selection | None = None
+) -> bytes:  # fmt: skip
+    """One sheet for the verdicts, one for each schedule, two for each return period, one for the storms.
+
+    only : the elements whose results are told; none is all.
+    """
     verdicts = judge(plan.criteria, plan.network, plan.storms, figures)
     units = Units(project)
     first = Sheet(
@@ -32,7 +38,7 @@ def workbook(project: Project, fingerprint: str, plan: Plan, figures: dict[str, 
         buffer, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}
     ) as book:
         bold, number = book.add_format({"bold": True, "bottom": 1}), book.add_format({"num_format": "0.000"})
-        for sheet in [first, *(units.sheet(s) for s in (*schedules(project), *result_sheets(plan, figures)))]:
+        for sheet in [first, *(units.sheet(s) for s in (*schedules(project), *result_sheets(plan, figures, only)))]:
             page = book.add_worksheet(_title(sheet.title, [known.name for known in book.worksheets()]))
             page.write_row(0, 0, sheet.header, bold)
             page.freeze_panes(1, 1)

@@ -18,6 +18,7 @@ from ..core.ensemble import Plan
 from ..core.errors import ModelError
 from ..core.model.mappings import Mappings
 from ..core.model.project import Project
+from ..core.model.sights import Selection
 from ..exchange.formats import WRITERS, FileFormat, Look, look, read_network
 from ..exchange.incoming import Proposal, propose
 from ..report.pdf import report_pdf
@@ -60,6 +61,18 @@ def _mapping(text: str) -> Mappings | None:
         first = error.errors()[0]
         where = "/".join(str(step) for step in first["loc"])
         raise ModelError("mapping", where or "mapping", first["msg"], "match the columns again") from error
+
+
+Wanted = Annotated[str | None, Query(max_length=80, description="name of a kept selection of elements")]
+
+
+def _selection(project: Project, name: str | None) -> Selection | None:
+    if name is None:
+        return None
+    found = next((s for s in project.selections if s.name == name), None)
+    if found is None:
+        raise Missing("no such selection is kept with this project")
+    return found
 
 
 def install(
@@ -125,16 +138,17 @@ def install(
         return _download(text, "application/json", revision.document["name"], "madidus.json")
 
     @app.get("/api/projects/{project_id}/report.pdf", response_class=Response)
-    def report(project_id: UUID) -> Response:
+    def report(project_id: UUID, selection: Wanted = None) -> Response:
         project, revision, answer = current(project_id)
-        content = report_pdf(project, revision.fingerprint, plan_of(answer), dict(answer.figures))
+        only = _selection(project, selection)
+        content = report_pdf(project, revision.fingerprint, plan_of(answer), dict(answer.figures), only)
         return _download(content, "application/pdf", project.name, "pdf")
 
     @app.get("/api/projects/{project_id}/peaks.csv", response_class=Response)
-    def peaks(project_id: UUID) -> Response:
+    def peaks(project_id: UUID, selection: Wanted = None) -> Response:
         """One row for each storm and element, SI units in the headings' order: level, flow, speed and their times."""
         project, _, answer = current(project_id)
-        table = peaks_table(plan_of(answer).network, dict(answer.figures))
+        table = peaks_table(plan_of(answer).network, dict(answer.figures), _selection(project, selection))
         # a name must not begin a formula in a spreadsheet
         safe = pa.compute.replace_substring_regex(table.column("name"), r"^([=+@-])", r"'\1")
         content = io.BytesIO()
@@ -142,7 +156,8 @@ def install(
         return _download(content.getvalue(), "text/csv", project.name, "peaks.csv")
 
     @app.get("/api/projects/{project_id}/workbook.xlsx", response_class=Response)
-    def sheets(project_id: UUID) -> Response:
+    def sheets(project_id: UUID, selection: Wanted = None) -> Response:
         project, revision, answer = current(project_id)
-        content = workbook(project, revision.fingerprint, plan_of(answer), dict(answer.figures))
+        only = _selection(project, selection)
+        content = workbook(project, revision.fingerprint, plan_of(answer), dict(answer.figures), only)
         return _download(content, _WORKBOOK, project.name, "xlsx")

@@ -3435,7 +3435,10 @@ export interface operations {
     };
     report_api_projects__project_id__report_pdf_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description name of a kept selection of elements */
+                selection?: string | null;
+            };
             header?: never;
             path: {
                 project_id: string;
@@ -3464,7 +3467,10 @@ export interface operations {
     };
     peaks_api_projects__project_id__peaks_csv_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description name of a kept selection of elements */
+                selection?: string | null;
+            };
             header?: never;
             path: {
                 project_id: string;
@@ -3493,7 +3499,10 @@ export interface operations {
     };
     sheets_api_projects__project_id__workbook_xlsx_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description name of a kept selection of elements */
+                selection?: string | null;
+            };
             header?: never;
             path: {
                 project_id: string;

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { useProject } from "../document/store";
 
 const FILES: [string, string, string, string][] = [
@@ -27,16 +28,40 @@ const FILES: [string, string, string, string][] = [
   ["network.kml", "Globe", "kml", "elements in degrees for map viewers, once the coordinate system is named"],
 ];
 
+/** Files whose results may be those of a kept selection. */
+const SELECTED = new Set(["report.pdf", "workbook.xlsx", "peaks.csv"]);
+
 /** What is handed over, and the fingerprint that ties it to these inputs. */
 export function Deliver() {
   const { id, project, answer, fingerprint } = useProject();
+  const [selection, setSelection] = useState("");
+  // one that was forgotten meanwhile selects nothing
+  const chosen = project?.selections.some((kept) => kept.name === selection) ? selection : "";
   const fails = answer?.verdicts.filter((v) => v.asked && v.state === "fails").length ?? 0;
   const waiting = answer?.storms.filter((s) => s.state !== "in").length ?? 0;
   const bars = [...fingerprint.slice(0, 40)].map((c, i) => ({ key: i, height: 4 + Number.parseInt(c, 16) * 1.4 }));
   return (
     <>
       <div className="flex-1 overflow-auto p-3" data-testid="deliver">
-        <b className="text-[15px] font-semibold">Files</b>
+        <p className="flex items-baseline gap-3">
+          <b className="text-[15px] font-semibold">Files</b>
+          {project && project.selections.length > 0 && (
+            <label className="ml-auto text-ink2">
+              results of{" "}
+              <select
+                className="border-b border-ink3 bg-transparent"
+                value={chosen}
+                onChange={(event) => setSelection(event.target.value)}
+                data-testid="report-selection"
+              >
+                <option value="">every element</option>
+                {project.selections.map((kept) => (
+                  <option key={kept.name}>{kept.name}</option>
+                ))}
+              </select>
+            </label>
+          )}
+        </p>
         {FILES.map(([path, name, extension, holds]) => (
           <p key={path} className="flex items-baseline gap-3 border-b border-rule py-2">
             <b className="w-24 font-semibold">{name}</b>
@@ -47,7 +72,7 @@ export function Deliver() {
             ) : (
               <a
                 className="bg-ink px-4 py-1 font-semibold text-hi"
-                href={`/api/projects/${id}/${path}`}
+                href={`/api/projects/${id}/${path}${SELECTED.has(path) && chosen ? `?selection=${encodeURIComponent(chosen)}` : ""}`}
                 download
                 data-testid={`get-${path}`}
               >

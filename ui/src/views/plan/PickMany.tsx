@@ -8,7 +8,7 @@ import { TABLES, unitOfColumn } from "../../document/tables";
 
 /** Picks elements together: along the run, above, below, or by what holds of them. */
 export function PickMany() {
-  const { network, cursor, picked, pickAll } = useProject();
+  const { project, network, cursor, picked, pickAll, edit } = useProject();
   const [open, setOpen] = useState(false);
   const [query, setQuery] = useState<Query>({ table: "pipes", column: "section", relation: "<", value: "" });
   const table = TABLES.find((t) => t.key === query.table) ?? TABLES[0];
@@ -52,6 +52,35 @@ export function PickMany() {
               <button type="button" className="textlink" onClick={() => take(run())}>
                 its run
               </button>
+            </p>
+          )}
+          {project && project.selections.length > 0 && (
+            <p className="flex flex-wrap gap-x-4" role="group" aria-label="kept selections">
+              {project.selections.map((kept, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: kept in the order in which they came, without ids
+                <span key={i} className="whitespace-nowrap">
+                  <button
+                    type="button"
+                    className="textlink"
+                    onClick={() =>
+                      take(
+                        kept.elements.filter((id) => network.nodes[id] || network.links[id] || network.catchments[id]),
+                      )
+                    }
+                    data-testid={`selection-${i}`}
+                  >
+                    {kept.name}
+                  </button>
+                  <button
+                    type="button"
+                    className="px-1 text-ink3"
+                    aria-label={`forget ${kept.name}`}
+                    onClick={() => void edit([{ op: "remove", path: `/selections/${i}` }])}
+                  >
+                    ×
+                  </button>
+                </span>
+              ))}
             </p>
           )}
           <form
