@@ -20,6 +20,7 @@ sys.path.insert(0, str(ROOT))
 
 from tests.core.generated import rain, tree  # noqa: E402
 from tools.bench_exchange import landxml_round  # noqa: E402
+from tools.bench_reading import reading  # noqa: E402
 from tools.bench_runoff import runoff_share  # noqa: E402
 from tools.bench_screen import edit_on_screen, plan_frames  # noqa: E402
 from tools.bench_stiff import run_stiff  # noqa: E402
@@ -183,6 +184,9 @@ def main() -> None:
     results.setdefault("1000", {}).update(check_latency(generated(1000)))
     results["1000"].update(runoff_share(generated(1000)))
     if not options.no_screen:
+        for pipes, storms in ((200, 54), (1000, 270)):
+            if pipes in options.sizes:
+                results[str(pipes)].update(reading(generated(pipes), storms))
         results.setdefault("5000", {})
         for size, frames in zip((1000, 5000), plan_frames([generated(1000), generated(5000)]), strict=True):
             results[str(size)].update(frames)

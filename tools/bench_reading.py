@@ -141,6 +141,7 @@ def reading(pipes: Project, storms: int) -> dict[str, float]:
         keys = [s["key"] for s in page.request.get(f"/api/projects/{made['id']}/answer").json()["storms"]]
         page.wait_for_timeout(1500)
         switches = [page.evaluate(_SWITCH, key) for key in keys[1 : 1 + 17 * 11 : 17]]
+        page.wait_for_timeout(3000)  # until what the last switch has asked for is there
         network = next(iter(project.options.values())).network
         element = next(iter(network.nodes))
         traces = [page.evaluate(_TRACES, [made["id"], element, keys])[0] for _ in range(7)]

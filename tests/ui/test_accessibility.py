@@ -25,3 +25,17 @@ def test_a_stage(demo: Page, stage):
     demo.locator(f"nav a[href*='/{stage}']").click()
     demo.locator("main").wait_for()
     assert violations(demo) == []
+
+
+@pytest.mark.parametrize("view", ["graphs", "depth"])
+def test_a_view_of_the_network(demo: Page, view):
+    demo.get_by_test_id("section-name-P1").click()
+    demo.get_by_test_id(f"view-{view}").click()
+    demo.get_by_test_id("graph-panels" if view == "graphs" else "depth").or_(demo.get_by_test_id("no-depth")).wait_for()
+    assert violations(demo) == []
+
+
+def test_the_lines_of_the_section(demo: Page):
+    demo.get_by_test_id("section-look").click()
+    demo.get_by_test_id("exaggeration").wait_for()
+    assert violations(demo) == []

@@ -29,6 +29,23 @@ def test_a_failing_rule_leads_to_its_element_and_the_cause(demo: Page):
     expect(cause).to_contain_text(re.compile("Surcharged by (its own capacity|backwater from)"))
 
 
+def test_the_way_from_a_rule_to_the_moment_takes_two_clicks(demo: Page):
+    """Criterion, storm, element, cause, moment."""
+    to_stage(demo, "Verdict")
+    demo.get_by_test_id("tile-3").click()
+    tile = demo.get_by_test_id("tile-3")
+    storm = tile.inner_text()
+    expect(demo.locator("footer")).to_contain_text("100 yr +40 %, 15 min, winter")
+    assert "15 min" in storm
+    expect(demo.get_by_test_id("clock")).to_contain_text("00:13")
+    to_stage(demo, "Network")
+    expect(demo.get_by_test_id("inspector-title")).to_contain_text("B1")
+    expect(demo.get_by_test_id("cause")).to_contain_text("Surcharged")
+    expect(demo.get_by_test_id("held-back")).to_contain_text("deep at 00:13")
+    expect(demo.get_by_test_id("flood-drop")).to_be_attached()
+    expect(demo).to_have_url(re.compile(r"storm=100%2B40-15-winter&t=\d+&rule=\d+&element="))
+
+
 def test_backwater_names_its_bottleneck_and_shows_the_chain(demo: Page):
     show_at(demo, "links", "A7–T1", "100%2B40-1440-winter")
     cause = demo.get_by_test_id("cause")
@@ -36,24 +53,27 @@ def test_backwater_names_its_bottleneck_and_shows_the_chain(demo: Page):
     expect(cause).to_contain_text("its water stands at")
     cause.get_by_test_id("show-chain").click()
     expect(demo.get_by_test_id("inspector-title")).to_contain_text(re.compile("picked"))
+    expect(demo.get_by_test_id("chain-on-section")).to_contain_text("water backs up from")
+    demo.get_by_test_id("section-name-A7").click()
+    expect(demo.get_by_test_id("chain-on-section")).to_have_count(0)
 
 
 def test_each_node_has_its_own_critical_duration(demo: Page):
     to_stage(demo, "Verdict")
     demo.get_by_test_id("over-row").click()
     demo.get_by_test_id("critical-row").select_option("100 yr +40 %")
-    table = demo.get_by_test_id("critical-table")
+    table = demo.get_by_test_id("result-table")
     expect(table).to_contain_text("P1")
-    demo.get_by_test_id("critical-filter").fill("P1")
+    demo.get_by_test_id("results-filter").fill("P1")
     expect(table.locator("tbody tr")).to_have_count(1)
     expect(table.locator("tbody tr")).to_contain_text("1440")
-    demo.get_by_test_id("critical-filter").fill("")
+    demo.get_by_test_id("results-filter").fill("")
     durations = table.get_by_role("button", name=re.compile("critical min"))
     durations.click()
     expect(table.locator("tbody tr").first.locator("td").nth(1)).to_contain_text("15")
     durations.click()
     expect(table.locator("tbody tr").first.locator("td").nth(1)).to_contain_text("1440")
-    demo.get_by_test_id("critical-links").click()
+    demo.get_by_test_id("results-links").click()
     expect(table).to_contain_text("L/s")
     demo.get_by_test_id("map-durations").click()
     demo.get_by_test_id("duration-at-P1").click()
@@ -94,18 +114,147 @@ def test_a_sight_is_kept_and_found_again_and_changes_no_fingerprint(demo: Page):
     undone(demo, 1)
 
 
-def test_picked_elements_stand_in_one_graph_and_go_out_as_csv(demo: Page):
-    network = show_at(demo, "nodes", "E1", "30-15-winter")
-    to_stage(demo, "Network")
-    demo.get_by_test_id("plan").press("Control+a")
-    graph = demo.get_by_test_id("together")
-    expect(graph).to_contain_text("the first 8 of")
-    expect(graph.get_by_role("img", name=re.compile("^level of"))).to_be_visible()
-    graph.get_by_role("button", name="flows").click()
+def test_the_matrix_shows_any_measure_of_any_element(demo: Page):
+    to_stage(demo, "Verdict")
+    matrix = demo.get_by_test_id("storm-matrix").first
+    demo.get_by_test_id("matrix-measure").select_option("level")
+    governs = demo.get_by_test_id("matrix-governs")
+    expect(governs).to_contain_text("100 yr +40 %, 15 min, winter")
+    governs.click()
+    expect(demo.locator("footer")).to_contain_text("100 yr +40 %, 15 min, winter")
+    demo.get_by_test_id("matrix-measure").select_option("flow")
+    demo.get_by_test_id("results-links").click()
+    demo.get_by_test_id("results-filter").fill("A6–A7")
+    demo.get_by_test_id("result-table").locator("tbody tr").first.click()
+    demo.get_by_test_id("matrix-element").select_option("own")
+    worst = demo.get_by_test_id("result-table").locator("tbody td").nth(2).inner_text()
+    expect(governs).to_contain_text(worst)
+    expect(matrix).to_have_attribute("aria-label", re.compile("peak flow, L/s"))
+
+
+def test_results_are_filtered_sorted_and_taken_out(demo: Page):
+    to_stage(demo, "Verdict")
+    table = demo.get_by_test_id("result-table")
+    rows = table.locator("tbody tr")
+    expect(rows).to_have_count(49)
+    demo.get_by_test_id("results-filter").fill("flooded winter")
+    expect(rows).not_to_have_count(49)
+    for state in table.locator("tbody td:nth-child(5)").all_inner_texts():
+        assert state == "flooded"
+    demo.get_by_test_id("results-filter").fill("")
+    table.get_by_role("button", name=re.compile("flood m³")).click()
+    expect(rows.first.locator("td").first).to_contain_text("B1")  # the largest flood first
+    rows.first.click()
+    expect(demo.get_by_test_id("clock")).to_contain_text("00:13")  # and the moment of its peak
     with demo.expect_download() as download:
-        graph.get_by_test_id("together-csv").click()
+        demo.get_by_test_id("results-csv").click()
     lines = download.value.path().read_text(encoding="utf-8").splitlines()
-    links = network["links"]
-    assert len(lines[0].split(",")) == 1 + len(links)
-    assert len(lines) == 362
-    assert "flow L/s" in lines[0]
+    assert len(lines) == 50
+    assert lines[0].startswith('"node","governing storm","peak m","at","state"')
+    assert lines[1].startswith('"B1"')
+
+
+def test_a_storm_tells_what_floods_and_jumps_to_it(demo: Page):
+    show_at(demo, "nodes", "B1", "100%2B40-15-winter")
+    expect(demo.get_by_test_id("held-back")).to_contain_text("all of it is back in the network by the end")
+    expect(demo.get_by_test_id("lane-floods").locator("rect").first).to_be_visible()
+    demo.get_by_test_id("jump-flood").click()
+    expect(demo.get_by_test_id("clock")).to_contain_text("00:0")
+    demo.get_by_test_id("jump-peak").click()
+    expect(demo.get_by_test_id("clock")).to_contain_text("00:13")
+    demo.get_by_test_id("jump-half").click()
+    expect(demo.get_by_test_id("inspector-title")).to_contain_text(re.compile("P1|T1"))
+    demo.get_by_test_id("storm-2-15-summer").last.click()
+    expect(demo.get_by_test_id("jump-flood")).to_be_disabled()
+    expect(demo.get_by_test_id("held-back")).to_have_count(0)
+
+
+def test_the_section_shows_lines_by_rarity_reads_values_and_prints_to_scale(demo: Page):
+    show_at(demo, "nodes", "A5", "100%2B40-1440-winter", "&t=60000")
+    demo.get_by_test_id("section-look").click()
+    page = demo.get_by_role("dialog")
+    page.get_by_label("energy line").check()
+    page.get_by_label("highest of each rarity").check()
+    expect(demo.get_by_test_id("egl").first).to_be_attached()
+    expect(demo.get_by_test_id("hgl-rarity")).to_have_count(3)
+    height = lambda: demo.get_by_test_id("long-section").bounding_box()["height"]  # noqa: E731
+    demo.get_by_test_id("exaggeration").select_option("20")
+    assert height() > 300
+    with demo.expect_download() as download:
+        demo.get_by_test_id("print-section").click()
+    svg = download.value.path().read_text(encoding="utf-8")
+    wide = float(re.search(r'width="([\d.]+)mm"', svg)[1])
+    run = float(
+        demo.get_by_test_id("long-section").locator("text").filter(has_text=re.compile(r"^\d{3}$")).last.text_content()
+    )
+    assert abs(wide - 80 * 25.4 / 96 - run * 1000 / 500) < 2.0
+    demo.get_by_test_id("exaggeration").select_option("")
+    demo.keyboard.press("Escape")
+    box = demo.get_by_test_id("long-section").bounding_box()
+    demo.mouse.move(box["x"] + 0.4 * box["width"], box["y"] + 60)
+    reading = demo.get_by_test_id("section-reading")
+    expect(reading).to_contain_text(re.compile(r"ground [\d.]+ m"))
+    expect(reading).to_contain_text("velocity")
+    expect(demo.get_by_test_id("flood-risk-line")).to_be_attached()
+    expect(demo.get_by_test_id("freeboard-P1")).to_contain_text("freeboard 0.46 m")
+
+
+def test_figures_tell_where_they_come_from_and_storms_whether_they_are_doubtful(demo: Page):
+    network = show_at(demo, "nodes", "B1", "100%2B40-15-winter")
+    assert network
+    demo.get_by_test_id("provenance").locator("summary").click()
+    expect(demo.get_by_test_id("provenance")).to_contain_text(
+        re.compile(r"revision \d+.*solver \d+, result [0-9a-f]{12}", re.S)
+    )
+    to_stage(demo, "Storms")
+    expect(demo.get_by_test_id("doubtful")).to_contain_text("no storm is doubtful")
+    demo.get_by_test_id("run-log").locator("summary").click()
+    expect(demo.get_by_test_id("run-log")).to_contain_text(re.compile("steps|Every storm was kept"))
+
+
+def test_durations_are_added_until_the_critical_one_is_bracketed(demo: Page):
+    show_at(demo, "nodes", "P1", "30-720-winter")
+    expect(demo.get_by_test_id("bracket")).to_contain_text("Between 360 and 1440 min")
+    demo.get_by_test_id("refine").click()
+    expect(demo.get_by_test_id("bracket")).to_contain_text("Bracketed within", timeout=90_000)
+    found = re.search(r"Between (\d+) and (\d+)", demo.get_by_test_id("bracket").inner_text())
+    critical = float(demo.get_by_test_id("critical").locator("b").first.inner_text())
+    assert critical / float(found[1]) <= 1.4
+    assert float(found[2]) / critical <= 1.4
+    while "Between 360 and 1440" not in demo.get_by_test_id("bracket").inner_text():
+        undone(demo, 1)
+        demo.wait_for_timeout(300)
+    demo.get_by_test_id("spread-measure").select_option("flooded")
+    expect(demo.get_by_test_id("critical")).to_contain_text("m³")
+
+
+def test_a_selection_is_kept_picked_again_and_reported(demo: Page):
+    show_at(demo, "nodes", "E1", "30-15-winter")
+    demo.get_by_test_id("pick-many").click()
+    demo.get_by_test_id("pick-page").get_by_role("button", name="below E1").click()
+    title = demo.get_by_test_id("inspector-title").inner_text()
+    demo.get_by_test_id("keep-selection").click()
+    demo.get_by_test_id("selection-name").fill("East run")
+    patched(demo, lambda: demo.get_by_test_id("selection-name").press("Enter"))
+    demo.get_by_test_id("section-name-P1").click()
+    demo.get_by_test_id("pick-many").click()
+    demo.get_by_test_id("selection-0").click()
+    expect(demo.get_by_test_id("inspector-title")).to_have_text(title)
+    to_stage(demo, "Deliver")
+    demo.get_by_test_id("report-selection").select_option("East run")
+    with demo.expect_download() as download:
+        demo.get_by_test_id("get-peaks.csv").click()
+    names = {line.split(",")[2] for line in download.value.path().read_text(encoding="utf-8").splitlines()[1:]}
+    assert '"E1"' in names or "E1" in names
+    assert not names & {'"A1"', "A1"}
+    undone(demo, 1)
+
+
+def test_the_address_holds_the_view_and_a_replay_moves_the_water(demo: Page):
+    show_at(demo, "nodes", "P1", "100%2B40-15-winter", "&view=graphs&t=60")
+    expect(demo.get_by_test_id("view-graphs")).to_have_attribute("aria-selected", "true")
+    demo.get_by_test_id("view-plan").click()
+    before = demo.get_by_test_id("hgl").get_attribute("points")
+    demo.get_by_test_id("play").click()
+    expect(demo.get_by_test_id("hgl")).not_to_have_attribute("points", before)
+    demo.get_by_test_id("play").click()

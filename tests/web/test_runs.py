@@ -4,12 +4,15 @@ import copy
 import time
 from concurrent.futures import ThreadPoolExecutor
 
+import numpy as np
 import pytest
 
+from madidus.core.errors import ModelError
 from madidus.core.model import parse_project
 from madidus.runs import manager as manager_module
 from madidus.runs.manager import RunManager
 from madidus.store.results import Results
+from madidus.store.series import SeriesCache
 from madidus.web.app import answer_events
 
 
@@ -59,11 +62,43 @@ def test_cancel_keeps_what_is_done_and_a_new_manager_goes_on(shelf, engine, revi
     after.resume()
     wait_until_idle(known)
     assert known.complete
+    # the log tells what was kept, and of each storm that was computed
+    first, *storms, last = known.log
+    computed = len(storms)
+    assert first.what == f"begins: {computed} storms to compute, {54 - computed} kept from earlier runs"
+    assert {line.storm for line in storms} | done == set(known.figures)
+    assert last.what == "ends"
+    assert [line.at for line in known.log] == sorted(line.at for line in known.log)
+    assert answer.log[-1].what == "was stopped; what is done is kept"
     deadline = time.monotonic() + 10
     while any(row.project_id == revision.project_id for row in results.interrupted()):
         assert time.monotonic() < deadline
         time.sleep(0.05)
     after.close()
+
+
+def test_series_that_the_cache_has_lost_are_computed_again(shelf, engine, revision, cache, tmp_path):
+    runs = RunManager(shelf, Results(engine), cache)
+    answer = runs.answer(revision)
+    runs.run(revision)
+    wait_until_idle(answer)
+    key = answer.plan.storms[5].key
+    (kept,) = runs.series(answer, [key], [0, 3])
+    elsewhere = RunManager(shelf, Results(engine), SeriesCache(tmp_path))
+    known = elsewhere.answer(revision)
+    (again,) = elsewhere.series(known, [key], [0, 3])
+    assert again.interval == pytest.approx(kept.interval)
+    assert np.abs(again.values - kept.values).max() < 1e-3  # the kept ones are rounded
+    assert np.array_equal(
+        elsewhere.series(known, [key], [0, 3])[0].values, runs.series(answer, [key], [0, 3])[0].values
+    )
+    # a result that another solver left is not passed off as this one's
+    known.figures[key].level[:] += 0.01
+    (tmp_path / f"{known.plan.digests[key]}.npy").unlink()
+    with pytest.raises(ModelError, match=r"differ by 10\.0 mm"):
+        elsewhere.series(known, [key])
+    runs.close()
+    elsewhere.close()
 
 
 def test_the_newest_edit_wins(shelf, engine, revision, cache):

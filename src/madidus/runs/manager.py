@@ -23,13 +23,22 @@ from ..store.projects import Missing, Revision, Shelf
 from ..store.results import Results
 from ..store.series import SeriesCache
 
-__all__ = ["Answer", "RunManager"]
+__all__ = ["Answer", "LogLine", "RunManager"]
 
 _log = structlog.get_logger()
 _NOTE_SECONDS = 0.5  # between looks at a run under way
 _TELLING = 8  # storms of a run from which its pace is taken
 _AGREEMENT = 1e-6  # m, between kept peaks and those of the same storm computed again
 _LIVE_SECONDS = 6.0  # an ensemble estimated shorter than this answers every edit by itself
+
+
+@dataclass(frozen=True)
+class LogLine:
+    """at : s since the run began. storm : key, empty for the run as a whole."""
+
+    at: float
+    storm: str
+    what: str
 
 
 @dataclass
@@ -47,6 +56,7 @@ class Answer:
     started: float = 0.0
     seconds: float = 0.0
     estimate: float = 0.0  # s for every storm, by what storms took on this machine
+    log: list[LogLine] = field(default_factory=list)  # of the last run
     known: int = 0  # figures that were there when the run began
     version: int = 0  # raised at each change, so that readers know when to look again
     stop: threading.Event = field(default_factory=threading.Event)
@@ -59,6 +69,10 @@ class Answer:
         done = len(self.figures) + len(self.failures) - self.known
         waiting = len(self.plan.storms) - self.known - done
         return (time.monotonic() - self.started) * waiting / done if done > 0 else None
+
+    def note(self, what: str, storm: str = "") -> None:
+        """Write a line of the run's log."""
+        self.log.append(LogLine(time.monotonic() - self.started, storm, what))
 
     def doubts(self, key: str) -> list[Doubt]:
         """Why the figures of a storm that is in are doubtful."""
@@ -126,6 +140,9 @@ class RunManager:
             answer.failures.clear()
             answer.running, answer.started, answer.known = True, time.monotonic(), len(answer.figures)
             answer.stop = threading.Event()
+            answer.log = []
+            waiting = len(answer.plan.storms) - answer.known
+            answer.note(f"begins: {waiting} storms to compute, {answer.known} kept from earlier runs")
             self._note(answer)
         threading.Thread(target=self._work, args=(revision, answer), daemon=True).start()
         return answer
@@ -210,15 +227,19 @@ class RunManager:
                 with self._lock:
                     if isinstance(result, Failure):
                         answer.failures[result.key] = result
+                        answer.note(f"failed: {result.problem}", result.key)
                     else:
                         answer.figures[result.key] = result
+                        answer.note(f"in, {int(result.summary['steps'])} steps", result.key)
                         waiting.append(result)
                 if time.monotonic() - last > _NOTE_SECONDS:
                     self._note(answer)
                     self._results.keep(plan.digests, waiting)
                     waiting, last = [], time.monotonic()
             state = "done" if answer.complete else "cancelled"
+            answer.note("ends" if answer.complete else "was stopped; what is done is kept")
         except Exception:
+            answer.note("broke off; the server's own log says why")
             _log.exception("run failed", project=str(revision.project_id))
         finally:
             with self._lock:

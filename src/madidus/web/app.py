@@ -19,7 +19,7 @@ from ..core.hydraulics.duty import Duty, duty_curve
 from ..core.model.nodes import Free, NormalDepth, TailWater
 from ..core.model.project import Project, completed, parse_project
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
-from ..runs.manager import Answer, RunManager
+from ..runs.manager import Answer, LogLine, RunManager
 from ..store.projects import Conflict, Revision, Shelf
 from . import cause, drawing, files, layers, moments, permits, problems, rain, runoff, series, standin, statistics
 from .answers import AnswerOut, answer_out
@@ -214,6 +214,12 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
     @app.delete("/api/projects/{project_id}/run", status_code=204)
     def cancel(project_id: UUID) -> None:
         runs.cancel(project_id)
+
+    @app.get("/api/projects/{project_id}/run/log")
+    def run_log(project_id: UUID) -> list[LogLine]:
+        """What the last run of the present inputs did, in order; empty where all was kept from earlier ones."""
+        _, _, answer = current(project_id)
+        return list(answer.log)
 
     @app.get("/api/projects/{project_id}/events", response_class=StreamingResponse)
     def events(project_id: UUID) -> StreamingResponse:

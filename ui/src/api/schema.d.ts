@@ -167,6 +167,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/run/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Log
+         * @description What the last run of the present inputs did, in order; empty where all was kept from earlier ones.
+         */
+        get: operations["run_log_api_projects__project_id__run_log_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/events": {
         parameters: {
             query?: never;
@@ -1822,6 +1842,18 @@ export interface components {
             spare_time: number | null;
         };
         /**
+         * LogLine
+         * @description at : s since the run began. storm : key, empty for the run as a whole.
+         */
+        LogLine: {
+            /** At */
+            at: number;
+            /** Storm */
+            storm: string;
+            /** What */
+            what: string;
+        };
+        /**
          * Look
          * @description What has to be matched before a file is read, and how it would be. fields : by kind of element, with our unit.
          */
@@ -3043,6 +3075,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    run_log_api_projects__project_id__run_log_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogLine"][];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -89,8 +89,10 @@ export function TimeBar() {
             {speed}×
           </button>
         </div>
-        <p className="figure text-[24px] leading-8" data-testid="clock">
-          <Clock />
+        <p className="figure text-[24px] leading-8">
+          <span data-testid="clock">
+            <Clock />
+          </span>
           <span className="pl-1 font-sans text-[11px] text-ink3">of {clock(end)}</span>
         </p>
         <div className="text-[11px] leading-[15px]">

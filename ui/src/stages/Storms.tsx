@@ -1,3 +1,6 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, call } from "../api/client";
 import { useProject } from "../document/store";
 import type { RunControl } from "../document/types";
 import { show, unitOf } from "../document/units";
@@ -54,6 +57,7 @@ export function Storms() {
         </p>
         <div ref={ref}>{width > 0 && <StormMatrix width={width} cell={24} numbers />}</div>
         {cursor.storm && <StormReport storm={cursor.storm} />}
+        <RunLog />
       </div>
       <aside
         // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable by keyboard
@@ -114,6 +118,39 @@ export function Storms() {
         </p>
       </aside>
     </>
+  );
+}
+
+/** What the last run did, once it is asked for. */
+function RunLog() {
+  const { id, answer } = useProject();
+  const [open, setOpen] = useState(false);
+  const { data } = useQuery({
+    queryKey: ["run log", id, answer?.revision, answer?.version],
+    enabled: open && !!id,
+    placeholderData: (old) => old,
+    queryFn: () => call(api.GET("/api/projects/{project_id}/run/log", { params: { path: { project_id: id ?? "" } } })),
+  });
+  const name = (key: string) => answer?.storms.find((s) => s.key === key)?.label ?? "";
+  return (
+    <details
+      className="max-w-[780px] border-t border-ink pt-2"
+      onToggle={(event) => setOpen(event.currentTarget.open)}
+      data-testid="run-log"
+    >
+      <summary className="cursor-pointer font-semibold">Log of the run</summary>
+      {data?.length === 0 && <p className="text-ink3">Every storm was kept from earlier runs: nothing was computed.</p>}
+      <ol>
+        {data?.map((line, k) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: lines only follow one another
+          <li key={k} className="flex gap-3 border-b border-rule py-[1px]">
+            <span className="figure w-16 text-right">{line.at.toFixed(2)} s</span>
+            <span className="w-56">{name(line.storm)}</span>
+            <span className="text-ink2">{line.what}</span>
+          </li>
+        ))}
+      </ol>
+    </details>
   );
 }
 

@@ -4,6 +4,7 @@ import { api, call } from "../api/client";
 import type { components } from "../api/schema";
 import { useProject } from "../document/store";
 import { type Quantity, show, unitOf } from "../document/units";
+import { MEASURES } from "./results/Measures";
 import { type Statistic, StatisticChoice } from "./StatisticChoice";
 
 type Spread = components["schemas"]["SpreadOut"];
@@ -13,31 +14,56 @@ const [WIDE, TOP, FOOT] = [246, 6, 80];
 
 /** How the peak varies over durations in the row of the picked storm: a box for many patterns, a dot for each of few. */
 export function ByDuration({ id, limit }: { id: string; limit?: number }) {
-  const { id: project, answer, cursor } = useProject();
+  const { id: project, network, answer, cursor } = useProject();
+  const node = network?.nodes[id];
   const [chosen, setChosen] = useState<Statistic | null>(null);
   const [single, setSingle] = useState(false);
+  const [asked, setAsked] = useState<Spread["measure"] | null>(null);
   const storm = answer?.storms.find((s) => s.key === cursor.storm);
   const patterned = answer?.storms.some((s) => !["summer", "winter", "all year"].includes(s.season) && !s.given);
   const by = chosen ?? (patterned ? "mean" : "highest");
   const { data, isPlaceholderData } = useQuery({
-    queryKey: ["spread", project, id, storm?.row, by, answer?.revision, answer?.version],
+    queryKey: ["spread", project, id, storm?.row, by, asked, answer?.revision, answer?.version],
     enabled: !!project && !!storm && !storm.given && answer?.state === "settled",
     placeholderData: (old) => old,
     queryFn: () =>
       call(
         api.GET("/api/projects/{project_id}/elements/{element}/spread", {
-          params: { path: { project_id: project ?? "", element: id }, query: { row: storm?.row ?? "", by } },
+          params: {
+            path: { project_id: project ?? "", element: id },
+            query: { row: storm?.row ?? "", by, ...(asked ? { measure: asked } : {}) },
+          },
         }),
       ) as Promise<Spread>,
   });
   if (!data || data.durations.length === 0 || !answer || !storm || storm.given) return null;
   const isLevel = data.measure === "level";
-  const quantity: Quantity = isLevel ? "level" : "flow";
+  const { quantity } = MEASURES[data.measure];
+  const others = (Object.keys(MEASURES) as Spread["measure"][]).filter((key) =>
+    node
+      ? MEASURES[key].of === "nodes" && (key === "outflow") === (node.kind === "outfall")
+      : MEASURES[key].of === "links",
+  );
   const boxes = data.durations.some((d) => Object.keys(d.peaks).length >= BOXES);
   return (
     <figure className="mt-2 border-t border-rule pt-1" data-testid="by-duration">
       <figcaption className="flex items-baseline justify-between">
-        <b className="font-semibold">{isLevel ? "Level" : "Flow"} by duration</b>
+        <b className="font-semibold">
+          <select
+            className="border-b border-ink3 bg-transparent"
+            aria-label="what is compared over durations"
+            value={data.measure}
+            onChange={(event) => setAsked(event.target.value as Spread["measure"])}
+            data-testid="spread-measure"
+          >
+            {others.map((key) => (
+              <option key={key} value={key}>
+                {MEASURES[key].word}
+              </option>
+            ))}
+          </select>{" "}
+          by duration
+        </b>
         {boxes ? (
           <label className="flex items-center gap-1 text-[11px] text-ink3">
             single storms
@@ -50,7 +76,7 @@ export function ByDuration({ id, limit }: { id: string; limit?: number }) {
       <Picture
         data={data}
         isLevel={isLevel}
-        limit={limit}
+        limit={isLevel ? limit : undefined}
         single={single || !boxes}
         boxes={boxes}
         quantity={quantity}
