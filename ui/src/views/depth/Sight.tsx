@@ -82,6 +82,7 @@ export function Sight({
   const tell = useRef(() => {});
   tell.current = () => {
     const point = new Vector3();
+    camera.updateMatrixWorld(); // else it still stands where it was last drawn from
     invalidate();
     seen(now());
     names((spot) => {
