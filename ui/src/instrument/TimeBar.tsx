@@ -1,6 +1,7 @@
 import { type RefObject, useEffect, useRef, useState } from "react";
 import { useProject } from "../document/store";
 import { clock, show, unitOf } from "../document/units";
+import { RainBars } from "../views/RainBars";
 import { Jumps } from "./Jumps";
 import { LANE, Lanes, useLanes } from "./Lanes";
 import { orderOf, StormMatrix } from "./StormMatrix";
@@ -184,20 +185,7 @@ function Trace({
         }}
         onPointerMove={(e) => e.buttons === 1 && seek(e)}
       >
-        {Array.from(
-          series.rain,
-          (r, i) =>
-            r > 0 && (
-              <rect
-                key={series.time[i]}
-                x={x(series.time[i] ?? 0)}
-                y={0}
-                width={Math.max(x(series.time[1] ?? 1) - x(0), 1)}
-                height={(r / peakRain) * 28}
-                fill="var(--color-water3)"
-              />
-            ),
-        )}
+        <RainBars series={series} x={x} height={28} />
         <line x1={8} x2={right} y1={0.5} y2={0.5} stroke="var(--color-ink)" />
         <text
           x={Math.min(x((storm?.duration ?? 0) * 60) + 6, right - 150)}

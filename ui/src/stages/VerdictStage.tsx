@@ -102,7 +102,7 @@ export function VerdictStage() {
           {map === "plan" || !found ? <Plan still /> : <DurationMap found={found} />}
         </div>
       </div>
-      <aside className="w-[496px] shrink-0 overflow-auto border-l border-rule2">
+      <aside className="w-[512px] shrink-0 overflow-auto border-l border-rule2">
         <p className="flex items-baseline gap-3 px-3 py-1">
           {(["all", "row"] as const).map((each) => (
             <button

@@ -11,11 +11,12 @@ import {
   type Table,
   unitOfColumn,
 } from "../document/tables";
+import { NameForm } from "../primitives/NameForm";
 
 /** Several elements picked together: what they share can be set for all of them at once. */
 export function ManyCard() {
   const { network, picked, optionPath, edit, point, look } = useProject();
-  const [naming, setNaming] = useState<string | null>(null);
+  const [naming, setNaming] = useState(false);
   if (!network) return null;
   const groups = TABLES.map((table) => ({ table, rows: rowsOf(network, table).filter((row) => picked.has(row.id)) }));
   const { changes, also } = removal(network, optionPath, picked);
@@ -45,37 +46,20 @@ export function ManyCard() {
         </button>
       </p>
       <p className="py-1">
-        {naming === null ? (
-          <button type="button" className="textlink" onClick={() => setNaming("")} data-testid="keep-selection">
+        {!naming && (
+          <button type="button" className="textlink" onClick={() => setNaming(true)} data-testid="keep-selection">
             keep as a selection
           </button>
-        ) : (
-          <form
-            className="flex gap-2"
-            onSubmit={(event) => {
-              event.preventDefault();
-              const name = naming.trim().slice(0, 80);
-              setNaming(null);
-              if (name) void edit([{ op: "add", path: "/selections/-", value: { name, elements: [...picked] } }]);
-            }}
-          >
-            <input
-              // biome-ignore lint/a11y/noAutofocus: the field has just been asked for
-              autoFocus
-              className="field !w-40 !text-left"
-              placeholder="name of the selection"
-              aria-label="name of the selection"
-              value={naming}
-              onChange={(event) => setNaming(event.target.value)}
-              onKeyDown={(event) => event.key === "Escape" && setNaming(null)}
-              data-testid="selection-name"
-            />
-            <button type="submit" className="textlink">
-              keep
-            </button>
-          </form>
         )}
       </p>
+      {naming && (
+        <NameForm
+          label="name of the selection"
+          keep={(name) => void edit([{ op: "add", path: "/selections/-", value: { name, elements: [...picked] } }])}
+          leave={() => setNaming(false)}
+          testId="selection-name"
+        />
+      )}
       <p className="mt-2 border-t border-rule pt-1 text-[11px] text-ink3">
         Drag one of them to move all, Ctrl C and Ctrl V on the plan to lay a copy.
       </p>

@@ -30,6 +30,8 @@ export function Graphs() {
   const asked: Drawn[] = across ? [...new Set([...graph.quantities, across])] : graph.quantities;
   const { data, error } = useTraces(elements, asked, storms);
   const traces = (data ?? []).filter((t) => elements.includes(t.element));
+  // what none of them has takes no room from the rest
+  const present = graph.quantities.filter((q) => traces.some((t) => t.quantity === q));
   const upward = graph.quantities.find((q) => q !== across) ?? "level";
   const drawn = across ? paired(traces, upward, across).map(({ up }) => up) : traces;
   const shown = elements.filter((id) => drawn.some((t) => t.element === id)).slice(0, MOST);
@@ -151,7 +153,7 @@ export function Graphs() {
             {width > 0 && traces.length > 0 && !across && (
               <Panels
                 traces={traces}
-                quantities={graph.quantities}
+                quantities={present.length ? present : graph.quantities}
                 places={places}
                 width={width}
                 height={height}

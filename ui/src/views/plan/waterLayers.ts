@@ -9,10 +9,20 @@ import { depthOf, isConduit, type NetNode, type Network, type Point } from "../.
 import { drawMoving } from "./nodeSymbol";
 import { isFar, toneOf, widthOf } from "./pipeStyle";
 
+const BACKWARD = 1e-4; // m3/s; less is water that stands
 type Column = Float32Array | undefined;
 /** A conduit with the columns of its water, and the bed and height that its fill is measured by. */
-type Conduit = { head: Column; foot: Column; beds: [number, number]; height: number; width: number; far: boolean };
-type Drawn = Conduit & { course: Path2D; arrow: Path2D };
+type Conduit = {
+  head: Column;
+  foot: Column;
+  flow: Column;
+  beds: [number, number];
+  height: number;
+  width: number;
+  far: boolean;
+};
+/** back : the arrow of water that runs against the way in which the conduit is drawn. */
+type Drawn = Conduit & { course: Path2D; arrow: Path2D; back: Path2D };
 type Placed = { id: string; node: NetNode; level: Column; pixel: Point };
 
 /** A sheet of its own canvas that is drawn anew at every moment of a replay; what stays is laid once. */
@@ -92,12 +102,14 @@ export class ConduitWater extends MovingLayer<Drawn> {
         {
           head: series?.column(`head:${id}`),
           foot: series?.column(`foot:${id}`),
+          flow: series?.column(`flow:${id}`),
           beds: [link.upstream_invert - quarter, link.downstream_invert + quarter],
           height: depthOf(link),
           width: far ? 2 : widthOf(link),
           far,
           course: traced(points),
           arrow: chevron(points),
+          back: chevron([...points].reverse()),
         },
       ];
     });
@@ -133,7 +145,8 @@ function drawConduits(context: CanvasRenderingContext2D, conduits: Drawn[], at: 
   for (const conduit of conduits) {
     const [head, foot] = [between(conduit.head, at), between(conduit.foot, at)];
     const fill = Math.max(Math.min(head - conduit.beds[0], foot - conduit.beds[1]) / conduit.height, 0);
-    if (!conduit.far) (fill > 0.4 ? arrows.light : arrows.dark).addPath(conduit.arrow);
+    const arrow = between(conduit.flow, at) < -BACKWARD ? conduit.back : conduit.arrow;
+    if (!conduit.far) (fill > 0.4 ? arrows.light : arrows.dark).addPath(arrow);
     if (!(fill >= 0) || (conduit.far && fill <= 0.08)) continue;
     const [tone, width] = [toneOf(fill), conduit.width];
     const key = `${tone}/${width}`;
