@@ -6,5 +6,5 @@ export default defineConfig({
   plugins: [react(), tailwindcss()],
   server: { proxy: { "/api": "http://127.0.0.1:8420" } },
   build: { chunkSizeWarningLimit: 1500 },
-  test: { environment: "jsdom", include: ["tests/**/*.test.ts"] },
+  test: { environment: "jsdom", include: ["tests/**/*.test.{ts,tsx}"] },
 });

@@ -1,5 +1,7 @@
 """Series of storms: whole in one run, and what is derived from them."""
 
+import os
+
 import numpy as np
 import pytest
 
@@ -116,9 +118,7 @@ def test_the_cache_keeps_values_to_a_hair_and_gives_single_columns(tmp_path, rec
     assert np.array_equal(some.values, back.values[[3, 1]])
 
 
-def test_the_cache_lets_the_longest_unread_go(tmp_path):
-    import os
-
+def test_the_cache_lets_the_longest_unread_go(tmp_path, monkeypatch):
     series = StormSeries(1.0, np.zeros((100, 100), np.float32))
     size = 101 * (8 + 200)
     cache = SeriesCache(tmp_path, most_bytes=int(5.5 * size))
@@ -130,6 +130,10 @@ def test_the_cache_lets_the_longest_unread_go(tmp_path):
     assert cache.read("s1") is None
     assert cache.read("s0") is not None
     assert cache.read("s5") is not None
-    # what a full disk cut off counts as gone
+    # a full disk keeps nothing and breaks nothing; what it cut off counts as gone
+    monkeypatch.setattr(np, "save", lambda *_: (_ for _ in ()).throw(OSError("no space left")))
+    cache.keep("s9", series)
+    assert cache.read("s9") is None
+    assert list(tmp_path.glob("*.part")) == []
     (tmp_path / "s5.npy").write_bytes(b"\x93NUMPY")
     assert cache.read("s5") is None

@@ -103,11 +103,15 @@ def test_a_sight_is_kept_and_found_again_and_changes_no_fingerprint(demo: Page):
     mark = lambda: demo.request.get(f"/api/projects/{project}").json()["fingerprint"]  # noqa: E731
     before = mark()
     demo.get_by_test_id("sights").click()
-    patched(demo, lambda: demo.get_by_test_id("keep-sight").click())
+    demo.get_by_test_id("keep-sight").click()
+    expect(demo.get_by_test_id("sight-name")).to_have_value("E1, 30 yr, 15 min, winter, 00:05")
+    demo.get_by_test_id("sight-name").fill("Head of the terrace")
+    patched(demo, lambda: demo.get_by_test_id("sight-name").press("Enter"))
     assert mark() == before
     to_stage(demo, "Verdict")
     demo.get_by_test_id("storm-2-60-summer").last.click()
     demo.get_by_test_id("sights").click()
+    expect(demo.get_by_test_id("sight-0")).to_contain_text("Head of the terrace")
     demo.get_by_test_id("sight-0").click()
     expect(demo).to_have_url(re.compile(r"/network\?.*storm=30-15-winter"))
     expect(demo.get_by_test_id("inspector-title")).to_contain_text("E1")

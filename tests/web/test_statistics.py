@@ -185,3 +185,73 @@ def test_a_kept_selection_is_what_the_files_tell_of(client, flat):
     assert any("Two of them" in page.extract_text() for page in pdf.pages)
     assert client.get(f"{base}/report.pdf", params={"selection": "none"}).status_code == 404
     client.post(f"{base}/undo", headers={"If-Match": client.get(base).headers["ETag"]})
+
+
+def test_what_happened_when_in_a_storm(client, flat):
+    project, answer = flat
+    base = f"/api/projects/{project['id']}"
+    key = max(answer["storms"], key=lambda s: s["depth"] / s["duration"])["key"]  # the fiercest
+    found = client.get(f"{base}/storms/{key}/moments").json()
+    end = next(s["end_time"] for s in answer["storms"] if s["key"] == key)
+    for span in found["spans"]:
+        assert 0 <= span["begin"] <= span["end"] <= end
+        assert span["over"] or span["end"] == end
+    flooded = {f["element"]: f for f in found["floods"]}
+    assert element(project, "nodes", "N1") in flooded
+    for flood in flooded.values():
+        assert flood["volume"] == pytest.approx(flood["returned"] + flood["lost"], abs=0.5)
+        assert 0 < flood["lasted"] < end
+    assert found["half_drained"] == {}  # a subdivision of pits without a store
+    assert client.get(f"{base}/storms/none/moments").status_code == 422
+
+
+def test_series_of_storms_that_are_not_in_are_not_computed_by_the_dozen(client, demo_document):
+    document = copy.deepcopy(demo_document)
+    document["name"] = f"Waits {uuid.uuid4().hex[:6]}"
+    for node in next(iter(document["options"].values()))["network"]["nodes"].values():
+        node["name"] = f"{node['name']}."[:40]
+    document["rain"]["ensemble"]["durations"] = [15, 30, 60]
+    made = client.post("/api/projects/import", json=document).json()
+    settled(client, made["id"])
+    id_ = element(made, "nodes", "P1.")
+    asked = {"element": id_, "quantity": "level", "storm": "2-15-winter"}
+    url = f"/api/projects/{made['id']}/traces"
+    assert client.get(url, params=asked).status_code == 200
+    many = {"element": [id_] * 100, "quantity": ["level", "depth"], "storm": ["2-15-winter"] * 30}
+    refused = client.get(url, params=many)
+    assert refused.status_code == 422
+    assert "fewer" in refused.json()["detail"]
+    # an element that is not there, or has no such figure, gives no rows
+    for nothing in ({**asked, "element": str(uuid.uuid4())}, {**asked, "quantity": "speed"}):
+        assert pa.ipc.open_stream(client.get(url, params=nothing).content).read_all().num_rows == 0
+    client.delete(f"/api/projects/{made['id']}")
+
+
+def test_storms_say_what_makes_them_doubtful_and_where_figures_come_from(client, flat):
+    _, answer = flat
+    assert answer["solver"]
+    results = [s["result"] for s in answer["storms"]]
+    assert len(set(results)) == len(results)
+    doubtful = [s for s in answer["storms"] if s["doubts"]]
+    assert 0 < len(doubtful) < 20  # the channel to the river sways in a few
+    for storm in doubtful:
+        for doubt in storm["doubts"]:
+            assert doubt["value"] > doubt["limit"]
+            assert doubt["name"].endswith("Bend–River")
+
+
+def test_nodes_and_links_tell_their_state_and_the_time_of_their_peak(client, flat):
+    _, answer = flat
+    ends = {s["key"]: s["end_time"] for s in answer["storms"]}
+    states = {n["state"] for n in answer["nodes"].values()}
+    assert states == {"flooded", "surcharged", "ok"}
+    for node in answer["nodes"].values():
+        assert (node["flooded"] > 0) == (node["state"] == "flooded")
+        if node["outflow"] is None:
+            assert 0 <= node["level_time"] <= ends[node["level_storm"]]
+        else:
+            assert node["level_time"] is None
+            assert 0 < node["outflow_time"] < ends[node["outflow_storm"]]
+    for link in answer["links"].values():
+        assert 0 < link["flow_time"] < ends[link["flow_storm"]]
+        assert (link["state"] == "surcharged") == (link["spare"] is not None and link["spare"] < 0)

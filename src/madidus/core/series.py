@@ -13,14 +13,13 @@ from .model.links import Conduit
 from .model.network import Network
 from .model.nodes import Outfall
 
-__all__ = ["FRAMES", "QUANTITIES", "Layout", "Quantity", "StormSeries", "first_interval"]
+__all__ = ["FRAMES", "Layout", "Quantity", "StormSeries", "first_interval"]
 
 FRAMES = 361  # at most; a longer storm keeps each second one and goes on at twice the interval
 
 _LEAST_SHARE = 1e-3  # of the whole section
 
 Quantity = Literal["level", "depth", "volume", "fill", "flow", "speed"]
-QUANTITIES: tuple[Quantity, ...] = ("level", "depth", "volume", "fill", "flow", "speed")
 
 
 def first_interval(duration: float) -> float:
@@ -82,6 +81,10 @@ class Layout:
         values = np.concatenate([level[: self._nodes], flow, level[self._nodes :]])
         return StormSeries(float(run.series.time[1]), values.astype(np.float32))
 
+    def has(self, element: str, quantity: Quantity) -> bool:
+        """Whether an element has a quantity."""
+        return bool(self._names(element, quantity))
+
     def needed(self, element: str, quantity: Quantity) -> list[int]:
         """Places of the columns from which a quantity of an element follows, for `derive`.
 
@@ -90,23 +93,26 @@ class Layout:
         ModelError
             Where the element has no such quantity.
         """
-        network = self._network
-        node, link = network.nodes.get(element), network.links.get(element)
-        names: list[str] = []
-        if isinstance(node, Outfall):
-            if quantity == "flow":
-                names = [f"flow:{id_}" for id_, other in network.links.items() if other.downstream == element]
-        elif node is not None and quantity in ("level", "depth", "volume", "fill"):
-            names = [f"level:{element}"]
-        elif isinstance(link, Conduit) and quantity in ("level", "depth"):
-            names = [f"foot:{element}"]
-        elif isinstance(link, Conduit) and quantity in ("fill", "speed"):
-            names = [f"head:{element}", f"foot:{element}", f"flow:{element}"]
-        elif link is not None and quantity == "flow":
-            names = [f"flow:{element}"]
+        names = self._names(element, quantity)
         if not names:
-            raise ModelError(network.label(element), quantity, "is not a figure of this element", "choose another one")
+            label = self._network.label(element)
+            raise ModelError(label, quantity, "is not a figure of this element", "choose another one")
         return [self._place[name] for name in names]
+
+    def _names(self, element: str, quantity: Quantity) -> list[str]:
+        node, link = self._network.nodes.get(element), self._network.links.get(element)
+        if isinstance(node, Outfall):
+            into = [id_ for id_, other in self._network.links.items() if other.downstream == element]
+            return [f"flow:{id_}" for id_ in into] if quantity == "flow" else []
+        if node is not None:
+            return [f"level:{element}"] if quantity in ("level", "depth", "volume", "fill") else []
+        if link is not None and quantity == "flow":
+            return [f"flow:{element}"]
+        if isinstance(link, Conduit) and quantity in ("level", "depth"):
+            return [f"foot:{element}"]
+        if isinstance(link, Conduit) and quantity in ("fill", "speed"):
+            return [f"head:{element}", f"foot:{element}", f"flow:{element}"]
+        return []
 
     def derive(self, element: str, quantity: Quantity, values: np.ndarray) -> np.ndarray:
         """A quantity of an element over time. values : float[needed column, frame].

@@ -26,6 +26,8 @@ class SeriesCache:
         self._folder, self._most = folder, most_bytes
         self._lock = threading.Lock()
         folder.mkdir(parents=True, exist_ok=True)
+        for part in folder.glob("*.part"):  # of a server that was killed while it wrote
+            part.unlink()
         self._held = sum(file.stat().st_size for file in folder.glob("*.npy"))
 
     def keep(self, digest: str, series: StormSeries) -> None:
@@ -38,13 +40,16 @@ class SeriesCache:
         rows["least"][1:], rows["step"][1:] = least, step
         rows["count"][1:] = np.round((series.values - least[:, None]) / step[:, None])
         part = self._folder / f"{uuid4().hex}.part"
-        with part.open("wb") as file:
-            np.save(file, rows)
-        with self._lock:
-            self._held += part.stat().st_size
-            os.replace(part, self._file(digest))
-            if self._held > self._most:
-                self._make_room()
+        try:
+            with part.open("wb") as file:
+                np.save(file, rows)
+            with self._lock:
+                self._held += part.stat().st_size
+                os.replace(part, self._file(digest))
+                if self._held > self._most:
+                    self._make_room()
+        except OSError:  # a full disk costs a computation later, not the run
+            part.unlink(missing_ok=True)
 
     def read(self, digest: str, columns: Sequence[int] | None = None) -> StormSeries | None:
         """The series of a storm, all of them or some; None where it is not kept."""

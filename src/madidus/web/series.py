@@ -62,14 +62,18 @@ def install(
         plan = plan_of(answer)
         for key in storm:
             _storm_of(plan, key)
-        found: list[tuple[str, str, Quantity, StormSeries]] = []
-        asked = [(id_, q) for id_ in map(str, element) for q in quantity if _has(plan, id_, q)]
+            if key not in answer.figures:
+                raise ModelError("storm", key, "is not in", "run it, or pick another from the storm matrix")
+        asked = [(id_, q) for id_ in map(str, element) for q in quantity if plan.layout.has(id_, q)]
         if len(asked) * len(storm) > _MOST:
             raise ModelError("graph", "storms", f"more than {_MOST} lines", "ask for fewer elements or storms")
-        for id_, each in asked:
-            series = runs.series(answer, storm, plan.layout.needed(id_, each))
-            for key, one in zip(storm, series, strict=True):
-                values = plan.layout.derive(id_, each, one.values)
+        found: list[tuple[str, str, Quantity, StormSeries]] = []
+        needed = {(id_, each): plan.layout.needed(id_, each) for id_, each in asked}
+        columns = sorted({column for own in needed.values() for column in own})
+        place = {column: k for k, column in enumerate(columns)}
+        for key, one in zip(storm, runs.series(answer, storm, columns), strict=True):
+            for (id_, each), own in needed.items():
+                values = plan.layout.derive(id_, each, one.values[[place[column] for column in own]])
                 found.append((key, id_, each, StormSeries(one.interval, values[None])))
         return _stream(pa.table({
             "storm": pa.array([key for key, _, _, _ in found], pa.string()),
@@ -85,13 +89,6 @@ def _storm_of(plan: Plan, key: str) -> Storm:
     if found is None:
         raise ModelError("storm", key, "is not in the ensemble", "pick one from the storm matrix")
     return found
-
-
-def _has(plan: Plan, id_: str, quantity: Quantity) -> bool:
-    try:
-        return bool(plan.layout.needed(id_, quantity))
-    except ModelError:
-        return False
 
 
 def _rain(storm: Storm, series: StormSeries) -> np.ndarray:

@@ -1,0 +1,90 @@
+import {
+  Field,
+  FixedSizeList,
+  Float32,
+  makeData,
+  RecordBatch,
+  Schema,
+  Struct,
+  Table,
+  tableToIPC,
+  Utf8,
+  vectorFromArray,
+} from "apache-arrow";
+import { describe, expect, it } from "vitest";
+import { between, StormSeries } from "../src/document/series";
+import type { Control } from "../src/document/types";
+import { phaseOf } from "../src/views/Duty";
+
+/** The stream that the server sends: a row for each series, in one array. */
+function stream(rows: Record<string, number[]>, interval: number): ArrayBuffer {
+  const names = Object.keys(rows);
+  const frames = Object.values(rows)[0]?.length ?? 0;
+  const flat = Float32Array.from(Object.values(rows).flat());
+  const list = new FixedSizeList(frames, new Field("item", new Float32()));
+  const values = makeData({
+    type: list,
+    length: names.length,
+    child: makeData({ type: new Float32(), data: flat }),
+  });
+  const schema = new Schema(
+    [new Field("name", new Utf8()), new Field("values", list)],
+    new Map([["interval", String(interval)]]),
+  );
+  const data = makeData({
+    type: new Struct(schema.fields),
+    length: names.length,
+    children: [vectorFromArray(names, new Utf8()).data[0], values] as never,
+  });
+  const bytes = tableToIPC(new Table([new RecordBatch(schema, data as never)]));
+  return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
+}
+
+const series = new StormSeries(
+  stream({ rain: [10, 0, 0], "level:n": [1, 3, 2], "level:d": [0, 0, 1.5], "flow:c": [0, 0.04, 0.02] }, 60),
+);
+
+describe("series of a storm", () => {
+  it("come as one array and are found by name", () => {
+    expect([...(series.column("level:n") ?? [])]).toEqual([1, 3, 2]);
+    expect([...series.rain]).toEqual([10, 0, 0]);
+    expect([...series.time]).toEqual([0, 60, 120]);
+    expect(series.end).toBe(120);
+    expect(series.column("level:x")).toBeUndefined();
+  });
+  it("are read between frames and held at both ends", () => {
+    expect(series.at("level:n", 30)).toBeCloseTo(2);
+    expect(series.at("level:n", 90)).toBeCloseTo(2.5);
+    expect(series.at("level:n", -5)).toBe(1);
+    expect(series.at("level:n", 1e6)).toBe(2);
+    expect(series.at("level:x", 30)).toBeNaN();
+    expect(between(Float32Array.of(7), 0)).toBe(7);
+  });
+  it("know their highest value", () => {
+    expect(series.highest("level:n")).toBe(3);
+    expect(series.highest("level:n")).toBe(3); // found once, kept
+    expect(series.highest("level:x")).toBeNaN();
+  });
+});
+
+describe("the way of a control on its curve", () => {
+  const control = (more: object) => ({ upstream: "n", downstream: "d", name: "C", flap: false, ...more }) as Control;
+  it("is head over its sill against flow, while water stands over it", () => {
+    const orifice = control({ kind: "orifice", invert: 1.5 });
+    expect(phaseOf(series, "c", orifice)).toEqual([
+      { flow: expect.closeTo(0.04), head: 1.5 },
+      { flow: expect.closeTo(0.02), head: 0.5 },
+    ]);
+  });
+  it("is the static lift of a pump, up to where its main pours out", () => {
+    const units = [{ on: 2, off: 1 }];
+    const pump = control({ kind: "pump", units, main: { discharge_level: 4 } });
+    expect(phaseOf(series, "c", pump).map((p) => p.head)).toEqual([3, 1, 2]);
+    const free = control({ kind: "pump", units, main: null });
+    // without a main it lifts to the water below; where that stands lower there is nothing to lift
+    expect(phaseOf(series, "c", free)).toEqual([]);
+  });
+  it("is nothing where the storm has no such link", () => {
+    expect(phaseOf(series, "x", control({ kind: "orifice", invert: 0 }))).toEqual([]);
+  });
+});
