@@ -26,7 +26,7 @@ from ..store.series import SeriesCache
 __all__ = ["Answer", "LogLine", "RunManager"]
 
 _log = structlog.get_logger()
-_NOTE_SECONDS = 0.5  # between looks at a run under way
+_NOTE_SECONDS = 0.5, 3.0  # between looks at a run under way, short and long
 _TELLING = 8  # storms of a run from which its pace is taken
 _AGREEMENT = 1e-6  # m, between kept peaks and those of the same storm computed again
 _LIVE_SECONDS = 6.0  # an ensemble estimated shorter than this answers every edit by itself
@@ -222,6 +222,8 @@ class RunManager:
         try:
             run_id = self._results.open_run(revision.project_id, revision.number, plan.digests)
             missing = [storm.key for storm in plan.storms if storm.key not in answer.figures]
+            # an ensemble of many minutes is looked at less often: each look costs its storms some of the machine
+            pause = min(max(_NOTE_SECONDS[0], answer.estimate / 100.0), _NOTE_SECONDS[1])
             last = time.monotonic()
             for result in run_plan(plan, missing, self._executor, answer.stop.is_set, self._recorder(plan)):
                 with self._lock:
@@ -232,7 +234,7 @@ class RunManager:
                         answer.figures[result.key] = result
                         answer.note(f"in, {int(result.summary['steps'])} steps", result.key)
                         waiting.append(result)
-                if time.monotonic() - last > _NOTE_SECONDS:
+                if time.monotonic() - last > pause:
                     self._note(answer)
                     self._results.keep(plan.digests, waiting)
                     waiting, last = [], time.monotonic()
