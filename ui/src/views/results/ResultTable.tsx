@@ -63,7 +63,7 @@ export function ResultTable({
   const heading = ({ key, label, left, downFirst }: Column) => (
     <th
       key={key}
-      className={`whitespace-nowrap pl-2 font-normal ${left ? "text-left" : "text-right"}`}
+      className={`whitespace-nowrap pl-2 font-normal last:pr-3 ${left ? "text-left" : "text-right"}`}
       aria-sort={column === key ? (down ? "descending" : "ascending") : "none"}
     >
       <button
@@ -189,7 +189,7 @@ const Row = memo(function Row({ line, columns, lane }: { line: Line; columns: Co
           <td
             key={key}
             title={cell?.note}
-            className={`whitespace-nowrap pl-2 ${left ? "text-left text-ink2" : "figure text-right"} ${cell?.bad ? "font-semibold !text-madder" : ""}`}
+            className={`whitespace-nowrap pl-2 last:pr-3 ${left ? "text-left text-ink2" : "figure text-right"} ${cell?.bad ? "font-semibold !text-madder" : ""}`}
           >
             {cell?.text ?? "–"}
           </td>
