@@ -1,5 +1,7 @@
 """A browser on the running server, with the demo open."""
 
+from contextlib import contextmanager
+
 import httpx
 import pytest
 from playwright.sync_api import Page, expect, sync_playwright
@@ -10,12 +12,19 @@ ARGUMENTS = [
 ]  # fmt: skip
 
 
-@pytest.fixture(scope="module")
-def browser():
+@contextmanager
+def launched(arguments: list[str]):
+    """Debian's Chromium with arguments."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
         yield browser
         browser.close()
+
+
+@pytest.fixture(scope="module")
+def browser():
+    with launched(ARGUMENTS) as browser:
+        yield browser
 
 
 @pytest.fixture

@@ -3,9 +3,9 @@
 import re
 
 import pytest
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import Page, expect
 
-from tests.ui.conftest import ARGUMENTS, up_to_date
+from tests.ui.conftest import ARGUMENTS, launched, up_to_date
 from tests.ui.test_reading import show_at
 
 SOFTWARE = [a for a in ARGUMENTS if a != "--disable-gpu"] + ["--use-angle=swiftshader", "--enable-unsafe-swiftshader"]
@@ -13,10 +13,8 @@ SOFTWARE = [a for a in ARGUMENTS if a != "--disable-gpu"] + ["--use-angle=swifts
 
 @pytest.fixture(scope="module")
 def drawing_browser():
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=SOFTWARE)
+    with launched(SOFTWARE) as browser:
         yield browser
-        browser.close()
 
 
 @pytest.fixture

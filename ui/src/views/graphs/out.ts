@@ -2,7 +2,7 @@ import { show, unitOf } from "../../document/units";
 import { DRAWN, type Trace } from "./traces";
 
 /** A name must not begin a formula in a spreadsheet. */
-const quoted = (text: string) => `"${text.replace(/^[=+@-]/, "'$&").replaceAll('"', '""')}"`;
+export const quoted = (text: string) => `"${text.replace(/^[=+@-]/, "'$&").replaceAll('"', '""')}"`;
 
 /** A row for each moment of each storm, a column for each element and quantity, in the units that are read. */
 export function csvOf(traces: Trace[], name: (id: string) => string, label: (storm: string) => string): string {

@@ -1,6 +1,6 @@
 import { memo, useState } from "react";
 import { useProject } from "../../document/store";
-import { save } from "../graphs/out";
+import { quoted, save } from "../graphs/out";
 import { lanesOf } from "./lanes";
 
 export type Cell = { text: string; sort: number | string; bad?: boolean; note?: string };
@@ -54,11 +54,10 @@ export function ResultTable({
     [kind === "nodes" ? "node" : "link", ...shown.map((c) => c.label)],
     ...lines.map((line) => [line.name, ...shown.map((c) => plain(line.cells[c.key]?.text ?? ""))]),
   ];
-  // a name must not begin a formula in a spreadsheet
-  const quoted = (text: string) => `"${text.replace(/^[=+@]/, "'$&").replaceAll('"', '""')}"`;
+  const written = (cell: string) => (/^-?[\d.]+$/.test(cell) ? cell : quoted(cell));
   const csv = () =>
     rows()
-      .map((cells) => cells.map(quoted).join(","))
+      .map((cells) => cells.map(written).join(","))
       .join("\n");
   const heading = ({ key, label, left, downFirst }: Column) => (
     <th
