@@ -70,7 +70,7 @@ export function Storms() {
           <span className={doubtful ? "font-semibold text-ochre-ink" : "text-ink2"} data-testid="doubtful">
             {doubtful ? `${doubtful} of ${done} storms doubtful` : "no storm is doubtful"}
           </span>{" "}
-          <span className="text-ink2">worst first</span>
+          <span className="text-ink3">listed worst first</span>
         </p>
         <table className="mt-1 w-full">
           <thead>
