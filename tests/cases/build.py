@@ -6,7 +6,7 @@ import numpy as np
 
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
-from madidus.core.hydraulics.layout import BED, INITIAL, LENGTH, Flattened
+from madidus.core.hydraulics.layout import BED, FLOOR, INITIAL, LENGTH, Flattened
 from madidus.core.hydraulics.simulate import StormRun, simulate
 from madidus.core.hydraulics.work import SPEED
 from madidus.core.model.network import Network
@@ -48,6 +48,8 @@ class Run:
             id_ = identity(element)
             rows = self.flat.pipe_rows.get(id_, [self.flat.node_row.get(id_, -1)])
             self.flat.grid.cell[INITIAL, rows] = level
+        if more.pop("empty", False):
+            self.flat.grid.cell[INITIAL, : self.flat.grid.cells] = self.flat.grid.cell[FLOOR, : self.flat.grid.cells]
         times = np.unique([t for points in inflow.values() for t, _ in points]) if inflow else np.array([0.0, until])
         # a time that a hydrograph gives twice is a jump
         doubled = {t for p in inflow.values() for t in {t for t, _ in p} if sum(s == t for s, _ in p) > 1}

@@ -6,13 +6,16 @@ from typing import Any
 
 import numpy as np
 
-from madidus.core.model.rain import GrowthRow, IntensityFormula, RatioDepths
-from madidus.core.model.runoff import Coefficient, Runoff
-from madidus.core.model.shapes import Alternating, Bell, Chicago, MassCurve
+from madidus.core.model.network import Network
+from madidus.core.model.rain import DepthTable, GrowthRow, IntensityFormula, Rain, RatioDepths
+from madidus.core.model.runoff import Coefficient, Runoff, UnitHydrograph
+from madidus.core.model.shapes import Alternating, Bell, Chicago, Cumulative, MassCurve
 from madidus.core.model.timing import ChannelFlow, FlowPath, Kirpich, Lag, ShallowFlow, SheetFlow
 from madidus.core.rainfall.depth import curve_of, depth, ratio_curve
 from madidus.core.rainfall.shapes import increments
+from madidus.core.rainfall.storms import ensemble
 from madidus.core.runoff.concentration import Reach, channel_velocity, rational, shallow_velocity
+from madidus.core.runoff.interval import rain_interval
 from madidus.core.runoff.losses import curve_number_excess, green_ampt, horton, initial_continuing, retention
 from madidus.core.runoff.methods import Ground, yield_of
 from madidus.core.runoff.overland import kinematic_plane, nonlinear_reservoir
@@ -50,7 +53,11 @@ def mass_curves(inputs: Found) -> Found:
         )
         fallen = np.cumsum(blocks)
         found[f"{name}: accumulated depth"] = [fallen[round(h * 60 / step) - 1] for h in inputs["check_hours"]]
-        found[f"{name}: greatest clock half-hour depth"] = blocks.max()
+        # the product's own curves bend between the hours of the short table, as the finer official ones do
+        table = inputs["distribution_table"]
+        points = [{"time": h / 24, "depth": d} for h, d in zip(table["hour"], table[name], strict=True)]
+        straight = total * increments(Cumulative(points=points), round(24 * 60 / step), 24 * 60.0, _no_curve)
+        found[f"{name}: greatest clock half-hour depth"] = straight.max()
         found[f"{name}: total"] = fallen[-1]
     return found
 
@@ -125,8 +132,8 @@ def curve_number(inputs: Found) -> Found:
     area = inputs["area_km2"] * 1e6
     fallen = np.concatenate([[0.0], np.cumsum(inputs["rain_depths_mm_per_step"])])
     excess = np.diff(curve_number_excess(fallen, cn, ratio))
-    flow = area * flow_of(excess, lag, step)
-    unit = area * ordinates(lag, step / 100)
+    flow = area * flow_of(excess, 0.5 * step + 0.6 * lag, step)
+    unit = area * ordinates(0.005 * step + 0.6 * lag, step / 100)
     stride = inputs["ordinate_stride"]
     at = range(0, 12 * stride, stride)
     return {
@@ -135,7 +142,8 @@ def curve_number(inputs: Found) -> Found:
         "total rain": fallen[-1],
         "total runoff depth": excess.sum(),
         # the product's curve for blocks of a step peaks at half a step and 0.6 of the concentration
-        "time to peak of the unit hydrograph": (np.argmax(area * ordinates(lag, step)) * step) / 3600,
+        "time to peak of the unit hydrograph": (np.argmax(area * ordinates(0.5 * step + 0.6 * lag, step)) * step)
+        / 3600,
         "unit peak 0.208 A/Tp": unit.max() * (step / 200 + 0.6 * lag) / (step / 2 + 0.6 * lag),
         "peak flow": flow.max(),
         "time of peak flow": flow.argmax() * step / 3600,
@@ -301,7 +309,34 @@ def rational_line(inputs: Found) -> Found:
     return found
 
 
+def day_long(inputs: Found) -> Found:
+    """Case F6, as the product makes storms and runs them off: with the interval that each catchment asks for."""
+    hours, shares = inputs["mass_curve_hours"], inputs["mass_curve_fraction"]
+    points = [{"time": h / 24, "depth": d} for h, d in zip(hours, shares, strict=True)]
+    depth, cn, ratio = inputs["depth_mm"], inputs["curve_number"], inputs["initial_abstraction_ratio"]
+    table = DepthTable(durations=[60, 1440], return_periods=[10], depths=[[depth / 2, depth]])
+    found: Found = {"potential retention": retention(cn)}
+    for minutes in inputs["time_of_concentration_min"]:
+        method = UnitHydrograph(curve_number=cn, abstraction=ratio, concentration=minutes * 60.0)
+        season = {"name": "all year", "shape": {"kind": "curve", "points": points}}
+        rain = Rain(
+            rainfall=table,
+            ensemble={"durations": [1440], "probabilities": [{"return_period": 10}], "seasons": [season]},
+        )
+        interval = rain_interval(Network(), rain, [Ground(method, 1.0, 0.0)]).minutes
+        (storm,) = ensemble(rain, interval)
+        one = yield_of(Ground(method, 1.0, 0.0), Runoff(), storm)
+        found[f"Tc {minutes} min: peak runoff, curve read at 0.1 h, converged in time step"] = (
+            one.flow.max() * inputs["area_km2"] * 1e6
+        )
+        found[f"Tc {minutes} min: time of the peak"] = one.times[one.flow.argmax()] / 3600.0
+        found["runoff depth"] = one.runoff * 1e3
+        found["greatest intensity, curve at 0.1 h"] = storm.intensity.max()
+    return found
+
+
 CASES: dict[str, Callable[[Found], Found]] = {
+    "F6": day_long,
     "C1": mass_curves, "C2": nested_storms, "C3": bells, "C4": ratio_depths, "C5": curve_number, "C6": time_area,
     "C7": infiltration, "C8": continuing_loss, "C9": overland, "C10": concentration, "C11": rational_line,
 }  # fmt: skip

@@ -5,8 +5,12 @@ from typing import Any
 
 import numpy as np
 
+from madidus.core.model.brief import Outflow
+from madidus.core.states import node_state
 from madidus.core.statistics import Statistic, critical, representative, spread
-from madidus.core.verdict import Margin, node_state
+from madidus.core.verdict import Margin, Verdict, judge, overall
+
+from ..core.told import outfalls, table_of
 
 __all__ = ["CASES"]
 
@@ -62,7 +66,7 @@ def nodes(inputs: Found) -> Found:
 
 
 def _passes(value: float) -> str:
-    return "fail" if Margin(value, 1.0, "", 0.0).state == "fails" else "pass"
+    return "fail" if Margin(value, 1.0, "", 0.0).exceeded else "pass"
 
 
 def verdicts(inputs: Found) -> Found:
@@ -88,4 +92,58 @@ def verdicts(inputs: Found) -> Found:
     return found
 
 
-CASES: dict[str, Callable[[Found], Found]] = {"D1": patterns, "D2": nodes, "D3": verdicts}
+def over_patterns(inputs: Found) -> Found:
+    """Case F7: the rule is judged as the product judges it, on figures that hold the case's peaks."""
+    table = inputs["peaks_m3s_by_element_and_duration_min"]
+    network, (storms, figures) = outfalls(*table), table_of(table)
+    ids = dict(zip(table, network.nodes, strict=True))
+
+    def judged(how: str, there: Found) -> dict[str, Verdict]:
+        rules = [
+            Outflow(name=name, return_period=100, element=ids[name], limit=limit, patterns=how)
+            for name, limit in inputs["limits_m3s"].items()
+        ]
+        return dict(zip(table, judge(rules, network, storms, there), strict=True))
+
+    def network_says(verdicts: dict[str, Verdict]) -> str:
+        return overall(verdicts.values()).state
+
+    by_key = {storm.key: storm for storm in storms}
+    words = {"mean": "mean", "median": "median", "every": "maximum"}
+    found: Found = {}
+    for how, word in words.items():
+        verdicts = judged(how, figures)
+        found[f"network verdict by {word}"] = network_says(verdicts)
+        for name, v in verdicts.items():
+            storm, value = by_key[v.storm], v.criterion.limit - v.governing.value
+            statistic = word if how != "every" else "maximum"
+            found[f"{name}: governing duration by {word}"] = storm.duration
+            found[f"{name}: {statistic} at that duration"] = value
+            found[f"{name}: verdict by {word}"] = v.state
+            found[f"{name}: margin by {word} (limit - value)"] = v.governing.value
+            if how == "every":
+                found[f"{name}: pattern with the maximum"] = int(storm.season)
+            else:
+                found[f"{name}: pattern just above the mean, duration governing by {word}"] = int(storm.season)
+                found[f"{name}: its peak ({word})"] = v.criterion.limit - v.margins[v.storm].value
+    for n, lacking in enumerate(inputs["incomplete"], start=1):
+        gone = {
+            (float(duration), str(k))
+            for duration, ks in lacking["missing_patterns_by_duration_min"].items()
+            for k in ks
+        }
+        there = {key: f for key, f in figures.items() if (by_key[key].duration, by_key[key].season) not in gone}
+        by = {how: judged(how, there) for how in words}
+        found[f"incomplete table {n}: network verdict by mean"] = network_says(by["mean"])
+        for name in table:
+            title, (mean, median) = f"incomplete table {n}, {name}", (by["mean"][name], by["median"][name])
+            found[f"{title}: verdict by mean and median"] = mean.state if mean.state == median.state else "they differ"
+            found[f"{title}: verdict by maximum"] = by["every"][name].state
+            found[f"{title}: missing storms"] = mean.due - mean.seen
+            found[f"{title}: storms present"] = mean.seen
+    return found
+
+
+CASES: dict[str, Callable[[Found], Found]] = {
+    "D1": patterns, "D2": nodes, "D3": verdicts, "F7": over_patterns,
+}  # fmt: skip

@@ -1,4 +1,4 @@
-"""Cases B: ponds, tanks, stone, soakaways, controls, pumps and tides. Each computes what its reference file asks for."""
+"""Cases B and F5: ponds, tanks, stone, soakaways, controls, pumps and tides. Each computes what its reference file asks for."""
 
 from typing import Any
 
@@ -7,10 +7,11 @@ import numpy as np
 from madidus.core.hydraulics.events import decode
 from madidus.core.hydraulics.rating import main_loss
 from madidus.core.hydraulics.stores import node_table
+from madidus.core.hydraulics.work import LEDGER
 from madidus.core.model.links import RisingMain
 from madidus.core.model.nodes import Basin, Stone
 
-from .build import Run, network, tank
+from .build import Run, identity, network, tank
 
 Inputs = dict[str, Any]
 Found = dict[str, Any]
@@ -177,9 +178,8 @@ def b5(given: Inputs) -> Found:
     volumes = np.array([_at_stage(table, y, 2) for y in level])
     half = _fall(run, volumes, 0.5 * run.volume("stone"), end) - end
     usable = _at_stage(table, given["stone_depth_m"], 2)
-    open_water = given["width_m"] * slope * length**2 / 2
     found: Found = {
-        "volume of voids of the whole layer": float(whole[2, -1]) - open_water,
+        "volume of voids of the whole layer": _at_stage(whole, given["stone_depth_m"] + slope * length, 2),
         "greatest usable volume before the low edge overtops": usable,
         "greatest level above the low end of the base": float(level.max()),
         "greatest stored volume": run.volume("stone"), "greatest outflow": float(flow.max()),
@@ -189,6 +189,106 @@ def b5(given: Inputs) -> Found:
         found[f"volume at level {y} m"] = _at_stage(table, y, 2)
     for t in given["check_times_s"]:
         found[f"level at {t} s"], found[f"stored volume at {t} s"] = run.at(level, t), run.at(volumes, t)
+    return found
+
+
+def f5(given: Inputs) -> Found:
+    """Stone under paving: volumes by level of the table, filling and emptying as the solver runs them."""
+    found: Found = {}
+    low, top, layer = given["low_base_level_m"], given["stone_depth_m"], given["cover_layer_depth_m"]
+    plan, q, limit = given["length_m"] * given["width_m"], given["inflow_m3s"], given["outlet_limit_m3s"]
+    for name, slope in zip(given["base_slope_names"], given["base_slopes"], strict=True):
+        for voids in given["cover_layer_voids"]:
+            here = f"slope {name}, cover voids {voids:.1f}"
+            stone = {"invert": low, "cover": low + top + layer, "length": given["length_m"], "width": given["width_m"],
+                     "stone_depth": top, "base_slope": slope, "porosity": given["stone_voids"], "cover_voids": voids,
+                     "flooding": "lost"}  # fmt: skip
+            table, levels = node_table(Stone(name="stone", **stone)), given["curve_levels_m"]
+            found[f"{here}: volume at levels"] = [_at_stage(table, y, 2) for y in levels]
+            full = found[f"{here}: usable volume, level at the low edge of the paving"] = _at_stage(
+                table, top + layer, 2
+            )
+            found[f"{here}: all voids (stone and cover)"] = plan * (given["stone_voids"] * top + voids * layer)
+            outlet = {"kind": "curve", "upstream": "stone", "downstream": "out", "invert": low,
+                      "rows": [{"head": 0, "flow": 0}, {"head": 1e-3, "flow": limit}, {"head": 10, "flow": limit}]}  # fmt: skip
+            out = {"kind": "outfall", "invert": low - 2}
+            net = network({"stone": {"kind": "stone", **stone}, "out": out}, {"control": outlet})
+            end = 1.05 * full / (q - limit)
+            filled = Run(net, {"stone": [(0, q), (end, q)]}, end, 2, longest_step=20.0)
+            depth = filled.level("stone") - low
+            found[f"{here}: time to reach levels"] = [float(np.interp(y, depth, filled.time)) for y in levels]
+            at_top = _at_stage(table, top, 2)
+            times = [round(part * at_top / (q - limit)) for part in given["check_fractions_of_fill_time_to_stone_top"]]
+            found[f"{here}: levels at times"] = [float(np.interp(t, filled.time, depth)) for t in times]
+            begun = {"stone": {"kind": "stone", **stone, "initial_depth": top}, "out": out}
+            drained = Run(network(begun, {"control": outlet}), {}, 1.3 * at_top / limit, 10)
+            falling = drained.level("stone") - low
+            volumes = np.array([_at_stage(table, y, 2) for y in falling])
+            found[f"{here}: time from the top of the stone at the low end until empty, no inflow"] = _fall(
+                drained, falling, 1e-3
+            )
+            found[f"{here}: level when half of that volume is left"] = float(
+                np.interp(-0.5 * at_top, -volumes, falling)
+            )
+    return found
+
+
+def _still_network(given: Inputs, tail: float, flap: bool) -> dict[str, Any]:
+    nodes: dict[str, Any] = {
+        "out": {"kind": "outfall", "invert": given["outfall_invert_m"], "flap": flap,
+                "tail_water": {"kind": "fixed", "level": tail}},
+        **{m["id"]: {"kind": "manhole", "invert": m["invert_m"], "cover": m["invert_m"] + 3.0,
+                     "plan_area": m["plan_area_m2"]} for m in given["manholes"]},
+    }  # fmt: skip
+    links: dict[str, Any] = {}
+    below = "out"
+    for link, above in zip(given["links_downstream_to_upstream"], given["manholes"], strict=True):
+        shared = {"upstream": above["id"], "downstream": below, "length": link["length_m"],
+                  "upstream_invert": link["invert_us_m"], "downstream_invert": link["invert_ds_m"],
+                  "roughness": given["manning_n"]}  # fmt: skip
+        if link["shape"] == "circular":
+            links[link["id"]] = {
+                "kind": "pipe",
+                **shared,
+                "section": {"shape": "circular", "diameter": link["diameter_m"]},
+            }
+        else:
+            slope = link["side_slope_h_per_v"]
+            section = {
+                "shape": "trapezoidal",
+                "base_width": link["bottom_width_m"],
+                "left_slope": slope,
+                "right_slope": slope,
+                "height": 3.0,
+            }
+            links[link["id"]] = {"kind": "channel", **shared, "section": section}
+        below = above["id"]
+    return {"nodes": nodes, "links": links}
+
+
+def f8(given: Inputs) -> Found:
+    """A network under a tail water: it begins level and nothing moves; begun empty, it fills to the same volumes."""
+    found: Found = {}
+    for tail in given["tail_water_levels_m"]:
+        here = f"tail water {tail} m"
+        net = network(**_still_network(given, tail, flap=False))
+        run = Run(net, {}, given["run_length_s"], 600, spacing=2.0)
+        ledger, rows = run.result.end.cell[LEDGER], run.flat.pipe_rows
+        for link in given["links_downstream_to_upstream"]:
+            found[f"{here}: volume in {link['id']}"] = float(ledger[rows[identity(link["id"])]].sum())
+        for manhole in given["manholes"]:
+            name = manhole["id"]
+            found[f"{here}: volume in {name}"] = float(ledger[run.flat.node_row[identity(name)]])
+            found[f"{here}: level in {name}"] = float(run.level(name)[-1])
+        found[f"{here}: volume in the network"] = run.result.balance.after
+        moved = max(np.abs(run.result.peaks.flow.top).max(), np.abs(run.result.peaks.flow.least).max())
+        found[f"{here}: greatest flow anywhere after filling"] = float(moved)
+        empty = Run(net, {}, given["run_length_s"], 600, spacing=2.0, empty=True)
+        found[f"{here}: net inflow from the tail water when the network starts empty"] = -empty.result.balance.left
+        tight = Run(network(**_still_network(given, tail, flap=True)), {}, given["run_length_s"], 600, spacing=2.0)
+        found[f"{here}: volume in the network with a flap at the outfall"] = tight.result.balance.after
+        moved = max(np.abs(tight.result.peaks.flow.top).max(), np.abs(tight.result.peaks.flow.least).max())
+        found[f"{here}: greatest flow anywhere with a flap at the outfall"] = float(moved)
     return found
 
 
@@ -278,4 +378,4 @@ def b8(given: Inputs) -> Found:
     }  # fmt: skip
 
 
-CASES = {"B1": b1, "B2": b2, "B3": b3, "B4": b4, "B5": b5, "B6": b6, "B7": b7, "B8": b8}
+CASES = {"B1": b1, "B2": b2, "B3": b3, "B4": b4, "B5": b5, "B6": b6, "B7": b7, "B8": b8, "F5": f5, "F8": f8}

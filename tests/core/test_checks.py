@@ -10,6 +10,7 @@ import pytest
 
 from madidus.core.checks import EXPLAINED, check, judged
 from madidus.core.model.project import parse_project
+from madidus.core.model.usual import Accepted
 from madidus.core.rainfall.storms import ensemble as storms_of
 from tests.core.generated import identity
 
@@ -102,7 +103,7 @@ FINDINGS = {
     "pattern-missing": (lambda d: ensemble(d)["patterns"].append(PATTERN), "no patterns for 15, 30"),
     "block-incomplete": (lambda d: d["rain"]["further"].append({"name": "hill"}), "“hill” has no duration"),
     "curve-extended": (
-        lambda d: ensemble(d)["seasons"][0].update(shape={"kind": "chicago", "peak": 0.4}), "depths of 1 min",
+        lambda d: ensemble(d)["seasons"][0].update(shape={"kind": "chicago", "peak": 0.4}), "depths of 0.968 min",
     ),
     "mass-curve-duration": (
         lambda d: ensemble(d)["seasons"][0].update(shape={"kind": "mass", "type": "II"}), "used for 15, 30",
@@ -110,6 +111,8 @@ FINDINGS = {
     "interval-coarse": (
         lambda d: d["rain"]["given"].append({"name": "hourly", "interval": 60, "depths": [3, 9]}), "steps of 60 min",
     ),
+    "weir-coefficient": (put("links", "P1 overflow", coefficient=2.7), "C is 2.7 m½/s (4.89 ft½/s)"),
+    "flood-upright": (put("nodes", "A3", ponded_slope=0.0), "A3: water above its cover stands on 60 m² with upright"),
     "excluded-unknown": (lambda d: d["rain"]["excluded"].append("1-2-winter"), "1-2-winter is left out"),
     "rule-without-storms": (lambda d: d["brief"]["criteria"][0].update(return_period=5), "no storm"),
 }  # fmt: skip
@@ -186,3 +189,15 @@ def test_usual_limits_that_contradict_each_other_are_refused(demo):
     demo["usual"].update(slowest=9.0)
     with pytest.raises(Exception, match="slowest"):
         parse_project(demo)
+
+
+def test_what_results_let_stand_too_deep_is_found_and_may_be_accepted(demo):
+    project = parse_project(demo)
+    id_ = next(i for i, n in project.option.network.nodes.items() if n.name == "A3")
+    assert not [f for f, _ in judged(project, {id_: (0.5, "a storm")}) if f.check == "flood-deep"]
+    (found,) = [f for f, _ in judged(project, {id_: (5.6, "100 yr, 15 min")}) if f.check == "flood-deep"]
+    assert found.why == "A3: water stands 5.60 m above its cover in 100 yr, 15 min"
+    project.accepted.append(Accepted(check="flood-deep", element=id_, reason="a yard with walls"))
+    assert [reason for f, reason in judged(project, {id_: (5.6, "x")}) if f.check == "flood-deep"] == [
+        "a yard with walls"
+    ]

@@ -55,11 +55,27 @@ def test_all_pass_is_status_0(run, small):
     assert run(small)[0].exit_code == 0
 
 
-def test_a_criterion_that_is_not_asked_fails_nothing(run, small):
+def test_a_criterion_that_is_not_asked_fails_nothing_and_meets_nothing(run, small):
     spoiled = copy.deepcopy(small)
     for criterion in spoiled["brief"]["criteria"]:
         criterion["asked"] = False
-    assert run(spoiled)[0].exit_code == 0
+    result, _ = run(spoiled)
+    assert result.exit_code == 3
+    assert "no rule is asked" in result.output
+
+
+def test_rules_that_no_storm_judges_are_status_3(run, small):
+    small["rain"]["ensemble"]["probabilities"] = [{"return_period": 2}]
+    small["brief"]["criteria"] = [
+        {"kind": "cover", "name": "dry", "return_period": 2}, {"kind": "cover", "name": "rare", "return_period": 30},
+    ]  # fmt: skip
+    result, out = run(small)
+    assert result.exit_code == 3
+    summary = json.loads((out / "summary.json").read_text())
+    assert summary["overall"] == "1 of 2 rules is not judged"
+    assert [(v["state"], v["reason"]) for v in summary["verdicts"]] == [
+        ("meets", ""), ("not judged", "no storm of 30 yr"),
+    ]  # fmt: skip
 
 
 @pytest.mark.parametrize("text", ["{", "[]", "nonsense", '{"format": "madidus-project", "version": 1, "x": NaN}'])
@@ -96,7 +112,7 @@ def test_one_of_two_separate_networks_runs_alone(run, small):
         "downstream_invert": 9, "section": {"shape": "circular", "diameter": 0.3},
     }  # fmt: skip
     result, out = run(small, "--only", "Z1")
-    assert result.exit_code == 0
+    assert result.exit_code == 3  # rules about elements of the other network are not judged here
     names = set(pyarrow.parquet.read_table(out / "peaks.parquet").column("name").to_pylist())
     assert names == {"Z1", "Z2", "ZP"}
     assert "is not in the project" in run(small, "--only", "nobody")[0].output.replace("\n", " ")

@@ -138,3 +138,15 @@ def test_ground_within_an_outline_is_draped():
     assert lie.area == pytest.approx(40 * 30 * np.sqrt(1 + slope**2), rel=1e-9)
     assert lie.lowest == pytest.approx(10 + 0.03 * 111 - 0.02 * 89, abs=1e-6)
     assert plane().under([(0.0, 0.0), (5.0, 0.0), (5.0, 5.0)]) is None
+
+
+def test_a_flood_widens_as_the_ground_lies():
+    """A cone-shaped hollow of 1:40 floods as a cone of 1:40; beside a ridge only the near side counts."""
+    y, x = np.mgrid[0:201, 0:201] - 100.0
+    hollow = Terrain((10.0 + np.hypot(x, y) / 40.0).astype(np.float32), 0.0, 0.0, 1.0)
+    assert hollow.cone(100.5, 100.5, 1e-6) == pytest.approx(40.0, rel=0.05)
+    assert hollow.cone(100.5, 100.5, np.pi * 4.0**2) == pytest.approx(20.0, rel=0.1)  # 8 m at 0.2 m, 4 m of it at first
+    ridge = hollow.levels.copy()
+    ridge[:, 103] = 20.0
+    assert Terrain(ridge, 0.0, 0.0, 1.0).cone(100.5, 100.5, 1e-6) < 36.0
+    assert hollow.cone(-5.0, 0.0, 1.0) is None

@@ -10,7 +10,7 @@ from madidus.core.ensemble import make_plan
 from madidus.core.errors import ModelError
 from madidus.core.model.permit import Greenfield
 from madidus.core.model.project import parse_project
-from madidus.core.permit import criteria_of, permitted, yearly_flood
+from madidus.core.permit import in_use, permitted, yearly_flood
 
 DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))
 
@@ -80,7 +80,7 @@ def test_a_place_that_nothing_drains_to_permits_nothing_and_that_is_told():
 
 def test_the_judged_rule_has_the_limit_of_the_way_in_use():
     found = project(by="hectare", hectare={"rate": 0.02, "counted": "site", "site": 5000})
-    judged = next(c for c in criteria_of(found) if c.kind == "outflow")
+    judged = next(c for c in in_use(found)[0] if c.kind == "outflow")
     assert judged.limit == pytest.approx(0.01)
     assert rule_of(found).limit != judged.limit  # the typed one is kept
     assert next(c for c in make_plan(found).criteria if c.kind == "outflow").limit == judged.limit

@@ -25,7 +25,7 @@ def nothing(minutes: np.ndarray) -> np.ndarray:
 
 @pytest.mark.parametrize("peak_factor", [100.0, 300.0, STANDARD, 600.0])
 def test_a_unit_hydrograph_holds_one_millimetre_whatever_its_peak_factor(peak_factor):
-    q = ordinates(3600.0, 300.0, peak_factor)
+    q = ordinates(150.0 + 0.6 * 3600.0, 300.0, peak_factor)
     assert q.sum() * 300.0 == pytest.approx(1e-3, rel=1e-12)
     # peak: factor / 484 of the standard one, 0.208 A / Tp
     to_peak = (150.0 + 0.6 * 3600.0) / 3600.0

@@ -101,7 +101,7 @@ def test_a_network_is_drawn_from_nothing_to_a_verdict(blank: Page):
     up_to_date(page)
     stage(page, "Verdict")
     for i in range(2):
-        expect(page.get_by_test_id(f"margin-{i}")).to_have_text(re.compile(r"^[+−]\d"))
+        expect(page.get_by_test_id(f"margin-{i}")).to_have_text(re.compile(r"^[+−]?\d"))
     expect(page.get_by_test_id("margin-strip")).to_contain_text("winter")
 
 

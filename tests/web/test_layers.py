@@ -46,7 +46,7 @@ def test_a_terrain_is_kept_asked_draped_and_copied_with_its_project(client, proj
     x, y = ground["polygon"][0]
     assert lie["lowest"] - 0.5 < grounds.levels(x, y) < lie["highest"] + 0.5
     patch = client.get(f"{base}/terrain/drape").json()
-    assert {operation["path"].split("/")[-1] for operation in patch} == {"cover", "ground"}
+    assert {operation["path"].split("/")[-1] for operation in patch} == {"cover", "ground", "ponded_slope"}
     twin = client.post(f"{base}/duplicate").json()
     assert client.get(f"/api/projects/{twin['id']}/terrain").status_code == 200
     client.delete(f"/api/projects/{twin['id']}")

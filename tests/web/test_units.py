@@ -9,7 +9,7 @@ import pytest
 
 from madidus.core.ensemble import make_plan
 from madidus.core.model.project import parse_project
-from madidus.report.schedules import Sheet
+from madidus.report.schedules import Sheet, schedules
 from madidus.report.units import Units
 from tests.web.test_api import edit, settled
 
@@ -66,6 +66,14 @@ def test_metric_with_litres_stays_as_it_is(demo_document):
     assert Units(project_in(demo_document, flow_unit="m3/h")).figure(10.0, "L/s") == (pytest.approx(36.0), "m³/h")
 
 
+def test_a_weir_coefficient_is_told_with_its_unit_and_an_orifice_s_has_none(demo_document):
+    project = project_in(demo_document, units="us")
+    sheet = next(Units(project).sheet(s) for s in schedules(project) if s.title == "Controls")
+    told = {row[0]: row[-1] for row in sheet.rows}
+    assert told["P1 overflow"] == "3.260 ft½/s"  # 1.8 m½/s
+    assert told["P1 orifice"] == 0.6
+
+
 def test_report_and_workbook_are_in_the_units_of_the_project(client, demo_document):
     document = demo_document | {"name": "In feet", "units": "us"}
     document["rain"] = {**document["rain"], "ensemble": {**document["rain"]["ensemble"], "durations": [60]}}
@@ -76,7 +84,7 @@ def test_report_and_workbook_are_in_the_units_of_the_project(client, demo_docume
     book = openpyxl.load_workbook(io.BytesIO(client.get(f"{base}/workbook.xlsx").content))
     heads = [cell.value for cell in book["Manholes"][1]]
     assert heads[2:5] == ["Cover ft", "Invert ft", "Depth ft"]
-    units = {row[3].value for row in book["Verdicts"].iter_rows(min_row=2)}
+    units = {row[5].value for row in book["Verdicts"].iter_rows(min_row=2)}
     assert units == {"ft", "ft³", "ft³/s"}
     pages = pypdf.PdfReader(io.BytesIO(client.get(f"{base}/report.pdf").content)).pages
     text = "".join(page.extract_text() for page in pages)

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { runThrough } from "../src/document/path";
 import type { Network } from "../src/document/types";
-import { stateOf, toneOf } from "../src/instrument/tone";
+import { marginState, toneOf } from "../src/instrument/tone";
 import { flowOrder } from "../src/views/flowOrder";
 import { fullBore } from "../src/views/hydraulics";
 
@@ -53,11 +53,11 @@ describe("network", () => {
     expect(fullBore({ shape: "circular", diameter: 0.75 }, 0.013, -0.004)).toBe(0);
   });
   it("maps margins to states, equal to the limit not failing", () => {
-    expect(stateOf(0, 1)).toBe("tight");
-    expect(stateOf(-1e-10, 1)).toBe("tight"); // the last bit decides nothing
-    expect(stateOf(-1e-6, 1)).toBe("fails");
-    expect(stateOf(0.2, 1)).toBe("meets");
-    expect(stateOf(null, 1)).toBe("unknown");
+    expect(marginState(0, 1)).toBe("tight");
+    expect(marginState(-1e-10, 1)).toBe("tight"); // the last bit decides nothing
+    expect(marginState(-1e-6, 1)).toBe("fails");
+    expect(marginState(0.2, 1)).toBe("meets");
+    expect(marginState(null, 1)).toBe("not judged");
     expect(toneOf(-0.5, 1)).toContain("over");
   });
 });

@@ -3,6 +3,7 @@ import type { StormInfo, Verdict } from "../src/api/client";
 import type { Network } from "../src/document/types";
 import { readIn } from "../src/document/units";
 import { marginReadings, peakReadings } from "../src/instrument/readings";
+import { stateOf } from "../src/instrument/tone";
 import { lanesOf } from "../src/views/results/lanes";
 import { wordsOf, worstFirst } from "../src/views/Trust";
 
@@ -22,6 +23,36 @@ describe("margins as readings", () => {
   });
   it("are none without a rule", () => {
     expect(marginReadings(undefined).of.size).toBe(0);
+  });
+});
+
+describe("patterns that are judged together", () => {
+  const patterns = (over: string, whole: boolean, value: number) =>
+    ({
+      ...verdict({ a: [-0.2, 1], b: [0.7, 1], c: [0.7, 1] }, "b"),
+      over,
+      cells: [{ storms: ["a", "b", "c"], value, scale: 1, storm: "b", whole }],
+    }) as unknown as Verdict;
+
+  it("are told by their mean, and one beyond the limit does not make the cell look broken", () => {
+    const found = marginReadings(patterns("mean", true, 0.4));
+    expect(found.together.get("c")).toMatchObject({ word: "mean", whole: true, state: "free", text: "+0.4" });
+    expect(found.of.get("a")?.state).toBe("over");
+    expect(found.of.get("a")?.tone).toBe(found.together.get("a")?.tone);
+    expect(found.governs).toBe("b");
+  });
+  it("say that they are not whole, and count each for itself where every one is judged", () => {
+    expect(marginReadings(patterns("median", false, 0.4)).together.get("a")?.whole).toBe(false);
+    expect(marginReadings(verdict({ a: [-0.2, 1] }, "a")).together.size).toBe(0);
+  });
+});
+
+describe("verdicts", () => {
+  const state = (over: Partial<Verdict>) => stateOf({ tight: false, ...over } as Verdict);
+  it("are the server's: what it did not judge is never met, whatever the margin so far", () => {
+    expect(state({ state: "not judged", value: 3, scale: 1 })).toBe("not judged");
+    expect(state({ state: "meets", tight: true })).toBe("tight");
+    expect(stateOf(undefined)).toBe("not judged");
   });
 });
 

@@ -79,7 +79,7 @@ describe("tables of elements", () => {
   });
   it("say what is wrong with a text", () => {
     expect(change("pipes", "p", "length", "n/a")).toBe("“n/a” is no number");
-    expect(change("pipes", "p", "length", "")).toBe("“” is no number");
+    expect(change("pipes", "p", "length", "")).toBe("a number is needed");
     expect(change("pipes", "p", "upstream", "M99")).toBe("“M99” names no node");
     expect(change("pipes", "p", "upstream", "twin")).toBe("“twin” names several nodes");
     expect(change("pipes", "q", "section", "300")).toBe("diameter follows from other fields");

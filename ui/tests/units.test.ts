@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, it } from "vitest";
-import { clock, FLOW_UNITS, parse, readIn, show, showMargin, unitOf } from "../src/document/units";
+import { number, numberIn, read } from "../src/document/typed";
+import { clock, FLOW_UNITS, readIn, show, showMargin, unitOf } from "../src/document/units";
 
 describe("units", () => {
   it("shows SI numbers as people read them", () => {
@@ -10,18 +11,18 @@ describe("units", () => {
     expect(show(null, "level")).toBe("–");
   });
   it("takes numbers with and without units", () => {
-    expect(parse("450", "diameter")).toBeCloseTo(0.45);
-    expect(parse("450mm", "diameter")).toBeCloseTo(0.45);
-    expect(parse("0,45 m", "diameter")).toBeCloseTo(0.45);
-    expect(parse("18 in", "diameter")).toBeCloseTo(0.4572);
-    expect(parse("14", "flow")).toBeCloseTo(0.014);
-    expect(parse("−1.5", "level")).toBeCloseTo(-1.5);
+    expect(numberIn("450", "diameter")).toBeCloseTo(0.45);
+    expect(numberIn("450mm", "diameter")).toBeCloseTo(0.45);
+    expect(numberIn("0,45 m", "diameter")).toBeCloseTo(0.45);
+    expect(numberIn("18 in", "diameter")).toBeCloseTo(0.4572);
+    expect(numberIn("14", "flow")).toBeCloseTo(0.014);
+    expect(numberIn("−1.5", "level")).toBeCloseTo(-1.5);
   });
   it("refuses what is no number", () => {
-    for (const text of ["", "forty", "1.2.3", "5 furlongs", "NaN"]) expect(parse(text, "length")).toBeNull();
+    for (const text of ["", "forty", "1.2.3", "5 furlongs", "NaN"]) expect(numberIn(text, "length")).toBeNull();
   });
   it("comes back from what it shows", () => {
-    for (const value of [0.225, 1.5, 12.345]) expect(parse(show(value, "level"), "level")).toBeCloseTo(value, 3);
+    for (const value of [0.225, 1.5, 12.345]) expect(numberIn(show(value, "level"), "level")).toBeCloseTo(value, 3);
   });
   it("signs margins", () => {
     expect(showMargin(-0.00094, "m3/s")).toEqual({ text: "−0.9", unit: "L/s" });
@@ -41,9 +42,9 @@ describe("US customary units", () => {
     expect(show(0.3048, "length")).toBe("1.0");
     expect(show(0.4572, "diameter")).toBe("18.0");
     expect(show(25.4, "rain")).toBe("1.00");
-    expect(parse("18", "diameter")).toBeCloseTo(0.4572, 12);
-    expect(parse("2.5", "rain")).toBeCloseTo(63.5, 12);
-    expect(parse("450 mm", "diameter")).toBeCloseTo(0.45, 12);
+    expect(numberIn("18", "diameter")).toBeCloseTo(0.4572, 12);
+    expect(numberIn("2.5", "rain")).toBeCloseTo(63.5, 12);
+    expect(numberIn("450 mm", "diameter")).toBeCloseTo(0.45, 12);
     expect(unitOf("flow")).toBe("ft³/s");
     expect(showMargin(-0.3048, "m")).toEqual({ text: "−1.00", unit: "ft" });
     expect(showMargin(0.00254, "m")).toEqual({ text: "+0.10", unit: "in" });
@@ -52,18 +53,88 @@ describe("US customary units", () => {
     for (const [key, rule] of Object.entries(FLOW_UNITS)) {
       readIn("us", key);
       expect(unitOf("flow")).toBe(rule.unit);
-      const typed = parse("12.5", "flow") ?? 0;
+      const typed = numberIn("12.5", "flow") ?? 0;
       expect(typed * rule.factor).toBeCloseTo(12.5, 12);
     }
     readIn("metric", "gal/min");
-    expect(parse("1000", "flow")).toBeCloseTo(0.0630901964, 9);
+    expect(numberIn("1000", "flow")).toBeCloseTo(0.0630901964, 9);
     readIn("metric", "ML/d");
-    expect(parse("86.4", "flow")).toBeCloseTo(1, 12);
+    expect(numberIn("86.4", "flow")).toBeCloseTo(1, 12);
   });
   it("leave metric as it was", () => {
     readIn("us", "Mgal/d");
     readIn("metric", null);
     expect(show(0.45, "diameter")).toBe("450");
     expect(unitOf("flow")).toBe("L/s");
+  });
+});
+
+describe("typed numbers", () => {
+  afterEach(() => readIn("metric", null));
+
+  it("understand thousands separators, and refuse what may be read two ways", () => {
+    const value = (text: string) => {
+      const found = number(text);
+      return "value" in found ? found.value : found.wrong;
+    };
+    expect(
+      ["1,234.5", "1.234,5", "1 234.5", "1 234,5", "1\u202f234", "12'500", "1,234,567", "1.234.567"].map(value),
+    ).toEqual([1234.5, 1234.5, 1234.5, 1234.5, 1234, 12500, 1234567, 1234567]);
+    expect(["0,125", "12,5", "1.234", ".5", "1e3", "−3"].map(value)).toEqual([0.125, 12.5, 1.234, 0.5, 1000, -3]);
+    expect(value("12,500")).toBe("“12,500” may be 12.5 or 12500: type it without a comma");
+    expect(value("1,2,3")).toBe("“1,2,3” is no number");
+    expect(value("1.2.3")).toBe("“1.2.3” is no number");
+    expect(value("12 34")).toBe("“12 34” is no number");
+    expect(value("")).toBe("a number is needed");
+  });
+
+  it("take no unit of another dimension", () => {
+    expect(read("7 L/s", "volume")).toEqual({ wrong: "“7 L/s” is a flow, and this is a volume: type it in m³" });
+    expect(read("3 ha", "length")).toEqual({ wrong: "“3 ha” is an area, and this is a length: type it in m" });
+    expect(read("5 m", "plain")).toEqual({
+      wrong: "“5 m” is a length, and this is a bare number: type it without a unit",
+    });
+    expect(read("4 furlongs", "length")).toEqual({ wrong: "“furlongs” is no unit that is known here: type it in m" });
+    // ML is a volume in a volume's field, and mL/d a flow in a flow's
+    expect(numberIn("2 ML", "volume")).toBe(2000);
+    expect(numberIn("86.4 ML/d", "flow")).toBeCloseTo(1, 12);
+    expect(numberIn("1 h", "duration")).toBe(60);
+    expect(numberIn("90 s", "interval")).toBeCloseTo(1.5, 12);
+    expect(numberIn("1 in/h", "soaking")).toBeCloseTo(0.0254 / 3600, 15);
+    expect(numberIn("2 in", "rain")).toBeCloseTo(50.8, 12);
+    expect(numberIn("1:142", "slope")).toBe(142);
+    expect(numberIn("1,250 mm", "diameter")).toBeNull();
+  });
+
+  it("keep coefficients that have units by the units of the project", () => {
+    readIn("us", null);
+    expect(unitOf("weir")).toBe("ft½/s");
+    // 2.7 ft½/s is 1.49 m½/s, not 2.7
+    expect(numberIn("2.7", "weir")).toBeCloseTo(2.7 * Math.sqrt(0.3048), 12);
+    expect(numberIn("1.7 m½/s", "weir")).toBeCloseTo(1.7, 12);
+    expect(show(1.7, "weir")).toBe("3.079");
+    expect(numberIn("60", "formula")).toBeCloseTo(1524, 9);
+    expect(numberIn("0.0007", "sharp")).toBeCloseTo(0.0007 * 0.0254, 12);
+  });
+
+  it("come back as they are shown, in every unit", () => {
+    for (const system of ["metric", "us"] as const)
+      for (const quantity of [
+        "level",
+        "flow",
+        "area",
+        "volume",
+        "rain",
+        "rate",
+        "soaking",
+        "weir",
+        "formula",
+        "minutes",
+      ] as const) {
+        readIn(system, null);
+        expect(read(`${show(1.25, quantity, 9)} ${unitOf(quantity)}`, quantity)).toEqual({
+          value: expect.closeTo(1.25, 6),
+        });
+      }
   });
 });

@@ -17,14 +17,15 @@ from ..core.errors import ModelError
 from ..core.figures import Figures
 from ..core.model.network import Network
 from ..core.model.project import Project, fingerprint
-from ..core.verdict import Verdict, judge
+from ..core.verdict import Verdict, overall
 from ..report.peaks import peaks_table
+from ..report.words import OVER_WORDS
 from .files import COULD_NOT, ProjectFile, read, told
 from .tables import series_table, write
 
 __all__ = ["run"]
 
-_PASS, _FAIL = 0, 1
+_STATUS = {"meets": 0, "fails": 1, "not judged": 3}
 
 
 def run(
@@ -34,7 +35,9 @@ def run(
     threads: Annotated[int, typer.Option(help="0: one for each core", min=0)] = 0,
     only: Annotated[str, typer.Option(metavar="NODE", help="run the separate network of this node alone")] = "",
 ) -> None:
-    """Run the whole ensemble. Exit status 0: all criteria pass; 1: one fails; 2: could not run."""
+    """Run the whole ensemble. Exit status 0: all rules are met; 1: one fails; 2: could not run; 3: none fails, but some
+    are not judged.
+    """
     with told():
         project = _alone(read(project_file), only) if only else read(project_file)
         raise typer.Exit(_run(project, out, csv, threads or os.cpu_count() or 1, Console()))
@@ -66,7 +69,7 @@ def _run(project: Project, out: Path, csv: bool, threads: int, console: Console)
                 figures[result.key] = result
             progress.advance(task)
     seconds = time.perf_counter() - began
-    verdicts = judge(plan.criteria, plan.network, plan.storms, figures)
+    verdicts = plan.verdicts(figures, [failure.key for failure in failures])
     out.mkdir(parents=True, exist_ok=True)
     summary = _summary(project, verdicts, figures, failures, seconds, plan.network)
     (out / "summary.json").write_text(json.dumps(summary, indent=1, ensure_ascii=False) + "\n", encoding="utf-8")
@@ -75,9 +78,9 @@ def _run(project: Project, out: Path, csv: bool, threads: int, console: Console)
     for key in sorted(governing):
         write(series_table(plan, key, figures[key].summary["end_time"]), out / f"series-{key}", csv)
     _print(console, verdicts, plan, figures, failures, seconds)
-    if failures:
+    if not figures:
         return COULD_NOT
-    return _FAIL if any(v.state == "fails" and v.criterion.asked for v in verdicts) else _PASS
+    return _STATUS[overall(verdicts).state]
 
 
 def _summary(
@@ -88,9 +91,11 @@ def _summary(
         "project": project.name,
         "fingerprint": fingerprint(project.model_dump(mode="json")),
         "seconds": seconds,
+        "overall": overall(verdicts).said,
         "verdicts": [
             {
-                "criterion": v.criterion.name, "asked": v.criterion.asked, "state": v.state, "unit": v.unit,
+                "criterion": v.criterion.name, "asked": v.criterion.asked, "state": v.state, "reason": v.reason,
+                "unit": v.unit, "over_patterns": v.over, "below_cover": v.dry,
                 "margin": v.governing.value if v.governing else None, "storm": v.storm, "tied": v.tied,
                 "element": network.label(v.governing.element) if v.governing else None,
                 "time": v.governing.time if v.governing else None,
@@ -107,13 +112,16 @@ def _print(
     seconds: float,
 ) -> None:  # fmt: skip
     labels = {storm.key: storm.label for storm in plan.storms}
-    table = Table("criterion", "verdict", "margin", "governing storm", "element")
+    table = Table("rule", "verdict", "margin", "governing storm", "element")
     for v in verdicts:
         scale, unit = (1000.0, "L/s") if v.unit == "m3/s" else (1.0, v.unit)
-        margin = f"{v.governing.value * scale:+.3f} {unit}" if v.governing else "no storm"
+        margin = f"{v.governing.value * scale:+.3f} {unit}" if v.governing else "–"
+        margin += f", {OVER_WORDS[v.over]}" if v.patterned else ""
         element = plan.network.label(v.governing.element) if v.governing else ""
-        table.add_row(v.criterion.name, v.state, margin, labels.get(v.storm or "", ""), element)
+        state = f"{v.state}: {v.reason}" if v.reason else v.state
+        table.add_row(v.criterion.name, state, margin, labels.get(v.storm or "", ""), element)
     console.print(table)
+    console.print(overall(verdicts).said, markup=False)
     worst = max((abs(f.summary["balance_error"]) for f in figures.values()), default=0.0)
     console.print(f"{len(figures)} of {len(plan.storms)} storms in {seconds:.1f} s; largest volume error {worst:.0e}")
     for failure in failures:

@@ -11,7 +11,7 @@ from .hydraulics.sections import uniform_flow
 from .model.links import Channel, Conduit, Pipe
 from .model.network import Network
 from .model.nodes import Outfall, Store
-from .verdict import soffits
+from .states import soffits
 
 __all__ = ["Cause", "cause"]
 

@@ -1,7 +1,7 @@
 """From storms to figures: every storm of the ensemble through the network, over an executor."""
 
 import hashlib
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from concurrent.futures import Executor, Future, as_completed
 from dataclasses import dataclass
 from typing import Any
@@ -17,11 +17,13 @@ from .model.brief import Criterion
 from .model.network import Network
 from .model.project import Project
 from .model.run import RunControl
-from .permit import criteria_of
+from .permit import in_use
 from .rainfall.storms import Storm, ensemble
 from .runoff.catchments import inflows, kinds_of
 from .runoff.gather import base_flows
+from .runoff.interval import RainInterval, rain_interval
 from .series import FRAMES, Layout, StormSeries, first_interval
+from .verdict import Verdict, judge
 
 __all__ = ["Failure", "Plan", "Record", "make_plan", "run_plan", "run_storm"]
 
@@ -44,13 +46,15 @@ class Plan:
     network: Network
     flat: Flattened
     storms: list[Storm]
+    interval: RainInterval  # longest of the storms that are made of shapes
     criteria: list[Criterion]  # with the limits that are in use
+    problems: dict[int, str]  # by place of a criterion, why its limit could not be computed
     inflow: dict[str, Inflow]
     digests: dict[str, str]
     reduction: Reduction
     layout: Layout
     control: RunControl
-    start: Start | None  # the state that base flows make, None where nothing flows before a storm
+    start: Start | None  # the state that base flows and waters of different levels make; None: at rest
 
     def simulate(self, key: str, **recording: Any) -> StormRun:
         """One storm by the project's rules.
@@ -62,6 +66,30 @@ class Plan:
             self.flat, self.inflow[key], start=self.start,
             receded=control.receded, lag=control.lag, drained=control.drained, **recording,
         )  # fmt: skip
+
+    def verdicts(self, figures: Mapping[str, Figures], failed: Collection[str] = ()) -> list[Verdict]:
+        """Every rule by the storms that are in. failed : keys of storms that could not be computed."""
+        return judge(self.criteria, self.network, self.storms, figures, failed, self.problems)
+
+    def missing(self, figures: Collection[str], failed: Collection[str] = ()) -> str:
+        """Which storms are not in, in words: '36 of 54 storms are in, 2 failed'; empty when all are."""
+        there, due = sum(s.key in figures for s in self.storms), len(self.storms)
+        lost = sum(s.key in failed and s.key not in figures for s in self.storms)
+        if there == due:
+            return ""
+        return f"{there} of {due} storms are in" + (f", {lost} failed" if lost else "")
+
+    def deepest(self, figures: Mapping[str, Figures]) -> dict[str, tuple[float, str]]:
+        """By id of nodes that flood: m of water above the cover at the most, and the storm's label."""
+        found: dict[str, tuple[float, str]] = {}
+        for storm in self.storms:
+            if storm.key in figures:
+                over = figures[storm.key].level - self.reduction.open_cover
+                for i in np.nonzero(over > 0.0)[0]:
+                    id_ = self.nodes[i]
+                    if over[i] > found.get(id_, (0.0, ""))[0]:
+                        found[id_] = (float(over[i]), storm.label)
+        return found
 
     @property
     def nodes(self) -> list[str]:
@@ -83,16 +111,17 @@ def make_plan(project: Project) -> Plan:
     """
     network = project.option.network
     flat = flatten(network)
-    storms = ensemble(project.rain)
+    interval = rain_interval(network, project.rain)
+    storms = ensemble(project.rain, interval.minutes)
     values = project.rain.runoff
     kinds = kinds_of(network, values)
     inflow = {storm.key: inflows(network, values, storm, kinds=kinds) for storm in storms}
     base = base_flows(network)
-    start = settle(flat, Inflow.steady(base)).end if base else None
+    start = settle(flat, Inflow.steady(base)).end if base or not flat.at_rest else None
     digests = {key: _digest(flat, value, project.run, base) for key, value in inflow.items()}
     return Plan(
-        network, flat, storms, criteria_of(project), inflow, digests, Reduction(network, flat), Layout(network, flat),
-        project.run, start,
+        network, flat, storms, interval, *in_use(project), inflow, digests, Reduction(network, flat),
+        Layout(network, flat), project.run, start,
     )  # fmt: skip
 
 

@@ -12,7 +12,10 @@ from .model.links import Conduit, Pipe
 from .model.network import Network
 from .model.nodes import Outfall
 
-__all__ = ["Figures", "Reduction"]
+__all__ = ["DEEP_FLOOD", "Figures", "Reduction"]
+
+DEEP_FLOOD = 0.5
+"""m of water standing above a cover, from which a flood would not stay where the model holds it."""
 
 
 @dataclass(frozen=True)
@@ -46,7 +49,8 @@ def _silt(conduit: Conduit) -> float:
 class Reduction:
     """Reduces runs on one network to figures; looks up once where everything stands in the solver's arrays.
 
-    nodes, links : sorted ids, the order of the figures.
+    nodes, links : sorted ids, the order of the figures. open_cover : float64[node], m above which water stands in the
+    open; nan of outfalls and of sealed manholes.
     """
 
     def __init__(self, network: Network, flat: Flattened):
@@ -60,6 +64,9 @@ class Reduction:
         self._row = rows[self._cells]
         self._spills = np.array([i for i, id_ in enumerate(self.nodes) if id_ in flat.spill_face], dtype=int)
         self._spill_face = np.array([flat.spill_face[self.nodes[i]] for i in self._spills], dtype=int)
+        self.open_cover = np.array(
+            [np.nan if isinstance(n, Outfall) or getattr(n, "sealed", False) else n.cover for n in nodes], float
+        )
         table_of = {int(row): k for k, row in enumerate(grid.node_row)}
         cover, held = [], []
         for i in self._cells:

@@ -9,9 +9,10 @@ from .model.network import Network
 from .model.permit import Before, Greenfield, PerHectare
 from .model.project import Project
 from .rainfall.storms import ensemble
+from .runoff.interval import rain_interval
 from .runoff.methods import Ground, yield_of
 
-__all__ = ["WAYS", "counted", "criteria_of", "drained", "permitted", "yearly_flood"]
+__all__ = ["WAYS", "counted", "drained", "in_use", "permitted", "yearly_flood"]
 
 WAYS = ("typed", "hectare", "formula", "model")
 _HECTARE = 1e4
@@ -70,7 +71,8 @@ def _before(way: Before, project: Project, return_period: float, drains: float) 
         durations=main.durations, seasons=main.seasons, patterns=main.patterns,
         probabilities=[{"return_period": return_period}],
     )  # fmt: skip
-    storms = ensemble(project.rain.model_copy(update={"ensemble": asked, "further": [], "given": [], "excluded": []}))
+    rain = project.rain.model_copy(update={"ensemble": asked, "further": [], "given": [], "excluded": []})
+    storms = ensemble(rain, rain_interval(Network(), rain, [Ground(way.method, way.paved, way.entry)]).minutes)
     kinds = [(kind, share) for kind, share in Ground(way.method, way.paved, way.entry).parts() if share > 0.0]
     peak = 0.0
     for storm in storms:
@@ -110,9 +112,16 @@ def _some(criterion: Outflow, rate: float) -> float:
     return rate
 
 
-def criteria_of(project: Project) -> list[Criterion]:
-    """The criteria as they are judged: an outflow's limit is that of the way in use, at its return period."""
-    return [
-        c.model_copy(update={"limit": permitted(c, project, c.by, c.return_period)}) if isinstance(c, Outflow) else c
-        for c in project.brief.criteria
-    ]
+def in_use(project: Project) -> tuple[list[Criterion], dict[int, str]]:
+    """The criteria as they are judged, an outflow's limit by the way in use; and by place, why a limit has none."""
+    criteria: list[Criterion] = []
+    problems: dict[int, str] = {}
+    for i, criterion in enumerate(project.brief.criteria):
+        if isinstance(criterion, Outflow):
+            try:
+                limit = permitted(criterion, project, criterion.by, criterion.return_period)
+                criterion = criterion.model_copy(update={"limit": limit})
+            except ModelError as error:
+                problems[i] = f"its permitted rate cannot be computed: {error.field} {error.problem}; {error.remedy}"
+        criteria.append(criterion)
+    return criteria, problems

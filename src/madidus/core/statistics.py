@@ -11,12 +11,14 @@ from .model.network import Network
 from .rainfall.storms import Storm
 
 __all__ = [
-    "Critical", "Measure", "Peak", "Spread", "Statistic", "critical", "envelopes", "peak_in", "peaks_by_duration",
+    "FEWEST_PATTERNS", "Critical", "Measure", "Peak", "Spread", "Statistic", "critical", "envelopes", "peak_in",
+    "peaks_by_duration",
     "representative", "spread", "usual_measure",
 ]  # fmt: skip
 
 Statistic = Literal["mean", "median", "highest"]
 Measure = Literal["level", "outflow", "flooded", "flow", "speed"]
+FEWEST_PATTERNS = 3  # of one duration, from which a mean or median says something
 _WHISKER = 1.5  # interquartile ranges from the box
 _TIMES = {"level": "level_time", "outflow": "outflow_time", "flooded": "level_time", "flow": "flow_time"}
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from contourpy import contour_generator
+from scipy import ndimage
 from scipy.spatial import KDTree
 
 from .model.network import Network
@@ -18,6 +19,7 @@ Ground = Callable[[float, float], float | None]
 
 _NEIGHBOURS = 4
 _MOST_LINES = 60
+_FLOOD, _FLOOD_REACH = 0.2, 100.0  # m of depth by which the spread of a flood is reckoned, and how far it is followed
 
 
 @dataclass(frozen=True)
@@ -93,6 +95,24 @@ class Terrain:
             lowest=float(part[known].min()), highest=float(part[known].max()), slope=float(steep[known].mean()),
             area=float(outline.area * np.sqrt(1.0 + steep[known] ** 2).mean()),
         )  # fmt: skip
+
+    def cone(self, x: float, y: float, area: float) -> float | None:
+        """How a flood at a place widens as it rises: the cone (horizontal per vertical) round a circle of `area` m2
+        that covers as much ground as hangs together at most `_FLOOD` m above it. None where the ground is not known.
+        """
+        rows, columns = self.levels.shape
+        column, row = int((x - self.west) / self.cell), rows - 1 - int((y - self.south) / self.cell)
+        ground = self.level(x, y)
+        if ground is None or not (0 <= column < columns and 0 <= row < rows):
+            return None
+        reach = max(2, int(_FLOOD_REACH / self.cell))
+        top, left = max(row - reach, 0), max(column - reach, 0)
+        part = self.levels[top : row + reach + 1, left : column + reach + 1]
+        wet = part <= ground + _FLOOD
+        wet[row - top, column - left] = True
+        together, _ = ndimage.label(wet, np.ones((3, 3)))
+        flooded = float((together == together[row - top, column - left]).sum()) * self.cell**2
+        return float(max(np.sqrt(flooded / np.pi) - np.sqrt(area / np.pi), 0.0) / _FLOOD)
 
     def coarser(self, most: int) -> "Terrain":
         """The same ground with no more than about `most` cells along either side: means of blocks."""

@@ -4,19 +4,22 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from .figures import Figures
+import numpy as np
+
+from .figures import DEEP_FLOOD, Figures, Reduction
 from .hydraulics.events import Event
 from .hydraulics.layout import Flattened
 from .hydraulics.simulate import LATEST
 
 __all__ = ["LIMITS", "Doubt", "doubts"]
 
-Kind = Literal["balance", "level", "flow", "curve", "cut off"]
+Kind = Literal["balance", "level", "flow", "flood", "curve", "cut off"]
 
 LIMITS: dict[Kind, float] = {
     "balance": 1e-4,  # of all water handled
     "level": 0.02,  # m that a level turns back by, twice running
     "flow": 0.05,  # of the link's own peak that its flow turns back by
+    "flood": DEEP_FLOOD,  # m of water above a cover
     "curve": 0.0,  # s that a control acts beyond its curve
     "cut off": 0.0,  # s of the storm that were not computed
 }
@@ -33,8 +36,8 @@ class Doubt:
     element: str | None
 
 
-def doubts(flat: Flattened, links: list[str], figures: Figures, events: Sequence[Event]) -> list[Doubt]:
-    """What makes a storm doubtful; empty where nothing does. links : ids in the order of the figures."""
+def doubts(flat: Flattened, reduction: Reduction, figures: Figures, events: Sequence[Event]) -> list[Doubt]:
+    """What makes a storm doubtful; empty where nothing does. reduction : that made the figures."""
     s = figures.summary
     found = []
 
@@ -47,7 +50,11 @@ def doubts(flat: Flattened, links: list[str], figures: Figures, events: Sequence
     note("level", float(s["oscillation"]), (flat.name_of(row) or None) if row >= 0 else None)
     swing = float(s["link_oscillation"])
     if link >= 0 and swing > _LEAST_FLOW:
-        note("flow", swing / max(float(figures.flow[link]), _LEAST_FLOW), links[link])
+        note("flow", swing / max(float(figures.flow[link]), _LEAST_FLOW), reduction.links[link])
+    stands = np.nan_to_num(figures.level - reduction.open_cover, nan=0.0)
+    if stands.size:
+        deepest = int(stands.argmax())
+        note("flood", float(stands[deepest]), reduction.nodes[deepest])
     for event in events:
         if event.kind == "beyond its curve" and event.begins:
             found.append(Doubt("curve", event.time, LIMITS["curve"], event.element))

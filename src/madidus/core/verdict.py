@@ -1,186 +1,250 @@
-"""Criteria to margins: the signed distance between what happens and what is allowed, and the storm that governs it."""
+"""Rules to verdicts: fails, meets, or not judged; by how much, and which storm governs.
 
-from collections.abc import Callable, Mapping
+Nothing that was not computed counts as met. A rule that every storm must keep fails as soon as one storm breaks it; a
+mean or a median over temporal patterns is known only when all of them are in.
+"""
+
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
 from .figures import Figures
-from .model.brief import Criterion, FloodVolume, Freeboard, Outflow, Surcharge, WaterBelowCover
-from .model.links import Conduit
+from .margins import UNITS, Measured, NotMeasured, measured
+from .model.brief import Criterion, OverPatterns
 from .model.network import Network
-from .model.nodes import Outfall, Store
-from .rainfall.storms import Storm
+from .rainfall.storms import Storm, rarity_of
+from .statistics import FEWEST_PATTERNS
 
-__all__ = ["Margin", "NodeState", "Verdict", "judge", "node_state", "soffits"]
+__all__ = ["Cell", "Margin", "Overall", "State", "Verdict", "judge", "overall"]
 
-State = Literal["meets", "tight", "fails", "unknown"]
+State = Literal["fails", "meets", "not judged"]
 _TIGHT = 0.1  # of the scale
 _NOISE = 1e-9  # m, m3 or m3/s: equal to the limit passes, whatever the last bit says
+_QUANTUM = {"m": 0.001, "m3": 0.1, "m3/s": 1e-5}
 
 
 @dataclass(frozen=True)
 class Margin:
-    """Margin of one criterion in one storm, at the element where it is least.
+    """Margin of one rule in one storm (or over the patterns of one duration), at the element where it is least.
 
-    value : in the unit of the criterion, negative when exceeded. scale : what a full gauge means, same unit.
+    value : in the unit of the rule, negative when exceeded. scale : what a full gauge means, same unit. time : s.
     """
 
     value: float
     scale: float
     element: str
-    time: float  # s
+    time: float
 
     @property
-    def state(self) -> State:
-        if self.value < -_NOISE:
-            return "fails"
-        return "tight" if self.value < _TIGHT * self.scale else "meets"
+    def exceeded(self) -> bool:
+        return self.value < -_NOISE
+
+    @property
+    def tight(self) -> bool:
+        return not self.exceeded and self.value < _TIGHT * self.scale
+
+
+@dataclass(frozen=True)
+class Cell:
+    """Patterns of one rarity and duration, read together. storms : keys; storm : of the pattern that stands for them.
+
+    margin : None until one is in; whole : all of them are.
+    """
+
+    storms: tuple[str, ...]
+    margin: Margin | None
+    storm: str | None
+    whole: bool
 
 
 @dataclass(frozen=True)
 class Verdict:
-    """A criterion over its storms: the least margin, the storm that governs, and the margin in every storm."""
+    """A rule over its storms: the least margin, the storm that governs, and the margin in every storm.
+
+    reason : why it is not judged. over : the statistic that was taken over patterns, 'every' where there were too few.
+    tied : storms whose margin equals the governing one to its last shown digit. seen, due : of the storms that this
+    rule judges, how many are in, and how many there are. margins : by storm key, every storm that is in. cells :
+    patterns read together, of every rarity. dry : m between the water and the cover at the governing element, where
+    nothing floods. patterned : some of its storms are temporal patterns.
+    """
 
     criterion: Criterion
     unit: str
+    state: State
+    reason: str
+    over: OverPatterns
     governing: Margin | None
     storm: str | None
-    tied: int  # storms whose margin equals the governing one to its last shown digit
-    seen: int  # of the storms that this criterion judges, how many are in
+    tied: int
+    seen: int
     due: int
-    margins: dict[str, Margin]  # by storm key, every storm that is in
+    margins: dict[str, Margin]
+    cells: list[Cell]
+    dry: float | None = None
+    patterned: bool = False
+
+    @property
+    def tight(self) -> bool:
+        """Met, but by less than a tenth of the scale."""
+        return self.state == "meets" and self.governing is not None and self.governing.tight
+
+
+@dataclass(frozen=True)
+class Overall:
+    """How the rules that are asked fare together."""
+
+    asked: int
+    fails: int
+    meets: int
+    not_judged: int
+    tight: int
 
     @property
     def state(self) -> State:
-        return self.governing.state if self.governing else "unknown"
+        if self.fails:
+            return "fails"
+        return "meets" if self.asked and not self.not_judged else "not judged"
+
+    @property
+    def said(self) -> str:
+        """In a sentence: '1 of 6 rules fails, 2 are not judged'."""
+        if not self.asked:
+            return "no rule is asked"
+        if self.meets == self.asked:
+            return "every rule is met" if self.asked > 1 else "the rule is met"
+        parts = [(self.fails, "fails", "fail"), (self.not_judged, "is not judged", "are not judged")]
+        told = [f"{n} {one if n == 1 else more}" for n, one, more in parts if n]
+        first, *rest = (text.split(" ", 1) for text in told)
+        whole = f"{first[0]} of {self.asked} rule{'s' if self.asked > 1 else ''} {first[1]}"
+        return ", ".join([whole, *(" ".join(other) for other in rest)])
 
 
-NodeState = Literal["flooded", "flood risk", "surcharged", "ok"]
+def overall(verdicts: Iterable[Verdict]) -> Overall:
+    """Count the verdicts of the rules that are asked."""
+    asked = [v for v in verdicts if v.criterion.asked]
+    counts = {state: sum(v.state == state for v in asked) for state in ("fails", "meets", "not judged")}
+    return Overall(
+        len(asked), counts["fails"], counts["meets"], counts["not judged"], sum(v.tight for v in asked)
+    )  # fmt: skip
 
 
-def node_state(level: float, cover: float, soffit: float, flooded: float, margin: float) -> NodeState:
-    """How a node fares. level, cover, soffit : m, the last of its highest conduit; flooded : m3; margin : m below cover
-    that are kept free of water.
-    """
-    if flooded > 0.0 or level > cover + _NOISE:
-        return "flooded"
-    if cover - level < margin - _NOISE:
-        return "flood risk"
-    return "surcharged" if level > soffit + _NOISE else "ok"
+def _least(look: Measured, spare: np.ndarray, figures: Figures) -> Margin:
+    k = int(np.argmin(spare))
+    return Margin(float(spare[k]), float(look.scale[k]), look.elements[k], float(look.when(figures)[k]))
 
 
-def soffits(network: Network) -> dict[str, float]:
-    """The highest soffit of the conduits at each node that has one, m."""
-    found: dict[str, float] = {}
-    for link in network.links.values():
-        if isinstance(link, Conduit):
-            for node, invert in ((link.upstream, link.upstream_invert), (link.downstream, link.downstream_invert)):
-                found[node] = max(found.get(node, -np.inf), invert + link.height)
-    return found
+def _together(
+    look: Measured, spares: Mapping[str, np.ndarray], how: OverPatterns, results: Mapping[str, Figures]
+) -> tuple[Margin, str]:
+    """Margin by mean or median over patterns, element by element; the pattern just above it at the worst element."""
+    table = np.array(list(spares.values()))
+    spare = table.mean(axis=0) if how == "mean" else np.median(table, axis=0)
+    k = int(np.argmin(spare))
+    mean = float(table[:, k].mean())
+    beyond = {key: float(own[k]) for key, own in spares.items() if own[k] < mean}
+    key = max(beyond, key=lambda key: beyond[key]) if beyond else min(spares, key=lambda key: spares[key][k])
+    when = float(look.when(results[key])[k])
+    return Margin(float(spare[k]), float(look.scale[k]), look.elements[k], when), key
 
 
-Measure = Callable[[Figures], Margin]
+def _groups(storms: Sequence[Storm], how: OverPatterns) -> tuple[list[Storm], list[list[Storm]]]:
+    """Storms that count each for itself, and patterns of one duration that are judged together."""
+    patterns: dict[tuple[str, float], list[Storm]] = {}
+    single = []
+    for storm in storms:
+        if storm.pattern and how != "every":
+            patterns.setdefault((storm.row, storm.duration), []).append(storm)
+        else:
+            single.append(storm)
+    few = [storm for group in patterns.values() if len(group) < FEWEST_PATTERNS for storm in group]
+    return [*single, *few], [group for group in patterns.values() if len(group) >= FEWEST_PATTERNS]
 
 
-def _surcharge(criterion: Surcharge, network: Network, nodes: list[str], links: list[str]) -> Measure | None:
-    pipes = [(i, id_) for i, id_ in enumerate(links) if isinstance(network.links[id_], Conduit)]
-    if not pipes:
-        return None
-    index = np.array([i for i, _ in pipes])
-    height = np.array([network.links[id_].height for _, id_ in pipes])  # type: ignore[union-attr]
-
-    def measure(figures: Figures) -> Margin:
-        spare = figures.spare[index] - criterion.clearance
-        k = int(spare.argmin())
-        return Margin(float(spare[k]), float(height[k]), links[index[k]], float(figures.spare_time[index[k]]))
-
-    return measure
-
-
-def _below_level(clearance: float, network: Network, nodes: list[str], only_storage: bool) -> Measure | None:
-    chosen = [
-        (i, network.nodes[id_]) for i, id_ in enumerate(nodes)
-        if not isinstance(network.nodes[id_], Outfall) and (isinstance(network.nodes[id_], Store) or not only_storage)
+def _own(criterion: Criterion, storms: Sequence[Storm]) -> list[Storm]:
+    return [
+        s for s in storms
+        if s.return_period is not None
+        and np.isclose(s.return_period, criterion.return_period) and np.isclose(s.allowance, criterion.allowance)
     ]  # fmt: skip
-    if not chosen:
-        return None
-    index = np.array([i for i, _ in chosen])
-    cover = np.array([node.cover for _, node in chosen])  # type: ignore[union-attr]
-    depth = cover - np.array([node.invert for _, node in chosen])
-
-    def measure(figures: Figures) -> Margin:
-        spare = cover - figures.level[index] - clearance
-        k = int(spare.argmin())
-        return Margin(float(spare[k]), float(depth[k]), nodes[index[k]], float(figures.level_time[index[k]]))
-
-    return measure
 
 
-def _cover(criterion: WaterBelowCover, network: Network, nodes: list[str], links: list[str]) -> Measure | None:
-    return _below_level(criterion.clearance, network, nodes, only_storage=False)
+def _missing(
+    criterion: Criterion, own: Sequence[Storm], results: Mapping[str, Figures], failed: Collection[str], yearly: bool
+) -> str:
+    """Why a rule cannot be called met, or nothing."""
+    if not own:
+        return f"no storm of {rarity_of(criterion.return_period, criterion.allowance, yearly)}"
+    lost = [storm for storm in own if storm.key in failed and storm.key not in results]
+    if lost:
+        return f"storm {lost[0].label} failed" if len(lost) == 1 else f"{len(lost)} of {len(own)} storms failed"
+    seen = sum(storm.key in results for storm in own)
+    return "" if seen == len(own) else f"{seen} of {len(own)} storms in"
 
 
-def _freeboard(criterion: Freeboard, network: Network, nodes: list[str], links: list[str]) -> Measure | None:
-    return _below_level(criterion.clearance, network, nodes, only_storage=True)
-
-
-def _flood_volume(criterion: FloodVolume, network: Network, nodes: list[str], links: list[str]) -> Measure:
-    def measure(figures: Figures) -> Margin:
-        k = int(figures.flooded.argmax())
-        return Margin(
-            float(criterion.limit - figures.flooded[k]), criterion.limit, nodes[k], float(figures.level_time[k])
-        )
-
-    return measure
-
-
-def _outflow(criterion: Outflow, network: Network, nodes: list[str], links: list[str]) -> Measure | None:
-    at_node = criterion.element in nodes
-    if not at_node and criterion.element not in links:
-        return None
-    k = (nodes if at_node else links).index(criterion.element)
-
-    def measure(figures: Figures) -> Margin:
-        flow = figures.outflow[k] if at_node else figures.flow[k]
-        time = figures.outflow_time[k] if at_node else figures.flow_time[k]
-        return Margin(float(criterion.limit - flow), criterion.limit, criterion.element, float(time))
-
-    return measure
-
-
-_MEASURES: dict[str, tuple[Callable[..., Measure | None], str]] = {
-    "surcharge": (_surcharge, "m"),
-    "cover": (_cover, "m"),
-    "flood_volume": (_flood_volume, "m3"),
-    "outflow": (_outflow, "m3/s"),
-    "freeboard": (_freeboard, "m"),
-}
-_QUANTUM = {"m": 0.001, "m3": 0.1, "m3/s": 1e-5}
+def _judge_one(
+    criterion: Criterion, network: Network, storms: Sequence[Storm], results: Mapping[str, Figures],
+    failed: Collection[str], problem: str,
+) -> Verdict:  # fmt: skip
+    unit, own = UNITS[criterion.kind], _own(criterion, storms)
+    seen = sum(storm.key in results for storm in own)
+    single, groups = _groups(own, criterion.patterns)
+    over: OverPatterns = criterion.patterns if groups else "every"
+    look: Measured | None = None
+    if not problem:
+        try:
+            look = measured(criterion, network)
+        except NotMeasured as why:
+            problem = str(why)
+    if look is None:
+        return Verdict(criterion, unit, "not judged", problem, over, None, None, 0, seen, len(own), {}, [])
+    spares = {s.key: look.spare(results[s.key]) for s in storms if s.key in results}
+    margins = {key: _least(look, spare, results[key]) for key, spare in spares.items()}
+    cells, judged_cells = [], {group[0].key for group in groups}
+    for group in _groups(storms, criterion.patterns)[1]:
+        there = {storm.key: spares[storm.key] for storm in group if storm.key in spares}
+        margin, key = _together(look, there, criterion.patterns, results) if there else (None, None)
+        cells.append(Cell(tuple(s.key for s in group), margin, key, len(there) == len(group)))
+    judged = [(margins[s.key], s.key) for s in single if s.key in margins]
+    at_once = any(margin.exceeded for margin, _ in judged)
+    judged += [
+        (cell.margin, cell.storm) for cell in cells
+        if cell.storms[0] in judged_cells and cell.margin is not None and cell.storm is not None
+    ]  # fmt: skip
+    governing, storm = min(judged, key=lambda found: found[0].value) if judged else (None, None)
+    tied = sum(abs(m.value - governing.value) < 0.5 * _QUANTUM[unit] for m, _ in judged) if governing else 0
+    dry = None
+    if look.dry is not None and governing is not None and governing.value >= governing.scale - _NOISE:
+        # nothing floods: what governs is the water nearest to its cover
+        near = {s.key: look.dry(results[s.key]) for s in own if s.key in results}
+        storm = min(near, key=lambda key: near[key].min())
+        k = int(near[storm].argmin())
+        dry, tied = float(near[storm][k]), 1
+        governing = Margin(governing.value, governing.scale, look.elements[k], float(look.when(results[storm])[k]))
+    reason = _missing(criterion, own, results, failed, any(storm.yearly for storm in storms))
+    state: State = "fails" if at_once else "not judged" if reason or governing is None else "meets"
+    if state == "meets" and governing is not None:
+        if not np.isfinite(governing.value):
+            state, reason = "not judged", "its figures are no numbers"
+        elif governing.exceeded:
+            state = "fails"
+    return Verdict(
+        criterion, unit, state, reason if state == "not judged" else "", over, governing, storm, tied, seen, len(own),
+        margins, cells, dry, any(storm.pattern for storm in own),
+    )  # fmt: skip
 
 
 def judge(
-    criteria: list[Criterion], network: Network, storms: list[Storm], results: Mapping[str, Figures]
-) -> list[Verdict]:
-    """Verdict of every criterion over the storms that are in.
+    criteria: Sequence[Criterion], network: Network, storms: Sequence[Storm], results: Mapping[str, Figures],
+    failed: Collection[str] = (), problems: Mapping[int, str] | None = None,
+) -> list[Verdict]:  # fmt: skip
+    """Verdict of every rule over the storms that are in.
 
-    A criterion judges the storms of its return period and allowance; margins of the others are given for reading.
+    A rule judges the storms of its return period and allowance; margins of the others are given for reading. failed :
+    keys of storms that could not be computed. problems : by place of a rule, why its limit could not be computed.
     """
-    nodes, links = sorted(network.nodes), sorted(network.links)
-    verdicts = []
-    for criterion in criteria:
-        make, unit = _MEASURES[criterion.kind]
-        measure = make(criterion, network, nodes, links)
-        own = {
-            s.key for s in storms
-            if s.return_period is not None
-            and np.isclose(s.return_period, criterion.return_period) and np.isclose(s.allowance, criterion.allowance)
-        }  # fmt: skip
-        margins = {s.key: measure(results[s.key]) for s in storms if s.key in results} if measure else {}
-        judged = {key: margin for key, margin in margins.items() if key in own}
-        storm = min(judged, key=lambda key: judged[key].value) if judged else None
-        governing = judged[storm] if storm else None
-        tied = sum(abs(m.value - governing.value) < 0.5 * _QUANTUM[unit] for m in judged.values()) if governing else 0
-        verdicts.append(Verdict(criterion, unit, governing, storm, tied, len(judged), len(own), margins))
-    return verdicts
+    why = problems or {}
+    return [
+        _judge_one(criterion, network, storms, results, failed, why.get(i, "")) for i, criterion in enumerate(criteria)
+    ]

@@ -31,6 +31,7 @@ _DIMENSIONS = {
     "m3/s": {"m3/s": 1.0, "L/s": 1e-3, "L/min": 1e-3 / 60, "m3/h": 1 / 3600, "ft3/s": 0.3048**3},
     "s": {"s": 1.0, "min": 60.0, "h": 3600.0},
     "share": {"share": 1.0, "%": 0.01},
+    "m0.5/s": {"m0.5/s": 1.0, "ft0.5/s": 0.3048**0.5},
     "m/s": {"m/s": 1.0, "mm/h": 1e-3 / 3600, "in/h": 0.0254 / 3600},
 }
 UNITS: dict[str, list[str]] = {kind: list(units) for kind, units in _DIMENSIONS.items()}
@@ -46,7 +47,8 @@ _UNIT_OF = {
     "m2": ("area", "plan_area", "ponded_area"),
     "m3/s": ("capture",),
     "s": ("time_of_entry",),
-    "share": ("impervious", "porosity"),
+    "share": ("impervious", "porosity", "cover_voids"),
+    "m0.5/s": ("coefficient",),
     "m/s": ("infiltration.rate",),
 }  # fmt: skip
 FIELDS: dict[str, str] = {name: unit for unit, names in _UNIT_OF.items() for name in names}

@@ -227,7 +227,12 @@ class _Reader:
         if feature.get("code") != _OURS or property_ is None:
             self.incoming.dropped[f"feature {feature.get('code', 'without a code')[:40]}"] += 1
             return {}
-        found = json.loads(property_.get("value", ""))
+        try:
+            found = json.loads(property_.get("value", ""))
+        except ValueError:
+            what = "is damaged: of its element the plain attributes alone are read"
+            self.incoming.remarks.append(Remark(where=f"feature {_OURS}", what=what))
+            return {}
         return found if isinstance(found, dict) else {}
 
     def _base(self, element: Element, kind: str | None, group: Group) -> Fields:

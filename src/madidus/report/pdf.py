@@ -1,5 +1,6 @@
 """The report for the approving authority."""
 
+from collections.abc import Collection
 from pathlib import Path
 from typing import Any
 
@@ -13,11 +14,19 @@ from ..core.hydraulics.constants import SOLVER_VERSION
 from ..core.model.project import Project
 from ..core.model.sights import Selection
 from ..core.order import main_path
-from ..core.verdict import judge
+from ..core.verdict import overall
 from .drawings import plan_svg, section_svg
 from .schedules import findings_sheet, result_sheets, schedules
 from .units import Units
-from .words import limits_in_words, rain_in_words, runoff_in_words
+from .words import (
+    OVER_WORDS,
+    endings_in_words,
+    limit_in_words,
+    limits_in_words,
+    margin_in_words,
+    rain_in_words,
+    runoff_in_words,
+)
 
 __all__ = ["report_pdf"]
 
@@ -28,13 +37,15 @@ def _refuse(url: str, *_: Any, **__: Any) -> dict[str, Any]:
 
 
 def report_pdf(
-    project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures], only: Selection | None = None
+    project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures], failed: Collection[str] = (),
+    only: Selection | None = None,
 ) -> bytes:  # fmt: skip
     """Verdicts, method, plan, long section, schedules, results by return period in flow order, storms.
 
-    only : the elements whose results are told; none is all.
+    failed : keys of storms that could not be computed. only : the elements whose results are told; none is all. Where
+    storms are not in, every page says so.
     """
-    verdicts = judge(plan.criteria, plan.network, plan.storms, figures)
+    verdicts = plan.verdicts(figures, failed)
     level: dict[str, float] = {}
     if figures:
         highest = np.array([f.level for f in figures.values()]).max(axis=0)
@@ -43,16 +54,17 @@ def report_pdf(
     environment = Environment(loader=FileSystemLoader(Path(__file__).parent), autoescape=True)
     html = environment.get_template("report.html").render(
         project=project, fingerprint=fingerprint, plan=plan, network=plan.network, figures=figures, verdicts=verdicts,
-        failing=sum(v.state == "fails" and v.criterion.asked for v in verdicts),
+        overall=overall(verdicts), missing=plan.missing(figures, failed),
         labels={s.key: s.label for s in plan.storms}, solver=SOLVER_VERSION,
         balance=max((abs(f.summary["balance_error"]) for f in figures.values()), default=0.0),
         rain=rain_in_words(project), limits=limits_in_words(plan, units), runoff=runoff_in_words(project),
-        margin=lambda v: "{:+.3f} {}".format(*units.margin(v.governing.value, v.unit)),
-        plan_drawing=plan_svg(project),
+        margin=lambda v: margin_in_words(v, units), limit=lambda v: limit_in_words(v.criterion, units),
+        over=lambda v: OVER_WORDS[v.over] if v.patterned else "", endings=endings_in_words(project),
+        patterns=any(storm.pattern for storm in plan.storms), plan_drawing=plan_svg(project),
         section_drawing=section_svg(plan.network, main_path(plan.network), level, units.figure(1.0, "m")),
         sheets=[
             units.sheet(s)
-            for s in (*schedules(project), findings_sheet(project), *result_sheets(plan, figures, only))
+            for s in (*schedules(project), findings_sheet(project, plan, figures), *result_sheets(plan, figures, only))
         ],
         only=only,
     )  # fmt: skip

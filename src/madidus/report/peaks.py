@@ -35,4 +35,5 @@ def peaks_table(network: Network, figures: Mapping[str, Figures], only: Selectio
                 for column in figured:
                     value = float(arrays[column][i]) if column in arrays else None
                     rows[column].append(value if value is not None and np.isfinite(value) else None)
-    return pa.table(rows)
+    text, number = pa.string(), pa.float64()
+    return pa.table(rows, schema=pa.schema([(name, number if name in figured else text) for name in rows]))

@@ -16,11 +16,9 @@ from ..core.model.project import Project
 from ..core.model.sections import Circular, Irregular, Section, Trapezoidal, WidthTable
 from ..core.model.sights import Selection
 from ..core.order import flow_order
-from ..core.statistics import critical, peaks_by_duration, usual_measure
+from ..core.statistics import FEWEST_PATTERNS, critical, peaks_by_duration, usual_measure
 
 __all__ = ["Sheet", "findings_sheet", "result_sheets", "schedules"]
-
-_PATTERNS = 5  # storms of one duration and rarity from which a mean says more than the highest
 
 
 @dataclass(frozen=True)
@@ -60,9 +58,13 @@ def _duty(control: Control) -> list[Any]:
     if isinstance(control, Orifice):
         return [control.invert, f"{control.position} {_size(control.section)}", control.discharge_coefficient]
     if isinstance(control, Weir):
-        return [control.crest, f"{control.form.replace('_', '-')} {control.length:g} m", control.coefficient]
+        return [
+            control.crest,
+            f"{control.form.replace('_', '-')} {control.length:g} m",
+            f"{control.coefficient:g} m½/s",
+        ]
     if isinstance(control, Riser):
-        return [control.crest, f"Ø{control.diameter * 1000:.0f}", control.coefficient]
+        return [control.crest, f"Ø{control.diameter * 1000:.0f}", f"{control.coefficient:g} m½/s"]
     if isinstance(control, FlowCurve):
         return [control.invert, f"{max(row.flow for row in control.rows) * 1000:.1f} L/s at most", ""]
     first = control.units[0]
@@ -106,9 +108,10 @@ def schedules(project: Project) -> list[Sheet]:
     ]  # fmt: skip
 
 
-def findings_sheet(project: Project) -> Sheet:
+def findings_sheet(project: Project, plan: Plan, figures: dict[str, Figures]) -> Sheet:
     """What the checks find, and the reason for which each stays as it is."""
-    rows = [[EXPLAINED[f.check].title, f.why, reason or "open"] for f, reason in judged(project)]
+    found = judged(project, plan.deepest(figures))
+    rows = [[EXPLAINED[f.check].title, f.why, reason or "open"] for f, reason in found]
     return Sheet("Findings of the checks", ["Check", "Finding", "Reason to leave it"], rows)
 
 
@@ -126,6 +129,7 @@ def result_sheets(plan: Plan, figures: dict[str, Figures], only: Selection | Non
         if storm.key in figures:
             groups.setdefault(storm.row, []).append(storm.key)
     labels = {s.key: s.given or f"{s.duration:g} min, {s.season}" for s in plan.storms}
+    patterned = {s.row for s in plan.storms if s.pattern}
     index = {id_: i for i, id_ in enumerate(plan.nodes)}
     link_index = {id_: i for i, id_ in enumerate(plan.links)}
     for group, keys in groups.items():
@@ -134,6 +138,7 @@ def result_sheets(plan: Plan, figures: dict[str, Figures], only: Selection | Non
         flow = np.array([figures[k].flow for k in keys])
         spare = np.array([figures[k].spare for k in keys])
         node_rows, link_rows = [], []
+        governing = "Governing storm (highest single pattern)" if group in patterned else "Governing storm"
         for id_ in flow_order(network):
             node, i = network.nodes[id_], index[id_]
             if isinstance(node, Outfall) or id_ not in told:
@@ -156,12 +161,10 @@ def result_sheets(plan: Plan, figures: dict[str, Figures], only: Selection | Non
             )  # fmt: skip
         sheets.append(
             Sheet(f"Nodes {group}{tail}",
-                  ["Node", "Governing storm", "Highest level m", "To cover m", "Flooded m³", "State"], node_rows)
+                  ["Node", governing, "Highest level m", "To cover m", "Flooded m³", "State"], node_rows)
         )  # fmt: skip
         sheets.append(
-            Sheet(
-                f"Links {group}{tail}", ["Link", "Governing storm", "Peak flow L/s", "To soffit m", "State"], link_rows
-            )
+            Sheet(f"Links {group}{tail}", ["Link", governing, "Peak flow L/s", "To soffit m", "State"], link_rows)
         )
     sheets += _critical_sheets(plan, figures, told, tail)
     sheets.append(
@@ -175,8 +178,8 @@ def result_sheets(plan: Plan, figures: dict[str, Figures], only: Selection | Non
 
 def _critical_sheets(plan: Plan, figures: dict[str, Figures], told: set[str], tail: str) -> list[Sheet]:
     """Of rarities with patterns: each element's critical duration by highest mean, and which pattern stands for it."""
-    seasons = Counter((storm.row, storm.duration) for storm in plan.storms if not storm.given)
-    rows = dict.fromkeys(row for (row, _), count in seasons.items() if count >= _PATTERNS)
+    patterns = Counter((storm.row, storm.duration) for storm in plan.storms if storm.pattern)
+    rows = dict.fromkeys(row for (row, _), count in patterns.items() if count >= FEWEST_PATTERNS)
     labels = {s.key: s.season for s in plan.storms}
     sheets = []
     for row in rows:

@@ -18,7 +18,9 @@ _FLOWS = {
 }  # fmt: skip
 _US = {
     "m": ("ft", 1.0 / _FOOT), "mm": ("in", 1e-3 / _INCH), "m²": ("ft²", _FOOT**-2), "m³": ("ft³", _FOOT**-3),
+    "m½/s": ("ft½/s", _FOOT**-0.5),
 }  # fmt: skip
+_WORDS = {"Size", "Size mm", "Coefficient"}  # headings of columns whose texts hold sizes
 _HEADED = re.compile(r"^(.*) (mm|m|m²|m³|L/s)$")
 
 
@@ -45,7 +47,7 @@ class Units:
         def turned(unit: str, digits: int, after: str = "") -> Callable[[re.Match[str]], str]:
             return lambda found: f"{found[1]}{self.figure(float(found[2]), unit)[0]:.{digits}f}{after}"
 
-        for unit, digits in (("m", 2), ("L/s", 2)):
+        for unit, digits in (("m", 2), ("L/s", 2), ("m½/s", 3)):
             if unit in self._of:
                 named = self._of[unit][0]
                 text = re.sub(rf"()\b(\d+(?:\.\d+)?) {re.escape(unit)}\b", turned(unit, digits, f" {named}"), text)
@@ -64,7 +66,7 @@ class Units:
             found = _HEADED.match(heading)
             unit = found[2] if found else ""
             header.append(f"{found[1]} {self.figure(0.0, unit)[1]}" if found else heading)
-            ways.append(unit if unit in self._of or heading.startswith("Size") else None)
+            ways.append(unit if unit in self._of or heading in _WORDS else None)
 
         def cell(value: Any, way: str | None) -> Any:
             if way is None or isinstance(value, bool):

@@ -1,13 +1,21 @@
 """What a project assumes, in the sentences of a report."""
 
 from ..core.ensemble import Plan
-from ..core.model.brief import Outflow
+from ..core.model.brief import Criterion, FloodVolume, Outflow
 from ..core.model.project import Project
 from ..core.model.rain import ArealFormula
 from ..core.model.runoff import Coefficient, Losses, UnitHydrograph
+from ..core.verdict import Verdict
 from .units import Units
 
-__all__ = ["limits_in_words", "rain_in_words", "runoff_in_words"]
+__all__ = [
+    "OVER_WORDS", "endings_in_words", "limit_in_words", "limits_in_words", "margin_in_words", "rain_in_words",
+    "runoff_in_words",
+]  # fmt: skip
+
+OVER_WORDS = {
+    "mean": "highest mean of patterns", "median": "highest median of patterns", "every": "every pattern for itself",
+}  # fmt: skip
 
 _WAYS = {
     "hectare": "a rate by area", "formula": "the mean annual flood before the works with its growth (IH Report 124)",
@@ -50,6 +58,35 @@ def rain_in_words(project: Project) -> list[str]:
     if rain.excluded:
         said.append(f"Storms left out: {', '.join(rain.excluded)}.")
     return said
+
+
+def limit_in_words(criterion: Criterion, units: Units) -> str:
+    """What a rule allows: 'at most 14.0 L/s', 'at least 0.300 m below cover'."""
+    if isinstance(criterion, Outflow | FloodVolume):
+        value, unit = units.margin(criterion.limit, "m3/s" if isinstance(criterion, Outflow) else "m3")
+        return f"at most {value:.4g} {unit}" if value else "none"
+    below = {"surcharge": "soffit", "cover": "cover", "freeboard": "bank"}[criterion.kind]
+    value, unit = units.margin(criterion.clearance, "m")
+    return f"at least {value:.3f} {unit} below {below}" if value else f"not above {below}"
+
+
+def margin_in_words(verdict: Verdict, units: Units) -> str:
+    """The margin of a verdict, or how far the water stays below the cover where nothing floods."""
+    if verdict.governing is None:
+        return "–"
+    if verdict.dry is not None:
+        return "nothing floods; highest water {:.3f} {} below cover".format(*units.margin(verdict.dry, "m"))
+    return "{:+.3f} {}".format(*units.margin(verdict.governing.value, verdict.unit))
+
+
+def endings_in_words(project: Project) -> str:
+    """When a storm ends, by the rules that this project has."""
+    control = project.run
+    said = (
+        "A storm ends when rain and runoff have ceased and every outfall has stayed below "
+        f"{control.receded * 100:g} % of the rise of its outflow for {control.lag / 60:g} min"
+    )
+    return said + (", and every store has given back half of what it took." if control.half_drain else ".")
 
 
 def limits_in_words(plan: Plan, units: Units) -> list[str]:

@@ -1,6 +1,7 @@
 """Schedules and results as a workbook."""
 
 import io
+from collections.abc import Collection
 
 import xlsxwriter
 
@@ -8,28 +9,34 @@ from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.model.project import Project
 from ..core.model.sights import Selection
-from ..core.verdict import judge
 from .schedules import Sheet, result_sheets, schedules
 from .units import Units
+from .words import OVER_WORDS, limit_in_words
 
 __all__ = ["workbook"]
 
 
 def workbook(
-    project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures], only: Selection | None = None
+    project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures], failed: Collection[str] = (),
+    only: Selection | None = None,
 ) -> bytes:  # fmt: skip
     """One sheet for the verdicts, one for each schedule, two for each return period, one for the storms.
 
-    only : the elements whose results are told; none is all.
+    failed : keys of storms that could not be computed. only : the elements whose results are told; none is all. Where
+    storms are not in, the first line of every sheet says so.
     """
-    verdicts = judge(plan.criteria, plan.network, plan.storms, figures)
+    verdicts, missing = plan.verdicts(figures, failed), plan.missing(figures, failed)
     units = Units(project)
     first = Sheet(
         "Verdicts",
-        ["Criterion", "Verdict", "Margin", "Unit", "Governing storm", "Element", "Storms in", "Fingerprint"],
-        [[v.criterion.name, v.state, *(units.margin(v.governing.value, v.unit) if v.governing else ("", v.unit)),
-          v.storm or "",
-          plan.network.label(v.governing.element) if v.governing else "", f"{v.seen} of {v.due}", fingerprint[:12]]
+        ["Rule", "Limit", "Verdict", "Why not judged", "Margin", "Unit", "Over patterns", "Governing storm", "Element",
+         "Below cover, nothing floods", "Storms in", "Fingerprint"],
+        [[v.criterion.name + ("" if v.criterion.asked else " (measured, not asked)"),
+            limit_in_words(v.criterion, units), v.state, v.reason,
+            *(units.margin(v.governing.value, v.unit) if v.governing else ("", v.unit)),
+            OVER_WORDS[v.over] if v.patterned else "", v.storm or "",
+            plan.network.label(v.governing.element) if v.governing else "",
+            "" if v.dry is None else units.margin(v.dry, "m")[0], f"{v.seen} of {v.due}", fingerprint[:12]]
          for v in verdicts],
     )  # fmt: skip
     buffer = io.BytesIO()
@@ -40,10 +47,15 @@ def workbook(
         bold, number = book.add_format({"bold": True, "bottom": 1}), book.add_format({"num_format": "0.000"})
         for sheet in [first, *(units.sheet(s) for s in (*schedules(project), *result_sheets(plan, figures, only)))]:
             page = book.add_worksheet(_title(sheet.title, [known.name for known in book.worksheets()]))
-            page.write_row(0, 0, sheet.header, bold)
-            page.freeze_panes(1, 1)
+            top = 0
+            if missing:
+                page.write(0, 0, f"INCOMPLETE: {missing}", bold)
+                page.set_header(f"&CINCOMPLETE: {missing}")
+                top = 1
+            page.write_row(top, 0, sheet.header, bold)
+            page.freeze_panes(top + 1, 1)
             page.set_column(0, len(sheet.header), 16)
-            for r, row in enumerate(sheet.rows, start=1):
+            for r, row in enumerate(sheet.rows, start=top + 1):
                 for c, value in enumerate(row):
                     page.write(r, c, value, number if isinstance(value, float) else None)
     return buffer.getvalue()

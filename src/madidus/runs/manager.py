@@ -79,7 +79,7 @@ class Answer:
         if key not in self.doubted and self.plan is not None:
             plan, figures = self.plan, self.figures[key]
             events = decode([(t, int(code)) for t, code in figures.summary["events"]], plan.flat)
-            self.doubted[key] = doubts(plan.flat, plan.links, figures, events)
+            self.doubted[key] = doubts(plan.flat, plan.reduction, figures, events)
         return self.doubted[key]
 
     @property

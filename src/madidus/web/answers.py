@@ -6,10 +6,13 @@ import numpy as np
 from pydantic import BaseModel
 
 from ..core.hydraulics.constants import SOLVER_VERSION
-from ..core.model.brief import WaterBelowCover
+from ..core.model.brief import OverPatterns, WaterBelowCover
 from ..core.model.nodes import Outfall
 from ..core.model.project import Project
-from ..core.verdict import NodeState, Verdict, judge, node_state, soffits
+from ..core.rainfall.storms import LONGEST
+from ..core.runoff.interval import RainInterval
+from ..core.states import NodeState, node_state, soffits
+from ..core.verdict import State, Verdict, overall
 from ..runs.manager import Answer
 
 __all__ = ["AnswerOut", "answer_out"]
@@ -28,13 +31,14 @@ class DoubtOut(BaseModel):
 class StormOut(BaseModel):
     """depth : mm, point × areal × (1 + allowance). peak : mm/h, of its most intense interval. duration : min.
 
-    row : what storms of one rarity share. given : name, where it is given as it fell. result : of the digest of what
-    the solver saw. doubts : why its figures are doubtful.
+    row : what storms of one rarity share. pattern : one of several of its duration. given : name, where it is given as
+    it fell. result : of the digest of what the solver saw. doubts : why its figures are doubtful.
     """
 
     key: str
     label: str
     row: str
+    pattern: bool
     given: str
     return_period: float | None
     allowance: float
@@ -53,12 +57,31 @@ class StormOut(BaseModel):
     doubts: list[DoubtOut] = []
 
 
+class CellOut(BaseModel):
+    """Patterns of one duration, judged together: their storms, the margin, and the pattern that stands for them."""
+
+    storms: list[str]
+    value: float | None
+    scale: float | None
+    storm: str | None
+    whole: bool
+
+
 class VerdictOut(BaseModel):
+    """As `core.verdict.Verdict`. over : the statistic over patterns, where it is patterned. dry : m below cover, where
+    nothing floods.
+    """
+
     name: str
     kind: str
     unit: str
     asked: bool
-    state: Literal["meets", "tight", "fails", "unknown"]
+    state: State
+    tight: bool
+    reason: str
+    over: OverPatterns
+    patterned: bool
+    dry: float | None
     value: float | None
     scale: float | None
     storm: str | None
@@ -68,6 +91,23 @@ class VerdictOut(BaseModel):
     seen: int
     due: int
     margins: dict[str, tuple[float, float]]  # by storm: margin, scale
+    cells: list[CellOut]
+
+
+class OverallOut(BaseModel):
+    """How the rules that are asked fare together. said : in a sentence, the same on screens and in what is handed over.
+
+    missing : which storms are not in, in words; empty when all are.
+    """
+
+    state: State
+    said: str
+    asked: int
+    fails: int
+    meets: int
+    not_judged: int
+    tight: int
+    missing: str
 
 
 class NodeWorst(BaseModel):
@@ -109,6 +149,8 @@ class AnswerOut(BaseModel):
     problem: dict[str, str] | None
     storms: list[StormOut]
     verdicts: list[VerdictOut]
+    overall: OverallOut
+    interval: RainInterval
     nodes: dict[str, NodeWorst]
     links: dict[str, LinkWorst]
     failures: list[FailureOut]
@@ -128,10 +170,21 @@ def _verdict(v: Verdict) -> VerdictOut:
     g = v.governing
     return VerdictOut(
         name=v.criterion.name, kind=v.criterion.kind, unit=v.unit, asked=v.criterion.asked, state=v.state,
+        tight=v.tight, reason=v.reason, over=v.over, patterned=v.patterned, dry=v.dry,
         value=g.value if g else None, scale=g.scale if g else None, storm=v.storm, element=g.element if g else None,
         time=_number(g.time) if g else None, tied=v.tied, seen=v.seen, due=v.due,
         margins={key: (m.value, m.scale) for key, m in v.margins.items()},
+        cells=[
+            CellOut(storms=list(c.storms), value=c.margin.value if c.margin else None,
+                    scale=c.margin.scale if c.margin else None, storm=c.storm, whole=c.whole)
+            for c in v.cells
+        ],
     )  # fmt: skip
+
+
+def _overall(verdicts: list[Verdict], missing: str) -> OverallOut:
+    found = overall(verdicts)
+    return OverallOut(state=found.state, said=found.said, missing=missing, **vars(found))
 
 
 def answer_out(project: Project, answer: Answer) -> AnswerOut:
@@ -143,7 +196,9 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             revision=answer.revision, version=answer.version, state="refused",
             problem={"element": problem.element, "field": problem.field, "problem": problem.problem,
                      "remedy": problem.remedy} if problem else None,
-            storms=[], verdicts=[], nodes={}, links={}, failures=[], solver=SOLVER_VERSION, kept=0,
+            storms=[], verdicts=[], overall=_overall([], "the project cannot run"), interval=RainInterval(LONGEST),
+            nodes={}, links={}, failures=[],
+            solver=SOLVER_VERSION, kept=0,
             seconds=0.0, remaining=None, estimate=0.0,
             balance_error=None,
         )  # fmt: skip
@@ -153,7 +208,8 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
     for storm in plan.storms:
         known = figures.get(storm.key)
         out = StormOut(
-            key=storm.key, label=storm.label, row=storm.row, given=storm.given, point=storm.point, areal=storm.areal,
+            key=storm.key, label=storm.label, row=storm.row, pattern=storm.pattern, given=storm.given,
+            point=storm.point, areal=storm.areal,
             return_period=storm.return_period, allowance=storm.allowance,
             duration=storm.duration, season=storm.season, depth=storm.depth,
             peak=float(storm.intensity.max()),
@@ -208,9 +264,11 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             )  # fmt: skip
     state: Literal["settled", "running", "part"] = "running" if running else "settled" if answer.complete else "part"
     network = plan.network
+    verdicts = plan.verdicts(figures, answer.failures)
     return AnswerOut(
         revision=answer.revision, version=answer.version, state=state, problem=None, storms=storms,
-        verdicts=[_verdict(v) for v in judge(plan.criteria, network, plan.storms, figures)],
+        verdicts=[_verdict(v) for v in verdicts],
+        interval=plan.interval, overall=_overall(verdicts, plan.missing(figures, answer.failures)),
         nodes=nodes, links=links,
         failures=[FailureOut(key=f.key, element=network.label(f.element), problem=f.problem)
                   for f in answer.failures.values()],

@@ -234,8 +234,9 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
 
     @app.get("/api/projects/{project_id}/checks")
     def checks(project_id: UUID) -> list[FindingOut]:
-        project, _, _ = current(project_id)
-        return [FindingOut(**vars(finding), accepted=reason) for finding, reason in judged(project)]
+        project, _, answer = current(project_id)
+        deepest = answer.plan.deepest(dict(answer.figures)) if answer.plan else {}
+        return [FindingOut(**vars(finding), accepted=reason) for finding, reason in judged(project, deepest)]
 
     @app.get("/api/checks")
     def explanations() -> dict[str, Explanation]:

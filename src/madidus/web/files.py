@@ -4,7 +4,7 @@ import io
 import json
 from collections.abc import Callable
 from contextlib import suppress
-from typing import Annotated
+from typing import Annotated, Any
 from uuid import UUID
 
 import pyarrow as pa
@@ -16,6 +16,7 @@ from pydantic import ValidationError
 
 from ..core.ensemble import Plan
 from ..core.errors import ModelError
+from ..core.figures import Figures
 from ..core.model.mappings import Mappings
 from ..core.model.project import Project
 from ..core.model.sights import Selection
@@ -27,6 +28,7 @@ from ..report.workbook import workbook
 from ..runs.manager import Answer
 from ..store.projects import Missing, Revision, Shelf
 from .layers import ground_of
+from .problems import Incomplete
 
 __all__ = ["install", "limited"]
 
@@ -64,6 +66,10 @@ def _mapping(text: str) -> Mappings | None:
 
 
 Wanted = Annotated[str | None, Query(max_length=80, description="name of a kept selection of elements")]
+
+
+Incompletely = Annotated[bool, Query(description="hand over although storms are not in; every page and sheet says so")]
+_REFUSED: dict[int | str, dict[str, Any]] = {409: {"description": "storms are not in; ask for it incomplete"}}
 
 
 def _selection(project: Project, name: str | None) -> Selection | None:
@@ -137,27 +143,45 @@ def install(
         text = json.dumps(revision.document, indent=1, ensure_ascii=False)
         return _download(text, "application/json", revision.document["name"], "madidus.json")
 
-    @app.get("/api/projects/{project_id}/report.pdf", response_class=Response)
-    def report(project_id: UUID, selection: Wanted = None) -> Response:
+    def whole(answer: Answer, asked: bool) -> tuple[Plan, dict[str, Figures]]:
+        """Plan and figures of an answer. What is not whole is handed over only to somebody who asked for it so."""
+        plan, figures = plan_of(answer), dict(answer.figures)
+        missing = plan.missing(figures, answer.failures)
+        if missing and not asked:
+            raise Incomplete(missing)
+        return plan, figures
+
+    def name_of(project: Project, plan: Plan, figures: dict[str, Figures]) -> str:
+        return project.name + ("-incomplete" if plan.missing(figures) else "")
+
+    @app.get("/api/projects/{project_id}/report.pdf", response_class=Response, responses=_REFUSED)
+    def report(project_id: UUID, selection: Wanted = None, incomplete: Incompletely = False) -> Response:
         project, revision, answer = current(project_id)
         only = _selection(project, selection)
-        content = report_pdf(project, revision.fingerprint, plan_of(answer), dict(answer.figures), only)
-        return _download(content, "application/pdf", project.name, "pdf")
+        plan, figures = whole(answer, incomplete)
+        content = report_pdf(project, revision.fingerprint, plan, figures, list(answer.failures), only)
+        return _download(content, "application/pdf", name_of(project, plan, figures), "pdf")
 
-    @app.get("/api/projects/{project_id}/peaks.csv", response_class=Response)
-    def peaks(project_id: UUID, selection: Wanted = None) -> Response:
+    @app.get("/api/projects/{project_id}/peaks.csv", response_class=Response, responses=_REFUSED)
+    def peaks(project_id: UUID, selection: Wanted = None, incomplete: Incompletely = False) -> Response:
         """One row for each storm and element, SI units in the headings' order: level, flow, speed and their times."""
         project, _, answer = current(project_id)
-        table = peaks_table(plan_of(answer).network, dict(answer.figures), _selection(project, selection))
+        only = _selection(project, selection)
+        plan, figures = whole(answer, incomplete)
+        table = peaks_table(plan.network, figures, only)
         # a name must not begin a formula in a spreadsheet
         safe = pa.compute.replace_substring_regex(table.column("name"), r"^([=+@-])", r"'\1")
         content = io.BytesIO()
+        missing = plan.missing(figures, answer.failures)
+        if missing:
+            content.write(f"# INCOMPLETE: {missing}\n".encode())
         pa.csv.write_csv(table.set_column(table.column_names.index("name"), "name", safe), content)
-        return _download(content.getvalue(), "text/csv", project.name, "peaks.csv")
+        return _download(content.getvalue(), "text/csv", name_of(project, plan, figures), "peaks.csv")
 
-    @app.get("/api/projects/{project_id}/workbook.xlsx", response_class=Response)
-    def sheets(project_id: UUID, selection: Wanted = None) -> Response:
+    @app.get("/api/projects/{project_id}/workbook.xlsx", response_class=Response, responses=_REFUSED)
+    def sheets(project_id: UUID, selection: Wanted = None, incomplete: Incompletely = False) -> Response:
         project, revision, answer = current(project_id)
         only = _selection(project, selection)
-        content = workbook(project, revision.fingerprint, plan_of(answer), dict(answer.figures), only)
-        return _download(content, _WORKBOOK, project.name, "xlsx")
+        plan, figures = whole(answer, incomplete)
+        content = workbook(project, revision.fingerprint, plan, figures, list(answer.failures), only)
+        return _download(content, _WORKBOOK, name_of(project, plan, figures), "xlsx")

@@ -18,7 +18,7 @@ from pyproj.enums import PJType, WktVersion
 
 from ..core.errors import ModelError
 from ..core.model.layers import Lines, Picture, TerrainLayer
-from ..core.model.nodes import Outfall
+from ..core.model.nodes import Outfall, Store
 from ..core.model.project import Project
 from ..core.terrain import Ground, Lie, Surface, Terrain, between_covers, surface
 from ..exchange.lines import lines_of_dxf, lines_of_geojson
@@ -27,6 +27,8 @@ from ..runs.manager import Answer
 from ..store.projects import Missing, Revision, Shelf
 
 __all__ = ["ground_of", "install"]
+
+_WIDENS = 0.1  # change of how a flood widens that is worth an edit
 
 _LARGEST = 128 * 2**20  # bytes
 _DRAWN_CELLS = 1200  # along a side of what is drawn of a terrain
@@ -237,7 +239,9 @@ def install(app: FastAPI, shelf: Shelf, current: Callable[[UUID], tuple[Project,
 
     @app.get("/api/projects/{project_id}/terrain/drape")
     def drape(project_id: UUID) -> list[dict[str, Any]]:
-        """The edit, relative to the network, that puts covers and the grounds of outfalls on the terrain."""
+        """The edit, relative to the network, that puts covers and grounds of outfalls on the terrain, and lets floods
+        at manholes widen as the ground lies there.
+        """
         project, _, _ = current(project_id)
         _, found = terrain(project_id)
         patch = []
@@ -246,6 +250,11 @@ def install(app: FastAPI, shelf: Shelf, current: Callable[[UUID], tuple[Project,
             field = "ground" if isinstance(node, Outfall) else "cover"
             if level is not None and round(level, 3) > node.invert and round(level, 3) != getattr(node, field):
                 patch.append({"op": "replace", "path": f"/nodes/{id_}/{field}", "value": round(level, 3)})
+            if isinstance(node, Outfall | Store) or node.flooding == "lost":
+                continue
+            cone = found.cone(node.x, node.y, node.ponded_area)
+            if cone is not None and abs(cone - node.ponded_slope) > _WIDENS * max(node.ponded_slope, 1.0):
+                patch.append({"op": "replace", "path": f"/nodes/{id_}/ponded_slope", "value": round(cone)})
         return patch
 
     @app.get("/api/projects/{project_id}/terrain/catchments/{catchment}")

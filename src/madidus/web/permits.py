@@ -11,6 +11,7 @@ from ..core.errors import ModelError
 from ..core.model.brief import Outflow
 from ..core.model.project import Project
 from ..core.permit import WAYS, counted, drained, permitted, yearly_flood
+from ..core.verdict import judge
 from ..runs.manager import Answer
 from ..store.projects import Missing, Revision
 
@@ -26,7 +27,7 @@ class WayOut(BaseModel):
 
 
 class LeavingOut(BaseModel):
-    """The greatest flow of the storms of one rarity, m3/s."""
+    """The flow (m3/s) of the storms of one rarity, as the rule reads it: greatest, or mean of patterns."""
 
     return_period: float
     allowance: float
@@ -89,17 +90,10 @@ def _way(criterion: Outflow, project: Project, way: str, periods: list[float]) -
 def _leaving(criterion: Outflow, answer: Answer) -> list[LeavingOut]:
     plan: Plan | None = answer.plan
     assert plan is not None
-    at_node = criterion.element in plan.nodes
-    place = plan.nodes if at_node else plan.links
-    if criterion.element not in place:
-        return []
-    k = place.index(criterion.element)
-    most: dict[tuple[float, float], float] = {}
-    for storm in plan.storms:
-        figures = answer.figures.get(storm.key)
-        if figures is None or storm.return_period is None:
-            continue
-        flow = float((figures.outflow if at_node else figures.flow)[k])
-        rarity = (storm.return_period, storm.allowance)
-        most[rarity] = max(most.get(rarity, 0.0), flow)
-    return [LeavingOut(return_period=t, allowance=a, flow=flow) for (t, a), flow in sorted(most.items())]
+    rarities = sorted({(s.return_period, s.allowance) for s in plan.storms if s.return_period is not None})
+    rules = [criterion.model_copy(update={"return_period": t, "allowance": a}) for t, a in rarities]
+    verdicts = judge(rules, plan.network, plan.storms, dict(answer.figures))
+    return [
+        LeavingOut(return_period=t, allowance=a, flow=criterion.limit - v.governing.value)
+        for (t, a), v in zip(rarities, verdicts, strict=True) if v.governing is not None
+    ]  # fmt: skip

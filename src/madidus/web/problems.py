@@ -10,7 +10,11 @@ from ..core.errors import ModelError
 from ..core.model.about import About, about
 from ..store.projects import Conflict, Missing
 
-__all__ = ["install"]
+__all__ = ["Incomplete", "install"]
+
+
+class Incomplete(Exception):
+    """What was asked for would lack storms that are not in; the message says how many are."""
 
 
 def _problem(status: int, title: str, **more: object) -> JSONResponse:
@@ -42,6 +46,10 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(Missing)
     async def missing(_: Request, error: Missing) -> JSONResponse:
         return _problem(404, str(error) or "not found")
+
+    @app.exception_handler(Incomplete)
+    async def incomplete(_: Request, error: Incomplete) -> JSONResponse:
+        return _problem(409, str(error), detail="run the storms that are missing, or ask for it incomplete")
 
     @app.exception_handler(Conflict)
     async def conflict(_: Request, __: Conflict) -> JSONResponse:

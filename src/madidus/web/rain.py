@@ -16,6 +16,7 @@ from ..core.model.project import Project
 from ..core.model.rain import DepthTable, IntensityFormula, Rainfall
 from ..core.rainfall.depth import fit_formula, sampled
 from ..core.rainfall.recorded import RainEvent, as_given, events
+from ..core.rainfall.storms import Storm
 from ..core.runoff.catchments import yield_at
 from ..exchange.growth import GrowthTable, growth_tables
 from ..exchange.patterns_csv import read_patterns
@@ -27,6 +28,7 @@ from .files import limited
 
 __all__ = ["install"]
 
+_DRAWN = 120  # parts of a storm drawn small
 _SHOWN = 40  # events of a record, by rank
 
 
@@ -90,6 +92,13 @@ class StormRain(BaseModel):
     catchment: CatchmentRunoff | None
 
 
+def _drawn(storm: Storm) -> list[float]:
+    edges = np.linspace(storm.times[0], storm.times[-1], min(len(storm.intensity), _DRAWN) + 1)
+    first = np.searchsorted(storm.times, edges[:-1] + 1e-6, side="right") - 1
+    last = np.searchsorted(storm.times, edges[1:] - 1e-6, side="left")
+    return [float(storm.intensity[a:b].max().round(3)) for a, b in zip(first, last, strict=True)]
+
+
 def _record(content: bytes, dry_gap: float, least: float, span: float, by: str) -> RecordOut:
     series, remarks = read_rain(content)
     found = [event for event in events(series, dry_gap * 3600.0) if event.depth >= least]
@@ -134,9 +143,9 @@ def install(
 
     @app.get("/api/projects/{project_id}/rain")
     def hyetographs(project_id: UUID) -> dict[str, list[float]]:
-        """Intensities in mm/h of every storm, by its key."""
+        """Intensities in mm/h of every storm, by its key, to be drawn small: the highest of each of 120 parts."""
         _, _, answer = current(project_id)
-        return {storm.key: storm.intensity.round(3).tolist() for storm in plan_of(answer).storms}
+        return {storm.key: _drawn(storm) for storm in plan_of(answer).storms}
 
     @app.get("/api/rain/growth")
     def growth() -> list[GrowthTable]:

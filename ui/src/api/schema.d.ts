@@ -666,7 +666,8 @@ export interface paths {
         };
         /**
          * Drape
-         * @description The edit, relative to the network, that puts covers and the grounds of outfalls on the terrain.
+         * @description The edit, relative to the network, that puts covers and grounds of outfalls on the terrain, and lets floods at
+         *     manholes widen as the ground lies there.
          */
         get: operations["drape_api_projects__project_id__terrain_drape_get"];
         put?: never;
@@ -786,7 +787,7 @@ export interface paths {
         };
         /**
          * Hyetographs
-         * @description Intensities in mm/h of every storm, by its key.
+         * @description Intensities in mm/h of every storm, by its key, to be drawn small: the highest of each of 120 parts.
          */
         get: operations["hyetographs_api_projects__project_id__rain_get"];
         put?: never;
@@ -1165,6 +1166,8 @@ export interface components {
             storms: components["schemas"]["StormOut"][];
             /** Verdicts */
             verdicts: components["schemas"]["VerdictOut"][];
+            overall: components["schemas"]["OverallOut"];
+            interval: components["schemas"]["RainInterval"];
             /** Nodes */
             nodes: {
                 [key: string]: components["schemas"]["NodeWorst"];
@@ -1261,6 +1264,22 @@ export interface components {
             full?: number | null;
             /** Level */
             level?: number | null;
+        };
+        /**
+         * CellOut
+         * @description Patterns of one duration, judged together: their storms, the margin, and the pattern that stands for them.
+         */
+        CellOut: {
+            /** Storms */
+            storms: string[];
+            /** Value */
+            value: number | null;
+            /** Scale */
+            scale: number | null;
+            /** Storm */
+            storm: string | null;
+            /** Whole */
+            whole: boolean;
         };
         /**
          * Choices
@@ -1743,7 +1762,7 @@ export interface components {
         };
         /**
          * LeavingOut
-         * @description The greatest flow of the storms of one rarity, m3/s.
+         * @description The flow (m3/s) of the storms of one rarity, as the rule reads it: greatest, or mean of patterns.
          */
         LeavingOut: {
             /** Return Period */
@@ -1995,6 +2014,33 @@ export interface components {
             remarks: string[];
         };
         /**
+         * OverallOut
+         * @description How the rules that are asked fare together. said : in a sentence, the same on screens and in what is handed over.
+         *
+         *     missing : which storms are not in, in words; empty when all are.
+         */
+        OverallOut: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fails" | "meets" | "not judged";
+            /** Said */
+            said: string;
+            /** Asked */
+            asked: number;
+            /** Fails */
+            fails: number;
+            /** Meets */
+            meets: number;
+            /** Not Judged */
+            not_judged: number;
+            /** Tight */
+            tight: number;
+            /** Missing */
+            missing: string;
+        };
+        /**
          * PeakOut
          * @description value : in SI; time : s, None where it is not kept.
          */
@@ -2149,6 +2195,25 @@ export interface components {
             };
             /** Remarks */
             remarks: components["schemas"]["Remark"][];
+        };
+        /**
+         * RainInterval
+         * @description minutes : longest interval of a storm. quickest : name of the catchment that asks for it, answer : its time in s;
+         *     empty where it was set, or where nothing drains.
+         */
+        RainInterval: {
+            /** Minutes */
+            minutes: number;
+            /**
+             * Quickest
+             * @default
+             */
+            quickest: string;
+            /**
+             * Answer
+             * @default 0
+             */
+            answer: number;
         };
         /**
          * RatioDepths
@@ -2368,8 +2433,8 @@ export interface components {
          * StormOut
          * @description depth : mm, point × areal × (1 + allowance). peak : mm/h, of its most intense interval. duration : min.
          *
-         *     row : what storms of one rarity share. given : name, where it is given as it fell. result : of the digest of what
-         *     the solver saw. doubts : why its figures are doubtful.
+         *     row : what storms of one rarity share. pattern : one of several of its duration. given : name, where it is given as
+         *     it fell. result : of the digest of what the solver saw. doubts : why its figures are doubtful.
          */
         StormOut: {
             /** Key */
@@ -2378,6 +2443,8 @@ export interface components {
             label: string;
             /** Row */
             row: string;
+            /** Pattern */
+            pattern: boolean;
             /** Given */
             given: string;
             /** Return Period */
@@ -2588,7 +2655,11 @@ export interface components {
             /** Context */
             ctx?: Record<string, never>;
         };
-        /** VerdictOut */
+        /**
+         * VerdictOut
+         * @description As `core.verdict.Verdict`. over : the statistic over patterns, where it is patterned. dry : m below cover, where
+         *     nothing floods.
+         */
         VerdictOut: {
             /** Name */
             name: string;
@@ -2602,7 +2673,20 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "meets" | "tight" | "fails" | "unknown";
+            state: "fails" | "meets" | "not judged";
+            /** Tight */
+            tight: boolean;
+            /** Reason */
+            reason: string;
+            /**
+             * Over
+             * @enum {string}
+             */
+            over: "mean" | "median" | "every";
+            /** Patterned */
+            patterned: boolean;
+            /** Dry */
+            dry: number | null;
             /** Value */
             value: number | null;
             /** Scale */
@@ -2626,6 +2710,8 @@ export interface components {
                     number
                 ];
             };
+            /** Cells */
+            cells: components["schemas"]["CellOut"][];
         };
         /**
          * WayOut
@@ -3501,6 +3587,8 @@ export interface operations {
             query?: {
                 /** @description name of a kept selection of elements */
                 selection?: string | null;
+                /** @description hand over although storms are not in; every page and sheet says so */
+                incomplete?: boolean;
             };
             header?: never;
             path: {
@@ -3512,6 +3600,13 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description storms are not in; ask for it incomplete */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3533,6 +3628,8 @@ export interface operations {
             query?: {
                 /** @description name of a kept selection of elements */
                 selection?: string | null;
+                /** @description hand over although storms are not in; every page and sheet says so */
+                incomplete?: boolean;
             };
             header?: never;
             path: {
@@ -3544,6 +3641,13 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description storms are not in; ask for it incomplete */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3565,6 +3669,8 @@ export interface operations {
             query?: {
                 /** @description name of a kept selection of elements */
                 selection?: string | null;
+                /** @description hand over although storms are not in; every page and sheet says so */
+                incomplete?: boolean;
             };
             header?: never;
             path: {
@@ -3576,6 +3682,13 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description storms are not in; ask for it incomplete */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

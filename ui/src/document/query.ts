@@ -1,6 +1,6 @@
 import { cellText, rowsOf, TABLES } from "./tables";
+import { numberIn } from "./typed";
 import type { Network } from "./types";
-import { parse } from "./units";
 
 export const RELATIONS = ["<", "≤", "=", "≥", ">", "contains"] as const;
 /** A question of one kind of element; the value is typed as its column is read, with or without a unit. */
@@ -20,7 +20,7 @@ export function matching(network: Network, query: Query): string[] {
   const column = table?.columns.find((c) => c.key === query.column);
   const wanted = query.value.trim();
   if (!table || !column || wanted === "") return [];
-  const typed = column.quantity ? parse(wanted, column.quantity) : null;
+  const typed = column.quantity ? numberIn(wanted, column.quantity) : null;
   return rowsOf(network, table)
     .filter((row) => {
       const value = column.value(row.element, network);

@@ -1,6 +1,7 @@
 import type { Change } from "./store";
+import { read } from "./typed";
 import { type Conduit, isConduit, levelOf, type NetLink, type Network, topOf } from "./types";
-import { parse, type Quantity, show, unitOf } from "./units";
+import { type Quantity, show, unitOf } from "./units";
 
 type Group = "nodes" | "links" | "catchments";
 // biome-ignore lint/suspicious/noExplicitAny: a column reads the fields that its own kinds of element have
@@ -251,9 +252,9 @@ export function cellChange(
     return { op: "replace", path: at, value: named[0]?.[0] };
   }
   if (!column.quantity) return typed === "" ? "a name is needed" : { op: "replace", path: at, value: typed };
-  const value = parse(typed.replace(/(\d)[\s\u00a0](?=\d{3})/g, "$1"), column.quantity);
-  if (value === null) return `“${typed}” is no number`;
-  return { op: "replace", path: at, value: column.stored?.(value, row.element, network) ?? value };
+  const found = read(typed, column.quantity);
+  if ("wrong" in found) return found.wrong;
+  return { op: "replace", path: at, value: column.stored?.(found.value, row.element, network) ?? found.value };
 }
 
 /** Rows in the order of a column, numbers by size; texts so that M2 comes before M10. */

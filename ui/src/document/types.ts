@@ -41,6 +41,8 @@ export type Stone = Holding & {
   stone_depth: number;
   base_slope: number;
   porosity: number;
+  /** Share of voids of what lies between the stone and the surface. */
+  cover_voids: number;
 };
 export type Store = Storage | Basin | Stone;
 export type TailWater =
@@ -138,12 +140,15 @@ export type Network = {
   links: Record<string, NetLink>;
   catchments: Record<string, Catchment>;
 };
+export type OverPatterns = "mean" | "median" | "every";
+
 export type Criterion = {
   kind: "surcharge" | "cover" | "flood_volume" | "outflow" | "freeboard";
   name: string;
   asked: boolean;
   return_period: number;
   allowance: number;
+  patterns: OverPatterns;
   clearance?: number;
   limit?: number;
   element?: string;
@@ -223,6 +228,8 @@ export type Rain = {
   given: GivenStorm[];
   /** Keys of storms that are not run. */
   excluded: string[];
+  /** min, longest interval of a storm; none is what the quickest catchment asks for. */
+  interval: number | null;
   runoff: Runoff;
 };
 export type Runoff = {

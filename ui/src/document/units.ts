@@ -13,6 +13,7 @@ export type Quantity =
   | "share"
   | "rain"
   | "duration"
+  | "interval"
   | "minutes"
   | "slope"
   | "soaking"
@@ -22,50 +23,72 @@ export type Quantity =
   | "third"
   | "rate"
   | "percent"
-  | "count";
+  | "count"
+  | "weir"
+  | "formula";
 
 export type System = "metric" | "us";
-type Rule = { unit: string; factor: number; digits: number; typed?: Record<string, number> };
+/** What a number measures; units are typed within one of them alone. */
+export type Dimension =
+  | "length"
+  | "area"
+  | "volume"
+  | "flow"
+  | "speed"
+  | "time"
+  | "rate"
+  | "share"
+  | "slope"
+  | "weir"
+  | "formula"
+  | "number";
+/** kept: how many of what is kept make one of the dimension's base unit, where it is not that unit itself. */
+type Rule = { unit: string; factor: number; digits: number; of: Dimension; kept?: number };
 
 const FOOT = 0.3048;
 const INCH = 0.0254;
 const GALLON = 231 * INCH ** 3; // US liquid
+const flow = (unit: string, factor: number, digits: number): Rule => ({ unit, factor, digits, of: "flow" });
 /** Units of flow: how each is written, its factor from m³/s, and the digits that read well. */
 export const FLOW_UNITS: Record<string, Rule> = {
-  "L/s": { unit: "L/s", factor: 1000, digits: 1 },
-  "m3/s": { unit: "m³/s", factor: 1, digits: 4 },
-  "m3/h": { unit: "m³/h", factor: 3600, digits: 1 },
-  "ML/d": { unit: "ML/d", factor: 86.4, digits: 2 },
-  "ft3/s": { unit: "ft³/s", factor: 1 / FOOT ** 3, digits: 3 },
-  "gal/min": { unit: "gal/min", factor: 60 / GALLON, digits: 1 },
-  "Mgal/d": { unit: "Mgal/d", factor: 86_400 / (GALLON * 1e6), digits: 3 },
+  "L/s": flow("L/s", 1000, 1),
+  "m3/s": flow("m³/s", 1, 4),
+  "m3/h": flow("m³/h", 3600, 1),
+  "ML/d": flow("ML/d", 86.4, 2),
+  "ft3/s": flow("ft³/s", 1 / FOOT ** 3, 3),
+  "gal/min": flow("gal/min", 60 / GALLON, 1),
+  "Mgal/d": flow("Mgal/d", 86_400 / (GALLON * 1e6), 3),
 };
 
 const METRIC: Record<Quantity, Rule> = {
-  level: { unit: "m", factor: 1, digits: 3 },
-  length: { unit: "m", factor: 1, digits: 2 },
-  diameter: { unit: "mm", factor: 1000, digits: 0 },
+  level: { unit: "m", factor: 1, digits: 3, of: "length" },
+  length: { unit: "m", factor: 1, digits: 2, of: "length" },
+  diameter: { unit: "mm", factor: 1000, digits: 0, of: "length" },
   flow: FLOW_UNITS["L/s"] as Rule,
-  area: { unit: "m²", factor: 1, digits: 0 },
-  volume: { unit: "m³", factor: 1, digits: 1 },
-  roughness: { unit: "n", factor: 1, digits: 4 },
-  speed: { unit: "m/s", factor: 1, digits: 2 },
-  shaft: { unit: "m²", factor: 1, digits: 3 },
-  years: { unit: "yr", factor: 1, digits: 0 },
-  share: { unit: "%", factor: 100, digits: 0, typed: { "%": 0.01 } },
+  area: { unit: "m²", factor: 1, digits: 0, of: "area" },
+  volume: { unit: "m³", factor: 1, digits: 1, of: "volume" },
+  roughness: { unit: "n", factor: 1, digits: 4, of: "number" },
+  speed: { unit: "m/s", factor: 1, digits: 2, of: "speed" },
+  shaft: { unit: "m²", factor: 1, digits: 3, of: "area" },
+  years: { unit: "yr", factor: 1, digits: 0, of: "number" },
+  share: { unit: "%", factor: 100, digits: 0, of: "share" },
   // rain is kept in mm and min, losses in mm/h, as their tables are written
-  rain: { unit: "mm", factor: 1, digits: 1, typed: { mm: 1, cm: 10, in: 25.4 } },
-  duration: { unit: "min", factor: 1, digits: 0, typed: { min: 1, h: 60, hr: 60 } },
-  minutes: { unit: "min", factor: 1 / 60, digits: 1, typed: { s: 1, min: 60, h: 3600, hr: 3600 } },
-  slope: { unit: "1:", factor: 1, digits: 2, typed: {} },
-  soaking: { unit: "mm/h", factor: 3.6e6, digits: 1, typed: { "mm/h": 1 / 3.6e6, "in/h": 25.4 / 3.6e6, "m/s": 1 } },
-  hours: { unit: "h", factor: 1 / 3600, digits: 2, typed: { s: 1, min: 60, h: 3600 } },
-  sharp: { unit: "mm", factor: 1000, digits: 2 },
-  plain: { unit: "", factor: 1, digits: 2 },
-  third: { unit: "", factor: 1, digits: 3 },
-  rate: { unit: "mm/h", factor: 1, digits: 1, typed: { "mm/h": 1, "in/h": 25.4 } },
-  percent: { unit: "%", factor: 100, digits: 2, typed: { "%": 0.01 } },
-  count: { unit: "", factor: 1, digits: 0 },
+  rain: { unit: "mm", factor: 1, digits: 1, of: "length", kept: 1000 },
+  duration: { unit: "min", factor: 1, digits: 0, of: "time", kept: 1 / 60 },
+  interval: { unit: "min", factor: 1, digits: 1, of: "time", kept: 1 / 60 },
+  minutes: { unit: "min", factor: 1 / 60, digits: 1, of: "time" },
+  slope: { unit: "1:", factor: 1, digits: 2, of: "slope" },
+  soaking: { unit: "mm/h", factor: 3.6e6, digits: 1, of: "rate" },
+  hours: { unit: "h", factor: 1 / 3600, digits: 2, of: "time" },
+  sharp: { unit: "mm", factor: 1000, digits: 2, of: "length" },
+  plain: { unit: "", factor: 1, digits: 2, of: "number" },
+  third: { unit: "", factor: 1, digits: 3, of: "number" },
+  rate: { unit: "mm/h", factor: 1, digits: 1, of: "rate", kept: 3.6e6 },
+  percent: { unit: "%", factor: 100, digits: 2, of: "share" },
+  count: { unit: "", factor: 1, digits: 0, of: "number" },
+  // C of Q = C L h^1.5, and a of the intensity a/(t+b)^c: their numbers are those of a system of units
+  weir: { unit: "m½/s", factor: 1, digits: 3, of: "weir" },
+  formula: { unit: "mm/h", factor: 1, digits: 1, of: "formula" },
 };
 
 const feet = (digits: number): Partial<Rule> => ({ unit: "ft", factor: 1 / FOOT, digits });
@@ -75,7 +98,7 @@ const US: Partial<Record<Quantity, Partial<Rule>>> = {
   level: feet(2),
   length: feet(1),
   diameter: { unit: "in", factor: 1 / INCH, digits: 1 },
-  sharp: { unit: "in", factor: 1 / INCH, digits: 2 },
+  sharp: { unit: "in", factor: 1 / INCH, digits: 4 },
   area: square(0),
   shaft: square(2),
   volume: { unit: "ft³", factor: 1 / FOOT ** 3, digits: 0 },
@@ -83,6 +106,8 @@ const US: Partial<Record<Quantity, Partial<Rule>>> = {
   rain: { unit: "in", factor: 1 / 25.4, digits: 2 },
   rate: { unit: "in/h", factor: 1 / 25.4, digits: 2 },
   soaking: { unit: "in/h", factor: 3.6e6 / 25.4, digits: 2 },
+  weir: { unit: "ft½/s", factor: FOOT ** -0.5, digits: 3 },
+  formula: { unit: "in/h", factor: 1 / 25.4, digits: 2 },
 };
 
 let rules: Record<Quantity, Rule> = METRIC;
@@ -97,35 +122,7 @@ export function readIn(system: System, flow: string | null) {
   rules = base;
 }
 
-/** Other units that may be typed after a number, as factors to the SI unit. */
-const TYPED: Record<string, number> = {
-  mm: 0.001,
-  cm: 0.01,
-  m: 1,
-  in: INCH,
-  ft: FOOT,
-  "l/s": 0.001,
-  "m3/s": 1,
-  "m³/s": 1,
-  "m3/h": 1 / 3600,
-  "ft3/s": FOOT ** 3,
-  "ft³/s": FOOT ** 3,
-  cfs: FOOT ** 3,
-  "gal/min": GALLON / 60,
-  gpm: GALLON / 60,
-  "ft/s": FOOT,
-  "m/s": 1,
-  m2: 1,
-  "m²": 1,
-  ha: 10_000,
-  ft2: FOOT ** 2,
-  "ft²": FOOT ** 2,
-  acre: 43_560 * FOOT ** 2,
-  m3: 1,
-  "m³": 1,
-  ft3: FOOT ** 3,
-};
-
+export const ruleOf = (quantity: Quantity): Rule => rules[quantity];
 export const unitOf = (quantity: Quantity) => rules[quantity].unit;
 
 /** A number as text, without its unit; a true minus sign. */
@@ -133,16 +130,6 @@ export function show(value: number | null | undefined, quantity: Quantity, digit
   if (value === null || value === undefined || !Number.isFinite(value)) return "–";
   const text = (value * rules[quantity].factor).toFixed(digits);
   return Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
-}
-
-/** A typed text as an SI number, or null where it is none: "450", "450mm", "1.2 m", "18 in". */
-export function parse(text: string, quantity: Quantity): number | null {
-  const match = /^\s*([−-]?(?:\d+[.,]?\d*|[.,]\d+)(?:e-?\d+)?)\s*([a-z³²/23%]*)\s*$/i.exec(text);
-  if (!match) return null;
-  const value = Number((match[1] ?? "").replace("−", "-").replace(",", "."));
-  const unit = (match[2] ?? "").toLowerCase();
-  const factor = unit === "" ? 1 / rules[quantity].factor : (rules[quantity].typed ?? TYPED)[unit];
-  return factor === undefined || !Number.isFinite(value) ? null : value * factor;
 }
 
 /** A margin with its sign, in the unit that its criterion is read in. */

@@ -1,19 +1,21 @@
-import { stateOf } from "./tone";
+import { type MarginState, marginState } from "./tone";
 
 /** How much of what is allowed is used; the tick is the limit. Stale gauges are dashed. */
 export function Gauge({
   value,
   scale,
+  state = marginState(value, scale),
   stale = false,
   width = 72,
 }: {
   value: number | null | undefined;
   scale: number | null | undefined;
+  /** Of the rule, where it is more than its margin tells: one that was not judged has an empty gauge. */
+  state?: MarginState;
   stale?: boolean;
   width?: number;
 }) {
   const limit = width * 0.72;
-  const state = stateOf(value, scale);
   const used = value === null || value === undefined ? 0 : scale ? 1 - value / scale : value < 0 ? 1.3 : 0;
   const length = Math.min(Math.max(used, 0), 1.38) * limit;
   const fill = state === "tight" ? "url(#tight)" : "var(--color-water3)";
@@ -25,9 +27,9 @@ export function Gauge({
         y1={14.5}
         y2={14.5}
         stroke="var(--color-rule2)"
-        strokeDasharray={state === "unknown" ? "1 2" : ""}
+        strokeDasharray={state === "not judged" ? "1 2" : ""}
       />
-      {state !== "unknown" && (
+      {(state !== "not judged" || stale) && (
         <rect
           x={0}
           y={6}
@@ -49,5 +51,5 @@ const WORDS = {
   meets: "within the limit",
   tight: "within a tenth of the limit",
   fails: "over the limit",
-  unknown: "no result yet",
+  "not judged": "not judged",
 };

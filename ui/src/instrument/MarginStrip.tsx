@@ -1,8 +1,8 @@
 import type { Verdict } from "../api/client";
 import { useProject } from "../document/store";
-import { showMargin } from "../document/units";
+import { show, showMargin, unitOf } from "../document/units";
 import { Gauge } from "./Gauge";
-import { stateOf, TEXT_TONE, WORD } from "./tone";
+import { overWord, stateOf, TEXT_TONE, WORD } from "./tone";
 
 const REFERENCE: Record<string, string> = {
   surcharge: "below soffit",
@@ -31,13 +31,19 @@ export function MarginStrip() {
       {order.map((i) => {
         const criterion = criteria[i];
         const v = verdicts[i];
-        // a rule whose own storms are all in is settled, whatever the others do
-        const stale = !current || !v || v.seen < v.due;
+        const state = stateOf(v);
+        // a rule that is judged is settled, whatever storms of others still do
+        const soFar = state === "not judged" && answer?.state === "running" && v !== undefined && v.seen > 0;
+        const stale = !current || soFar;
+        const open = state === "not judged" && !soFar;
         const old = before?.verdicts[i];
-        const margin = showMargin(v?.value, v?.unit ?? "m");
+        const dry = v?.dry ?? null;
+        const margin =
+          dry !== null && !open
+            ? { text: show(dry, "length", 2), unit: `${unitOf("length")} below cover` }
+            : showMargin(open ? null : v?.value, v?.unit ?? "m");
         const older = old && old.value !== null ? showMargin(old.value, old.unit) : null;
-        const was = v && older && older.text !== margin.text ? older : null;
-        const state = stateOf(v?.value, v?.scale);
+        const was = v && dry === null && older && older.text !== margin.text ? older : null;
         const storm = answer?.storms.find((s) => s.key === v?.storm);
         return (
           <button
@@ -54,7 +60,8 @@ export function MarginStrip() {
             <span className="flex justify-between gap-2">
               <b className="truncate font-semibold">{criterion?.name}</b>
               <span className={`whitespace-nowrap ${TEXT_TONE[state]}`}>
-                {stale && v && v.seen < v.due ? "so far" : WORD[state]}
+                {soFar ? "so far" : dry !== null && !open ? "nothing floods" : WORD[state]}{" "}
+                {dry === null && !open ? overWord(v) : ""}
               </span>
             </span>
             <span className="flex items-center justify-between">
@@ -68,12 +75,12 @@ export function MarginStrip() {
                 <span className="text-ink3">{margin.unit}</span>
               </span>
               <span className="flex flex-col items-end">
-                <Gauge value={v?.value} scale={v?.scale} stale={stale} />
+                <Gauge value={open ? null : v?.value} scale={v?.scale} state={state} stale={stale} />
               </span>
             </span>
             <span className="flex justify-between gap-2 text-[11px] text-ink2">
               <span className="truncate">
-                {v && v.tied > 1 ? `${v.tied} storms tie` : (storm?.label ?? `${v?.due ?? 0} storms wait`)}
+                {open ? v?.reason : v && v.tied > 1 ? `${v.tied} storms tie` : storm?.label}
               </span>
               {was && (
                 <span className="ml-auto shrink-0 text-ink3" data-testid={`was-${i}`}>
@@ -81,7 +88,10 @@ export function MarginStrip() {
                 </span>
               )}
               <b className="max-w-[40%] shrink-0 truncate font-semibold">
-                <ElementName id={v?.element ?? null} fallback={REFERENCE[criterion?.kind ?? ""] ?? ""} />
+                <ElementName
+                  id={open ? null : (v?.element ?? null)}
+                  fallback={REFERENCE[criterion?.kind ?? ""] ?? ""}
+                />
               </b>
             </span>
           </button>

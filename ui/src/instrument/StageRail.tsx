@@ -7,10 +7,9 @@ import { FLOW_UNITS } from "../document/units";
 export function StageRail() {
   const { id, project, network, answer, findings } = useProject();
   const openOf = (about: string) => findings.filter((f) => f.accepted === null && f.about === about).length;
-  const [open, rainOpen] = [openOf("network"), openOf("rain")];
+  const [found, rainOpen] = [openOf("network"), openOf("rain")];
   const asked = project?.brief.criteria.filter((c) => c.asked).length ?? 0;
-  const fails = answer?.verdicts.filter((v) => v.asked && v.state === "fails").length ?? 0;
-  const tight = answer?.verdicts.filter((v) => v.asked && v.state === "tight").length ?? 0;
+  const { fails = 0, tight = 0, not_judged: open = 0, state = "not judged" } = answer?.overall ?? {};
   const inCount = answer?.storms.filter((s) => s.state === "in").length ?? 0;
   const total = answer?.storms.length ?? 0;
   const stages: [string, string, string][] = [
@@ -18,12 +17,12 @@ export function StageRail() {
     [
       "network",
       "Network",
-      open ? `${open} finding${open > 1 ? "s" : ""}` : `${Object.keys(network?.links ?? {}).length} links`,
+      found ? `${found} finding${found > 1 ? "s" : ""}` : `${Object.keys(network?.links ?? {}).length} links`,
     ],
     ["rain", "Rain", rainOpen ? `${rainOpen} finding${rainOpen > 1 ? "s" : ""}` : `${total} storms`],
     ["storms", "Storms", `${inCount} of ${total}`],
-    ["verdict", "Verdict", fails ? `${fails} fails` : inCount ? "all meet" : "none yet"],
-    ["deliver", "Deliver", inCount ? "ready" : "not yet"],
+    ["verdict", "Verdict", fails ? `${fails} fails` : state === "meets" ? "all meet" : `${open} not judged`],
+    ["deliver", "Deliver", answer && !answer.overall.missing ? "ready" : "incomplete"],
   ];
   return (
     <nav aria-label="Stages" className="flex w-[72px] shrink-0 flex-col border-r border-rule2 pt-3 text-[12px]">
@@ -31,10 +30,10 @@ export function StageRail() {
         <b className="font-semibold">Margins</b>
         <br />
         <span className={fails ? "font-semibold text-madder" : "text-ink3"}>
-          {fails ? `${fails} fail` : "none fails"}
+          {fails ? `${fails} fail` : state === "meets" ? "all meet" : "none fails"}
         </span>
         <br />
-        <span className="text-ink3">{tight} tight</span>
+        <span className="text-ink3">{open ? `${open} not judged` : `${tight} tight`}</span>
       </p>
       <div className="relative">
         <span className="absolute bottom-6 left-[15px] top-6 w-px bg-rule2" />
@@ -57,7 +56,7 @@ export function StageRail() {
                   <b className="font-semibold">{name}</b>
                   <br />
                   <span
-                    className={`text-[11px] ${path === "verdict" && fails ? "text-madder" : (path === "network" && open) || (path === "rain" && rainOpen) ? "text-ochre-ink" : "text-ink3"}`}
+                    className={`text-[11px] ${path === "verdict" && fails ? "text-madder" : (path === "network" && found) || (path === "rain" && rainOpen) ? "text-ochre-ink" : "text-ink3"}`}
                   >
                     {note}
                   </span>

@@ -19,8 +19,6 @@ export function orderOf(storms: StormInfo[], first: "above" | "left", last: "bel
   return `; ${first} ${one}, ${more.length > 1 ? "to " : ""}${last} ${more.at(-1)}`;
 }
 
-const PATTERNS = 4; // storms of a cell from which their spread says more than a figure for each
-
 /** The storm picker of every view: tone is the margin of the chosen rule or what is read, the governing cell is ringed. */
 export function StormMatrix({
   width,
@@ -41,7 +39,8 @@ export function StormMatrix({
   const readings = read ?? marginReadings(answer.verdicts[cursor.rule]);
   const left = 62;
   const column = (width - left) / durations.length;
-  const spreads = numbers && seasons.length >= PATTERNS;
+  // patterns of a duration: their spread says more than a figure for each
+  const spreads = numbers && answer.storms.some((s) => s.pattern);
   const stacked = numbers && !spreads;
   const half = column / seasons.length;
   const rowHeight = stacked ? cell * seasons.length + 6 : spreads ? 44 : cell;
@@ -239,7 +238,7 @@ function Ring({ x, y, width, height }: Box) {
   );
 }
 
-/** Storms of one rarity and duration as a small distribution: a stroke for each pattern, the worst one's figure below. */
+/** Storms of one rarity and duration as a small distribution: a stroke for each pattern, what they come to below. */
 function PatternCell({ storms, x, y, width, height, readings }: Box & { storms: StormInfo[]; readings: Readings }) {
   const { cursor, point } = useProject();
   const known = storms.flatMap((storm) => {
@@ -248,6 +247,9 @@ function PatternCell({ storms, x, y, width, height, readings }: Box & { storms: 
   });
   known.sort((a, b) => a.reading.value - b.reading.value);
   const worst = readings.least ? known[0] : known.at(-1);
+  const together = readings.together.get(storms[0]?.key ?? "");
+  const said = together ?? worst?.reading;
+  const word = together?.word ?? (storms.length > 1 ? (readings.least ? "worst" : "highest") : "");
   const inside = storms.some((s) => s.key === cursor.storm);
   const [low, high] = [known[0]?.reading.value ?? 0, known.at(-1)?.reading.value ?? 1];
   const at = (v: number) => x + 6 + ((v - low) / Math.max(high - low, 1e-12)) * (width - 12);
@@ -259,21 +261,19 @@ function PatternCell({ storms, x, y, width, height, readings }: Box & { storms: 
         y={y}
         width={width}
         height={height}
-        fill={worst?.reading.tone ?? "transparent"}
+        fill={said?.tone ?? "transparent"}
         stroke={known.length === storms.length ? "none" : "var(--color-rule2)"}
         strokeDasharray="2 2"
       />
       <rect x={x + 2} y={y + strip + 2} width={width - 4} height={16} fill="var(--color-hi)" opacity={0.9} />
-      {worst && (
-        <text
-          x={x + width - 5}
-          y={y + height - 6}
-          fontSize={11}
-          textAnchor="end"
-          className="figure"
-          fill={worst.reading.state === "over" ? "var(--color-madder)" : "var(--color-ink)"}
-        >
-          {worst.reading.text}
+      {said && (
+        <text x={x + width - 5} y={y + height - 6} fontSize={11} textAnchor="end" data-testid="cell-figure">
+          <tspan fontSize={10.5} fill="var(--color-ink3)">
+            {together && !together.whole ? `${word} so far ` : `${word} `}
+          </tspan>
+          <tspan className="figure" fill={said.state === "over" ? "var(--color-madder)" : "var(--color-ink)"}>
+            {said.text}
+          </tspan>
         </text>
       )}
       <rect x={x + 3} y={y + 3} width={width - 6} height={strip - 4} fill="var(--color-hi)" opacity={0.55} />

@@ -4,21 +4,43 @@ import { toneOf } from "./tone";
 
 /** What a storm's cell says: its figure, its tone, whether it is over (or near) a limit, and what is compared. */
 export type Reading = { text: string; tone: string; state: "over" | "tight" | "free"; value: number };
-/** Figures by storm, and the one that governs: the highest value, or the least margin. */
-export type Readings = { name: string; of: Map<string, Reading>; governs: string | null; least: boolean };
+/** What patterns of one duration come to together, and the word for how; `whole` once all of them are in. */
+export type Together = Reading & { word: string; whole: boolean };
+/** Figures by storm, and the one that governs: the highest value, or the least margin. together: by each storm of a
+ * duration whose patterns are judged together. */
+export type Readings = {
+  name: string;
+  of: Map<string, Reading>;
+  together: Map<string, Together>;
+  governs: string | null;
+  least: boolean;
+};
 
 export function marginReadings(verdict: Verdict | undefined): Readings {
   const of = new Map<string, Reading>();
-  for (const [key, [value, scale]] of Object.entries(verdict?.margins ?? {})) {
+  const together = new Map<string, Together>();
+  const reading = (value: number, scale: number): Reading => {
     const { text, unit } = showMargin(value, verdict?.unit ?? "m");
-    of.set(key, {
+    return {
       text: unit === "mm" || unit === "in" ? `${text} ${unit}` : text,
       tone: toneOf(value, scale),
       state: value < 0 ? "over" : value < 0.1 * scale ? "tight" : "free",
       value,
-    });
+    };
+  };
+  for (const [key, [value, scale]] of Object.entries(verdict?.margins ?? {})) of.set(key, reading(value, scale));
+  for (const { storms, value, scale, whole } of verdict?.cells ?? []) {
+    if (value === null || scale === null) continue;
+    const cell = { ...reading(value, scale), word: verdict?.over ?? "", whole };
+    for (const key of storms) {
+      together.set(key, cell);
+      const own = of.get(key);
+      // a pattern beyond the limit breaks nothing where their mean is judged: the cell's tone is the mean's
+      if (own) of.set(key, { ...own, tone: cell.tone });
+    }
   }
-  return { name: `margin of ${verdict?.name ?? "no rule"}`, of, governs: verdict?.storm ?? null, least: true };
+  const name = `margin of ${verdict?.name ?? "no rule"}`;
+  return { name, of, together, governs: verdict?.storm ?? null, least: true };
 }
 
 const SHARES: [number, string][] = [
@@ -63,5 +85,5 @@ export function peakReadings(
       ];
     }),
   );
-  return { name: `${name}, ${unitOf(quantity)}`, of, governs, least: false };
+  return { name: `${name}, ${unitOf(quantity)}`, of, together: new Map(), governs, least: false };
 }

@@ -1,8 +1,17 @@
 /** The one place that maps a margin to its state, word and tone. Never colour alone: tight is dotted, over is hatched. */
-export type MarginState = "meets" | "tight" | "fails" | "unknown";
+import type { Verdict } from "../api/client";
 
-export function stateOf(value: number | null | undefined, scale: number | null | undefined): MarginState {
-  if (value === null || value === undefined) return "unknown";
+export type MarginState = "meets" | "tight" | "fails" | "not judged";
+
+/** Of a verdict, as the server judged it. */
+export function stateOf(verdict: Verdict | undefined): MarginState {
+  if (!verdict) return "not judged";
+  return verdict.tight ? "tight" : verdict.state;
+}
+
+/** Of a bare margin, such as one that a limit would give. */
+export function marginState(value: number | null | undefined, scale: number | null | undefined): MarginState {
+  if (value === null || value === undefined) return "not judged";
   if (value < -1e-9) return "fails"; // equal to the limit passes, whatever the last bit says
   return value < 0.1 * (scale ?? 0) ? "tight" : "meets";
 }
@@ -17,10 +26,22 @@ export function toneOf(value: number, scale: number): string {
   return share < 0.65 ? "var(--color-water2)" : "var(--color-water1)";
 }
 
-export const WORD: Record<MarginState, string> = { meets: "meets", tight: "tight", fails: "fails", unknown: "not yet" };
+export const WORD: Record<MarginState, string> = {
+  meets: "meets",
+  tight: "tight",
+  fails: "fails",
+  "not judged": "not judged",
+};
+
+/** How temporal patterns of a duration are judged together; nothing where there are none. */
+export function overWord(verdict: Verdict | undefined): string {
+  if (!verdict?.patterned) return "";
+  return { mean: "by mean", median: "by median", every: "by every pattern" }[verdict.over];
+}
+
 export const TEXT_TONE: Record<MarginState, string> = {
   meets: "text-ink3",
   tight: "text-ochre-ink font-semibold",
   fails: "text-madder font-semibold",
-  unknown: "text-ink3",
+  "not judged": "text-ink3",
 };

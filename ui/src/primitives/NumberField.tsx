@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
-import { parse, type Quantity, show, unitOf } from "../document/units";
+import { read } from "../document/typed";
+import { type Quantity, show, unitOf } from "../document/units";
 
 /** A number with its unit. Enter or leaving the field commits; Escape takes the old value back; units may be typed. */
 export function NumberField({
@@ -20,20 +21,20 @@ export function NumberField({
 }) {
   const shown = show(value, quantity);
   const [text, setText] = useState(shown);
-  const [bad, setBad] = useState(false);
+  const [bad, setBad] = useState<string | null>(null);
   // the answer to an earlier edit must not wipe what is being typed
   const typing = useRef(false);
   useEffect(() => {
     if (typing.current) return;
     setText(shown);
-    setBad(false);
+    setBad(null);
   }, [shown]);
   const finish = () => {
     typing.current = false;
     if (text === shown) return;
-    const typed = parse(text, quantity);
-    setBad(typed === null);
-    if (typed !== null && typed !== value) commit(typed);
+    const typed = read(text, quantity);
+    setBad("wrong" in typed ? typed.wrong : null);
+    if ("value" in typed && typed.value !== value) commit(typed.value);
   };
   return (
     <label className={label && !bare ? "flex items-center justify-between gap-2 py-[3px]" : "inline-flex"}>
@@ -45,9 +46,9 @@ export function NumberField({
           }
           value={text}
           aria-label={label || quantity}
-          aria-invalid={bad}
+          aria-invalid={bad !== null}
           data-testid={testId}
-          title={bad ? `“${text}” is no number; type one like ${shown}` : undefined}
+          title={bad ?? undefined}
           onChange={(e) => {
             typing.current = true;
             setText(e.target.value);
@@ -58,7 +59,7 @@ export function NumberField({
             if (e.key === "Escape") {
               typing.current = false;
               setText(shown);
-              setBad(false);
+              setBad(null);
             }
           }}
         />

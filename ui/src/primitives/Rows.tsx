@@ -1,6 +1,7 @@
 import { type ClipboardEvent, useState } from "react";
 import { readBlock, readNumber } from "../document/block";
-import { parse, type Quantity, unitOf } from "../document/units";
+import { read } from "../document/typed";
+import { type Quantity, unitOf } from "../document/units";
 import { NumberField } from "./NumberField";
 
 export type Column<K extends string> = { key: K; label: string; quantity: Quantity };
@@ -24,22 +25,22 @@ export function Rows<K extends string>({
     if (block.length < 2 || (block[0]?.length ?? 0) < columns.length) return; // one value goes into its cell
     event.preventDefault();
     const heading = block[0]?.some((cell) => readNumber(cell) === null) ? 1 : 0;
-    const read: Row<K>[] = [];
+    const taken: Row<K>[] = [];
     for (const [i, line] of block.entries()) {
       if (i < heading) continue;
       const row = {} as Row<K>;
       for (const [j, column] of columns.entries()) {
-        const value = parse((line[j] ?? "").replace(/\s/g, ""), column.quantity);
-        if (value === null) {
-          setWrong(`row ${i + 1}, column ${j + 1}: “${line[j] ?? ""}” is no number; nothing was pasted`);
+        const found = read(line[j] ?? "", column.quantity);
+        if ("wrong" in found) {
+          setWrong(`row ${i + 1}, column ${j + 1}: ${found.wrong}; nothing was pasted`);
           return;
         }
-        row[column.key] = value;
+        row[column.key] = found.value;
       }
-      read.push(row);
+      taken.push(row);
     }
     setWrong(null);
-    commit(read);
+    commit(taken);
   };
   const last = rows[rows.length - 1];
   const further = () => {

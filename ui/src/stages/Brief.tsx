@@ -1,8 +1,8 @@
 import { type Change, useProject } from "../document/store";
-import type { Criterion } from "../document/types";
+import type { Criterion, OverPatterns } from "../document/types";
 import { show, showMargin, unitOf } from "../document/units";
 import { Gauge } from "../instrument/Gauge";
-import { stateOf, TEXT_TONE, WORD } from "../instrument/tone";
+import { overWord, stateOf, TEXT_TONE, WORD } from "../instrument/tone";
 import { NumberField } from "../primitives/NumberField";
 import { Permits, WAY } from "./Permits";
 
@@ -25,6 +25,7 @@ export function Brief() {
   const permit =
     criteria[cursor.rule]?.kind === "outflow" ? cursor.rule : criteria.findIndex((c) => c.kind === "outflow");
   const shown = criteria[permit];
+  const patterned = [project?.rain.ensemble, ...(project?.rain.further ?? [])].some((block) => block?.patterns.length);
   return (
     <div className="flex flex-1 flex-col overflow-auto px-3 py-2" data-testid="brief">
       <p className="flex items-baseline gap-3 border-b border-rule2 pb-1">
@@ -55,8 +56,12 @@ export function Brief() {
       </p>
       {criteria.map((c, i) => {
         const v = answer?.verdicts[i];
-        const margin = showMargin(v?.value, v?.unit ?? "m");
-        const state = stateOf(v?.value, v?.scale);
+        const margin =
+          v?.dry != null && v.state !== "not judged"
+            ? { text: show(v.dry, "length", 2), unit: unitOf("length") }
+            : showMargin(v?.state === "not judged" ? null : v?.value, v?.unit ?? "m");
+        const state = stateOf(v);
+        const open = state === "not judged";
         const storm = answer?.storms.find((s) => s.key === v?.storm);
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: criteria are an ordered list without ids
@@ -86,15 +91,38 @@ export function Brief() {
               <NumberField label="" value={c.return_period} quantity="years" commit={set(i, "return_period")} />
               <span>+</span>
               <NumberField label="" value={c.allowance} quantity="share" commit={set(i, "allowance")} />
+              {patterned && (
+                <select
+                  className="border-b border-ink3 bg-transparent"
+                  aria-label={`how patterns are judged for ${c.name}`}
+                  value={c.patterns}
+                  onChange={(event) => set(i, "patterns")(event.target.value as OverPatterns)}
+                  data-testid={`patterns-${i}`}
+                >
+                  <option value="mean">by the highest mean of patterns</option>
+                  <option value="median">by the highest median of patterns</option>
+                  <option value="every">by every pattern</option>
+                </select>
+              )}
             </span>
             <span className={`figure w-20 text-right text-[15px] ${state === "fails" ? "text-madder" : ""}`}>
               {margin.text}
             </span>
             <span className="w-7 text-ink3">{margin.unit}</span>
-            <Gauge value={v?.value} scale={v?.scale} />
-            <span className={`w-12 ${TEXT_TONE[state]}`}>{c.asked ? WORD[state] : "off"}</span>
-            <span className="w-32 truncate text-[11px] text-ink2" title={storm?.label}>
-              {storm?.label}
+            <Gauge value={open ? null : v?.value} scale={v?.scale} state={state} />
+            <span className={`w-16 leading-4 ${TEXT_TONE[state]}`} data-testid={`state-${i}`}>
+              {c.asked ? WORD[state] : "off"} {open ? "" : overWord(v)}
+            </span>
+            <span
+              className="w-32 text-[11px] leading-[13px] text-ink2"
+              title={open ? v?.reason : storm?.label}
+              data-testid={`why-${i}`}
+            >
+              {open
+                ? v?.reason
+                : v?.dry != null
+                  ? `nothing floods: highest water below cover, ${storm?.label}`
+                  : storm?.label}
             </span>
             <button
               type="button"

@@ -28,8 +28,16 @@ const FILES: [string, string, string, string][] = [
   ["network.kml", "Globe", "kml", "elements in degrees for map viewers, once the coordinate system is named"],
 ];
 
-/** Files whose results may be those of a kept selection. */
-const SELECTED = new Set(["report.pdf", "workbook.xlsx", "peaks.csv"]);
+/** Files of results: of a kept selection where one is chosen, and incomplete only where that is asked for. */
+const RESULTS = new Set(["report.pdf", "workbook.xlsx", "peaks.csv"]);
+
+function asking(path: string, selection: string, incomplete: boolean): string {
+  if (!RESULTS.has(path)) return "";
+  const query = new URLSearchParams();
+  if (selection) query.set("selection", selection);
+  if (incomplete) query.set("incomplete", "true");
+  return query.size ? `?${query}` : "";
+}
 
 /** What is handed over, and the fingerprint that ties it to these inputs. */
 export function Deliver() {
@@ -37,8 +45,8 @@ export function Deliver() {
   const [selection, setSelection] = useState("");
   // one that was forgotten meanwhile selects nothing
   const chosen = project?.selections.some((kept) => kept.name === selection) ? selection : "";
-  const fails = answer?.verdicts.filter((v) => v.asked && v.state === "fails").length ?? 0;
-  const waiting = answer?.storms.filter((s) => s.state !== "in").length ?? 0;
+  const { state = "not judged", said = "", missing = "" } = answer?.overall ?? {};
+  const [incomplete, setIncomplete] = useState(false);
   const bars = [...fingerprint.slice(0, 40)].map((c, i) => ({ key: i, height: 4 + Number.parseInt(c, 16) * 1.4 }));
   return (
     <>
@@ -69,19 +77,32 @@ export function Deliver() {
             <span className="flex-1 text-ink2">{holds}</span>
             {path === "network.kml" && !project?.grid ? (
               <span className="text-ink3">name the coordinate system first: Network, Backgrounds</span>
+            ) : missing && RESULTS.has(path) && !incomplete ? (
+              <span className="text-ochre-ink">see below</span>
             ) : (
               <a
                 className="bg-ink px-4 py-1 font-semibold text-hi"
-                href={`/api/projects/${id}/${path}${SELECTED.has(path) && chosen ? `?selection=${encodeURIComponent(chosen)}` : ""}`}
+                href={`/api/projects/${id}/${path}${asking(path, chosen, missing !== "")}`}
                 download
                 data-testid={`get-${path}`}
               >
-                Write
+                {missing && RESULTS.has(path) ? "Write incomplete" : "Write"}
               </a>
             )}
           </p>
         ))}
-        {waiting > 0 && <p className="pt-2 text-ochre-ink">{waiting} storms are not in yet: the report says so.</p>}
+        {missing && (
+          <label className="flex items-baseline gap-2 pt-2 text-ochre-ink">
+            <input
+              type="checkbox"
+              checked={incomplete}
+              onChange={(event) => setIncomplete(event.target.checked)}
+              data-testid="incomplete"
+            />
+            {missing}. Report, workbook and peaks would not be whole: hand them over all the same, marked as incomplete
+            on every page and sheet.
+          </label>
+        )}
       </div>
       <aside className="w-[300px] shrink-0 border-l border-rule2 p-3">
         <b className="text-[14px] font-semibold">Fingerprint of the inputs</b>
@@ -97,8 +118,8 @@ export function Deliver() {
             .replace(/(.{4})/g, "$1 ")}
         </p>
         <p className="pt-1 text-ink2">Printed on every page of the report.</p>
-        <p className={`pt-4 font-semibold ${fails ? "text-madder" : ""}`}>
-          The report will say: {fails ? `${fails} rule${fails > 1 ? "s fail" : " fails"}.` : "every rule is met."}
+        <p className={`pt-4 font-semibold ${state === "fails" ? "text-madder" : ""}`} data-testid="will-say">
+          The report will say: {said}.
         </p>
       </aside>
     </>

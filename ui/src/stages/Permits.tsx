@@ -6,7 +6,7 @@ import { useProject } from "../document/store";
 import type { Criterion, Permit } from "../document/types";
 import { show, showMargin, unitOf } from "../document/units";
 import { Gauge } from "../instrument/Gauge";
-import { stateOf, TEXT_TONE, WORD } from "../instrument/tone";
+import { marginState, overWord, TEXT_TONE, WORD } from "../instrument/tone";
 import { useWidth } from "../instrument/useWidth";
 import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
@@ -181,7 +181,7 @@ export function Permits({ rule, criterion: c }: { rule: number; criterion: Crite
             />
           </>,
         )}
-        <ByPeriod found={data} used={c.by ?? "typed"} />
+        <ByPeriod found={data} used={c.by ?? "typed"} judged={overWord(verdict)} />
       </div>
     </section>
   );
@@ -234,7 +234,7 @@ function Column({
   const rate = found?.rate ?? null;
   const value = rate === null || leaving === null ? null : rate - leaving;
   const margin = showMargin(value, "m3/s");
-  const state = stateOf(value, rate);
+  const state = marginState(value, rate);
   return (
     <div
       className={`flex min-w-0 flex-1 flex-col border-t-2 px-2 pt-1 ${used ? "border-ink bg-hi" : "border-rule"}`}
@@ -275,7 +275,7 @@ function Column({
 }
 
 /** What every way allows and what leaves now, by return period. */
-function ByPeriod({ found, used }: { found: Found; used: Way }) {
+function ByPeriod({ found, used, judged }: { found: Found; used: Way; judged: string }) {
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const { periods, ways, leaving } = found;
   const shown = (Object.entries(ways) as [Way, Found["ways"][string]][]).filter(([, way]) =>
@@ -375,7 +375,9 @@ function ByPeriod({ found, used }: { found: Found; used: Way }) {
           </svg>
         )}
       </div>
-      <p className="text-[11px] text-ink3">shaded: the greatest outflow of the storms of each return period</p>
+      <p className="text-[11px] text-ink3">
+        shaded: outflow of the storms of each return period{judged ? `, ${judged}` : ""}
+      </p>
     </div>
   );
 }

@@ -5,6 +5,7 @@ import { api, call, type ShelfEntry } from "../api/client";
 import { isStore, type Project, shownOption } from "../document/types";
 import { readIn, showMargin } from "../document/units";
 import { Gauge } from "../instrument/Gauge";
+import { stateOf } from "../instrument/tone";
 
 /** Every project on this machine: a small plan, a gauge for each rule, the worst margin named. */
 export function Shelf() {
@@ -130,9 +131,9 @@ function Card({ entry, attempt }: { entry: ShelfEntry; attempt: (work: () => Pro
   const project = entry.document as unknown as Project;
   const asked = entry.answer.verdicts.filter((v) => v.asked);
   const worst = [...asked]
-    .filter((v) => v.value !== null)
+    .filter((v) => v.state !== "not judged")
     .sort((a, b) => (a.value ?? 0) / (a.scale || 1) - (b.value ?? 0) / (b.scale || 1))[0];
-  const fails = asked.filter((v) => v.state === "fails").length;
+  const { fails, state, said } = entry.answer.overall;
   readIn(project.units, project.flow_unit); // each project on the shelf is read in its own units
   const margin = worst ? showMargin(worst.value, worst.unit) : null;
   const path = { params: { path: { project_id: entry.id } } };
@@ -151,7 +152,14 @@ function Card({ entry, attempt }: { entry: ShelfEntry; attempt: (work: () => Pro
       </Link>
       <p className="flex gap-1">
         {asked.map((v) => (
-          <Gauge key={v.name} value={v.value} scale={v.scale} width={44} stale={entry.answer.state !== "settled"} />
+          <Gauge
+            key={v.name}
+            value={v.value}
+            scale={v.scale}
+            state={stateOf(v)}
+            width={44}
+            stale={entry.answer.state !== "settled"}
+          />
         ))}
       </p>
       <p className="flex items-baseline gap-3">
@@ -160,11 +168,9 @@ function Card({ entry, attempt }: { entry: ShelfEntry; attempt: (work: () => Pro
         </span>
         <span className="text-ink3">{margin?.unit}</span>
         <span>
-          <b className="font-semibold">{worst?.name ?? "no run yet"}</b>
+          <b className="font-semibold">{worst?.name ?? (state === "not judged" ? "nothing judged yet" : "")}</b>
           <br />
-          <span className={fails ? "text-madder" : "text-ink3"}>
-            {fails ? `${fails} fail` : asked.length ? "none fails" : "no rules"}
-          </span>
+          <span className={fails ? "text-madder" : "text-ink3"}>{said}</span>
         </span>
       </p>
       <p className="mt-1 flex gap-3 border-t border-rule pt-1 text-[11px] text-ink2">

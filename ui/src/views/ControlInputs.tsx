@@ -74,7 +74,7 @@ export function ControlInputs({ id, control }: { id: string; control: Control })
           {(control.form === "v_notch" || control.form === "trapezoidal") && (
             <NumberField label="Side slope" value={control.side_slope} quantity="slope" commit={commit("side_slope")} />
           )}
-          <NumberField label="C" value={control.coefficient} quantity="plain" commit={commit("coefficient")} />
+          <NumberField label="C" value={control.coefficient} quantity="weir" commit={commit("coefficient")} />
           {flap}
         </>
       );
@@ -86,7 +86,7 @@ export function ControlInputs({ id, control }: { id: string; control: Control })
           <NumberField
             label="C of the rim"
             value={control.coefficient}
-            quantity="plain"
+            quantity="weir"
             commit={commit("coefficient")}
           />
           <NumberField

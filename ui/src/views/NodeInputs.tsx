@@ -8,6 +8,7 @@ import {
   type NetNode,
   type Outfall,
   type Shaft,
+  type Stone,
   type Store,
 } from "../document/types";
 import { show, unitOf } from "../document/units";
@@ -183,10 +184,35 @@ function StoreInputs({ store, commit }: { store: Store; commit: Commit }) {
             commit={commit("stone_depth")}
           />
           <NumberField label="Base falls" value={store.base_slope} quantity="share" commit={commit("base_slope")} />
-          <NumberField label="Voids" value={store.porosity} quantity="share" commit={commit("porosity")} />
+          <NumberField label="Voids of stone" value={store.porosity} quantity="share" commit={commit("porosity")} />
+          <CoverLayer stone={store} commit={commit} />
         </>
       )}
       <InfiltrationInputs value={store.infiltration} commit={commit("infiltration")} />
+    </>
+  );
+}
+
+/** What lies on the stone up to the surface: blocks and bedding, soil. It holds water in voids of its own alone. */
+function CoverLayer({ stone, commit }: { stone: Stone; commit: Commit }) {
+  const layer = stone.cover - stone.invert - stone.stone_depth;
+  if (layer <= 0) return null;
+  return (
+    <>
+      <p className="flex justify-between py-[3px]" data-testid="cover-layer">
+        <span>Cover layer above it</span>
+        <span>
+          <span className="figure">{show(layer, "length")}</span>{" "}
+          <span className="inline-block w-7 text-[11px] text-ink3">{unitOf("length")}</span>
+        </span>
+      </p>
+      <NumberField
+        label="Voids of the layer"
+        value={stone.cover_voids}
+        quantity="share"
+        commit={commit("cover_voids")}
+        testId="cover-voids"
+      />
     </>
   );
 }

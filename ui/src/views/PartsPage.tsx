@@ -1,8 +1,9 @@
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useProject } from "../document/store";
+import { numberIn } from "../document/typed";
 import type { Defaults, Parts } from "../document/types";
-import { parse, show, unitOf } from "../document/units";
+import { show, unitOf } from "../document/units";
 import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
 import { Page } from "../primitives/Page";
@@ -177,7 +178,7 @@ function Sizes({ value, commit }: { value: number[]; commit: (sizes: number[]) =
   const [wrong, setWrong] = useState<string | null>(null);
   const read = (text: string) => {
     const words = text.split(/[\s;,]+/).filter((word) => word !== "");
-    const sizes = words.map((word) => parse(word, "diameter"));
+    const sizes = words.map((word) => numberIn(word, "diameter"));
     const bad = words.find((_, i) => sizes[i] === null);
     setWrong(bad === undefined ? null : `“${bad}” is no diameter; nothing was changed`);
     if (bad === undefined && sizes.length) commit([...new Set(sizes as number[])].sort((a, b) => a - b));

@@ -12,6 +12,8 @@ export function wordsOf({ kind, value, limit, name }: Doubt): string {
   if (kind === "level")
     return `a level turns back by ${show(value, "sharp", 0)} ${unitOf("sharp")}${at}, over ${show(limit, "sharp", 0)}`;
   if (kind === "flow") return `flow turns back by ${percent(value)} of its peak${at}, over ${percent(limit)}`;
+  if (kind === "flood")
+    return `a flood stands ${show(value, "length", 2)} ${unitOf("length")} deep${at}, over ${show(limit, "length", 2)}`;
   if (kind === "curve") return `${name} acts beyond its curve from ${clock(value)}`;
   return `the run ends after ${show(value, "hours", 0)} h, before the storm does`;
 }

@@ -325,7 +325,9 @@ function Ground({ layer }: { layer: TerrainLayer | null }) {
     const patch = await call(api.GET("/api/projects/{project_id}/terrain/drape", { params: { path } }));
     setDraped((patch as unknown as Change[]).map((change) => ({ ...change, path: `${optionPath}${change.path}` })));
   };
-  const largest = (draped ?? []).reduce((most, change) => {
+  const covers = (draped ?? []).filter((change) => !change.path.endsWith("/ponded_slope"));
+  const floods = (draped?.length ?? 0) - covers.length;
+  const largest = covers.reduce((most, change) => {
     const node = network.nodes[change.path.split("/").at(-2) ?? ""];
     const now = node ? (node.kind === "outfall" ? (node.ground ?? node.invert + 1) : node.cover) : 0;
     return Math.max(most, Math.abs(Number(change.value) - now));
@@ -375,13 +377,14 @@ function Ground({ layer }: { layer: TerrainLayer | null }) {
       <p className="flex items-baseline gap-3">
         {draped === null ? (
           <button type="button" className="textlink" onClick={look} data-testid="drape">
-            covers from the ground …
+            covers and floods from the ground …
           </button>
         ) : (
           <>
             <span>
-              {draped.length} cover{draped.length === 1 ? "" : "s"} would change
-              {draped.length > 0 && `, by up to ${show(largest, "length")} ${unitOf("length")}`}
+              {covers.length} cover{covers.length === 1 ? "" : "s"} would change
+              {covers.length > 0 && `, by up to ${show(largest, "length")} ${unitOf("length")}`}
+              {floods > 0 && `; floods would widen otherwise at ${floods} node${floods === 1 ? "" : "s"}`}
             </span>
             {draped.length > 0 && (
               <button

@@ -1,10 +1,10 @@
 """Sense checks of a model: what is missing, and what is there but makes no sense. Each finding says what to do."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 
 from ..model.project import Project
 from .conduits import conduits
-from .devices import controls, inlets, stores
+from .devices import controls, deep_floods, floods, inlets, stores
 from .explained import EXPLAINED, Explanation
 from .finding import Finding, Fix
 from .grounds import grounds
@@ -15,7 +15,7 @@ from .rain import rain
 __all__ = ["EXPLAINED", "Explanation", "Finding", "Fix", "check", "judged"]
 
 _CHECKS: tuple[Callable[[Project], Iterator[Finding]], ...] = (
-    rain, outlets, conduits, stores, controls, inlets, grounds, places,
+    rain, outlets, conduits, stores, floods, controls, inlets, grounds, places,
 )  # fmt: skip
 
 
@@ -25,10 +25,15 @@ def check(project: Project) -> list[Finding]:
     return sorted(found, key=lambda finding: finding.severity != "stops")
 
 
-def judged(project: Project) -> list[tuple[Finding, str | None]]:
-    """Every finding with the reason for which it has been accepted; what stops a run cannot be."""
+def judged(
+    project: Project, deepest: Mapping[str, tuple[float, str]] | None = None
+) -> list[tuple[Finding, str | None]]:
+    """Every finding with the reason for which it has been accepted; what stops a run cannot be.
+
+    deepest : what results say, by node id: m of water above its cover at the most, and in which storm.
+    """
     reasons = {(accepted.check, accepted.element): accepted.reason for accepted in project.accepted}
     return [
         (finding, reasons.get((finding.check, finding.element)) if finding.severity == "look" else None)
-        for finding in check(project)
+        for finding in (*check(project), *deep_floods(project.option.network, deepest or {}))
     ]

@@ -1,17 +1,22 @@
 """Stores, controls, pumps and inlets that could not do their work."""
 
 import itertools
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from ..errors import ModelError
+from ..figures import DEEP_FLOOD
 from ..hydraulics.inflow import Inflow
-from ..model.links import Conduit, FlowCurve, Orifice, Pump
+from ..model.links import Conduit, FlowCurve, Orifice, Pump, Riser, Weir
+from ..model.network import Network
 from ..model.nodes import Inlet, Outfall, Stone, Store
 from ..model.project import Project
 from ..runoff.gather import pass_inlets
-from .finding import Finding
+from .finding import Finding, setting
 
-__all__ = ["controls", "inlets", "stores"]
+__all__ = ["controls", "deep_floods", "floods", "inlets", "stores"]
+
+_LEAST_C, _MOST_C = 1.0, 2.3  # m½/s, of weirs and rims: 1.3 to 1.9, more where a profile draws the jet down
+_FOOT = 0.3048
 
 
 def stores(project: Project) -> Iterator[Finding]:
@@ -42,6 +47,31 @@ def stores(project: Project) -> Iterator[Finding]:
             )  # fmt: skip
 
 
+def floods(project: Project) -> Iterator[Finding]:
+    """Nodes above which a flood would stand as in a box."""
+    for id_, node in project.option.network.nodes.items():
+        if isinstance(node, Outfall | Store) or node.flooding == "lost" or getattr(node, "sealed", False):
+            continue
+        if node.ponded_slope == 0.0:
+            yield Finding(
+                "flood-upright", "look", id_, "ponded_slope",
+                f"{node.name}: water above its cover stands on {node.ponded_area:g} m² with upright sides",
+                "let it widen, 1:50 or as the ground lies",
+                setting("widen by 1:50", "nodes", id_, "ponded_slope", 50),
+            )  # fmt: skip
+
+
+def deep_floods(network: Network, worst: Mapping[str, tuple[float, str]]) -> Iterator[Finding]:
+    """Nodes where results let water stand too deep. worst : by node id, m above its cover, and the storm."""
+    for id_, (deep, storm) in sorted(worst.items(), key=lambda item: -item[1][0]):
+        if deep > DEEP_FLOOD:
+            yield Finding(
+                "flood-deep", "look", id_, "ponded_area",
+                f"{network.nodes[id_].name}: water stands {deep:.2f} m above its cover in {storm}",
+                "give it the area and slope of the ground, say that it is lost, or relieve the network",
+            )  # fmt: skip
+
+
 def controls(project: Project) -> Iterator[Finding]:
     network = project.option.network
     for id_, control in network.links.items():
@@ -51,6 +81,12 @@ def controls(project: Project) -> Iterator[Finding]:
         if isinstance(control, Pump):
             yield from _pump(id_, control, node.cover, node.invert)
             continue
+        if isinstance(control, Weir | Riser) and not _LEAST_C <= control.coefficient <= _MOST_C:
+            yield Finding(
+                "weir-coefficient", "look", id_, "coefficient",
+                f"{control.name}: C is {control.coefficient:.3g} m½/s ({control.coefficient / _FOOT**0.5:.3g} ft½/s)",
+                "weirs give 1.2 to 2.2 m½/s, 2.2 to 4.0 ft½/s: see in which units it was given",
+            )  # fmt: skip
         field = "invert" if isinstance(control, Orifice | FlowCurve) else "crest"
         level = getattr(control, field)
         if level >= node.cover:

@@ -41,6 +41,21 @@ EXPLAINED: dict[str, Explanation] = {
         "They are run with the seasons' shapes, or not at all: their peaks are not comparable with the others.",
         "Take in the patterns of these durations, or leave the durations out.",
     ),
+    "weir-coefficient": Explanation(
+        "A weir coefficient beyond any weir", "C of a weir or a rim lies outside 1.0 to 2.3 m½/s.",
+        "A figure of a table in feet, kept as it stands, lets 1.8 times too much over.",
+        "Type it with its unit, such as 3.1 ft½/s, or take another from the form of the weir.",
+    ),
+    "flood-upright": Explanation(
+        "A flood with upright sides", "Water above a cover is held on a fixed area, however high it rises.",
+        "It piles up as in a box: levels far above the ground push water through pipes that it would never see.",
+        "Let it widen by 1:50, take the slope from the terrain, or say that it is lost.",
+    ),
+    "flood-deep": Explanation(
+        "A deep flood", "In a storm that is in, water stands more than 0.5 m above a cover.",
+        "On the ground it would have run off elsewhere: the level there, and all that it drives, is doubtful.",
+        "Give it the area and slope of the ground, say that it is lost, or relieve the network.",
+    ),
     "curve-extended": Explanation(
         "A shape reads below the table",
         "Alternating and Chicago storms take the depths of short times from the depth–duration curve, and the table "

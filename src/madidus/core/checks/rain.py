@@ -6,12 +6,12 @@ from ..errors import ModelError
 from ..model.ensemble import StormBlock
 from ..model.project import Project
 from ..model.rain import DepthTable, Rainfall
-from ..model.runoff import Overland, UnitHydrograph
 from ..model.shapes import Alternating, Chicago, MassCurve
 from ..rainfall.depth import depth
 from ..rainfall.shapes import steps_for
 from ..rainfall.storms import Storm, ensemble, missing_of
 from ..runoff.catchments import ground_of
+from ..runoff.interval import answer_time, rain_interval
 from .finding import Finding
 
 __all__ = ["rain"]
@@ -22,18 +22,18 @@ _CALLED = {"durations": "duration", "probabilities": "return period", "seasons":
 
 def rain(project: Project) -> Iterator[Finding]:
     """Findings of every block of storms, then of the rules."""
-    rain = project.rain
+    rain, longest = project.rain, rain_interval(project.option.network, project.rain).minutes
     stopped = False
     blocks: list[tuple[StormBlock, Rainfall | None, str]] = [(rain.ensemble, rain.rainfall, "the ensemble")]
     blocks += [(block, block.rainfall or rain.rainfall, f"“{block.name}”") for block in rain.further]
     for block, rainfall, whose in blocks:
         if block is rain.ensemble and not block.durations and not block.probabilities and (rain.further or rain.given):
             continue
-        for found in _block(block, rainfall, whose):
+        for found in _block(block, rainfall, whose, longest):
             stopped = stopped or found.severity == "stops"
             yield found
     try:
-        storms = ensemble(rain)
+        storms = ensemble(rain, longest)
     except ModelError as error:
         if not stopped:
             yield _found("no-storms", "stops", error.field, f"{error.element} {error.problem}", error.remedy)
@@ -53,7 +53,7 @@ def _found(check: str, severity: str, field: str, why: str, remedy: str) -> Find
     return Finding(check, "stops" if severity == "stops" else "look", None, field, why, remedy, about="rain")
 
 
-def _block(block: StormBlock, rainfall: Rainfall | None, whose: str) -> Iterator[Finding]:
+def _block(block: StormBlock, rainfall: Rainfall | None, whose: str, longest: float) -> Iterator[Finding]:
     if rainfall is None:
         yield _found("no-rainfall", "stops", "rainfall", f"{whose} has no rainfall", "paste a depth table")
         return
@@ -75,7 +75,7 @@ def _block(block: StormBlock, rainfall: Rainfall | None, whose: str) -> Iterator
     shapes = [season.shape for season in block.seasons]
     nested = [shape for shape in shapes if isinstance(shape, Alternating | Chicago)]
     if isinstance(rainfall, DepthTable) and nested and block.durations:
-        finest = min(d / steps_for(shape, d) for shape in nested for d in block.durations)
+        finest = min(d / steps_for(shape, d, longest) for shape in nested for d in block.durations)
         if finest < rainfall.durations[0] * (1 - 1e-9):
             yield _found(
                 "curve-extended", "look", "durations",
@@ -140,13 +140,9 @@ def _intervals(project: Project, storms: list[Storm]) -> Iterator[Finding]:
 
 
 def _answers(project: Project) -> Iterator[float]:
-    """Seconds in which catchments answer to rain, where their method has such a time."""
+    """Seconds in which catchments answer to rain."""
     for catchment in project.option.network.catchments.values():
-        ground = ground_of(catchment, project.rain.runoff)
-        if isinstance(ground.method, UnitHydrograph):
-            yield ground.method.concentration
-        elif not isinstance(ground.method, Overland):
-            yield ground.entry
+        yield answer_time(ground_of(catchment, project.rain.runoff))
 
 
 def _list(values: list[float] | list[str]) -> str:

@@ -16,6 +16,7 @@ from .constants import GRAVITY, SOLVER_VERSION
 from .elimination import Elimination, minimum_degree_order, plan
 from .layout import COVER, CROWN, FLOOR, INITIAL, PRESSED, REFERENCE, SURGE, Flattened, Grid
 from .rating import ControlRows
+from .rest import stand_at_tail_waters
 from .sections import SectionTable, crown_closing
 from .stores import Cell, ground_curve, initial_level, node_table
 
@@ -299,6 +300,7 @@ def flatten(network: Network, spacing: float = 30.0) -> Flattened:
         left=np.ascontiguousarray(pairs[:, 0]), right=np.ascontiguousarray(pairs[:, 1]), entry=_entries(numbering),
         start=scheme.start, column=scheme.column, pair_start=scheme.pair_start, target=scheme.target,
     )  # fmt: skip
+    at_rest = stand_at_tail_waters(grid)
     digest = hashlib.sha256(f"solver {SOLVER_VERSION}".encode())
     for array in grid[1:]:
         digest.update(np.ascontiguousarray(array).tobytes())
@@ -314,5 +316,5 @@ def flatten(network: Network, spacing: float = 30.0) -> Flattened:
         grid, numbering.row, pipe_faces, numbering.pipe_rows,
         {id_: k for k, (id_, _) in enumerate(numbering.controls, start=first)},
         {id_: k for k, (id_, _) in enumerate(numbering.spills, start=first + len(numbering.controls))},
-        ground, [id_ for id_, node in numbering.nodes if isinstance(node, Store)], digest.hexdigest(),
+        ground, [id_ for id_, node in numbering.nodes if isinstance(node, Store)], digest.hexdigest(), at_rest,
     )  # fmt: skip

@@ -90,7 +90,7 @@ class Flattened(NamedTuple):
     node_row : row of the level vector for every node id. pipe_faces : first and last face of every pipe id.
     pipe_rows : rows of a conduit's cells. control_face : face of every control id. spill_face : of every node that
     loses its flood. ground_faces : of every store or conduit that infiltrates. storage : ids of what stores.
-    digest : of all that the solver sees.
+    digest : of all that the solver sees. at_rest : nothing moves before a storm; else waters of different levels meet.
     """
 
     grid: Grid
@@ -102,6 +102,7 @@ class Flattened(NamedTuple):
     ground_faces: dict[str, list[int]]
     storage: list[str]
     digest: str
+    at_rest: bool
 
     def name_of(self, row: int) -> str:
         """Id of the element that a row of the level vector belongs to; empty for the sink."""

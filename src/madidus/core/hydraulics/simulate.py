@@ -1,5 +1,6 @@
 """One storm through one network: a pure function of the flattened network and its inflows."""
 
+import itertools
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -188,6 +189,11 @@ def simulate(
 def settle(flat: Flattened, inflow: Inflow, *, finer: float = 1.0) -> StormRun:
     """Run a steady inflow until no level moves: the state before a storm, or a steady profile.
 
-    Where pumps switch or a tide moves there is no such state; the run then ends after three days.
+    Tides stand still at their first level. Where pumps switch there is no such state; the run then ends after three
+    days.
     """
+    tide, starts = flat.grid.tide.copy(), flat.grid.tide_start
+    for first, last in itertools.pairwise(starts.tolist()):
+        tide[1, first:last] = tide[1, first:last][:1]
+    flat = flat._replace(grid=flat.grid._replace(tide=tide))
     return simulate(flat, inflow, settled=_STILL, finer=finer, latest=3 * 86_400.0)

@@ -11,18 +11,19 @@ _STANDPIPE = 0.01  # of the plan area, in which water rises above a sealed cover
 _CONE_TOP = 2.0  # m above cover up to which a cone is followed
 _TAPER = 0.002  # m of depth over which infiltration begins
 _LEAST_AREA = 0.01  # m2
+_JUMP = 5e-4  # m above and below the top of level stone, over which the area changes to that of the cover layer
 
 Cell = Manhole | Junction | Inlet | Storage | Basin | Stone
 
 
 def _stone_areas(stone: Stone, depth: np.ndarray) -> np.ndarray:
-    """Voids per m of level: within the stone its porosity counts, above it the whole surface. Water is level."""
+    """Voids per m of level: those of the stone where level water stands in it, those of the cover layer over it."""
     if stone.base_slope == 0.0:
         wet, over = np.full_like(depth, stone.length), np.where(depth > stone.stone_depth, stone.length, 0.0)
     else:
         wet = np.minimum(depth / stone.base_slope, stone.length)
         over = np.clip((depth - stone.stone_depth) / stone.base_slope, 0.0, stone.length)
-    return np.asarray(stone.width * (stone.porosity * (wet - over) + over))
+    return np.asarray(stone.width * (stone.porosity * (wet - over) + stone.cover_voids * over))
 
 
 def _up_to_cover(node: Cell) -> tuple[np.ndarray, np.ndarray]:
@@ -42,7 +43,7 @@ def _up_to_cover(node: Cell) -> tuple[np.ndarray, np.ndarray]:
         rise = node.base_slope * node.length
         marks = [0.0, rise, node.stone_depth, node.stone_depth + rise]
         if rise == 0.0:  # the area jumps where the stone ends
-            marks.append(node.stone_depth - 1e-3)
+            marks = [0.0, node.stone_depth - _JUMP, node.stone_depth + _JUMP]
         depths = np.unique(np.clip(marks, 0.0, top))
         depths = np.append(depths[depths < top - 1e-9], top)
         return depths, np.maximum(_stone_areas(node, depths), _LEAST_AREA)
@@ -93,9 +94,10 @@ def ground_curve(store: Store) -> np.ndarray | None:
     depths = np.linspace(0.0, store.cover - store.invert, 61)
     if isinstance(store, Stone):
         wet = np.minimum(depths / store.base_slope, store.length) if store.base_slope else np.full(61, store.length)
-        mean = depths - 0.5 * store.base_slope * wet  # over the wet part of the base
-        far = np.maximum(depths - store.base_slope * store.length, 0.0)
-        base, sides = wet * store.width, 2.0 * wet * mean + store.width * (depths + far)
+        deep = np.minimum(depths, store.stone_depth)  # no water soaks away through the sides of the cover layer
+        mean = np.minimum(depths - 0.5 * store.base_slope * wet, deep)  # over the wet part of the base
+        far = np.minimum(np.maximum(depths - store.base_slope * store.length, 0.0), deep)
+        base, sides = wet * store.width, 2.0 * wet * mean + store.width * (deep + far)
     else:
         known, areas = _up_to_cover(store)
         area = np.interp(depths, known, areas)

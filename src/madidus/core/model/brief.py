@@ -7,7 +7,11 @@ from pydantic import Field
 from .base import ElementId, Name, Part, Positive
 from .permit import Before, Greenfield, PerHectare
 
-__all__ = ["Brief", "Criterion", "FloodVolume", "Freeboard", "Outflow", "Surcharge", "WaterBelowCover"]
+__all__ = [
+    "Brief", "Criterion", "FloodVolume", "Freeboard", "Outflow", "OverPatterns", "Surcharge", "WaterBelowCover",
+]  # fmt: skip
+
+OverPatterns = Literal["mean", "median", "every"]
 
 
 class _Criterion(Part):
@@ -15,6 +19,11 @@ class _Criterion(Part):
     asked: bool = Field(True, description="false: measured, not judged")
     return_period: Positive = Field(description="years; storms of this return period are judged")
     allowance: float = Field(0.0, ge=0, le=2, description="climate change allowance as a fraction, 0.4 = +40 %")
+    patterns: OverPatterns = Field(
+        "mean",
+        description="how temporal patterns of one duration are judged: by the highest mean or median over the "
+        "durations, or every pattern for itself; fewer than three of a duration count each for itself",
+    )
 
 
 class Surcharge(_Criterion):

@@ -87,7 +87,7 @@ class _Flooding(_Placed):
     )
     ponded_area: float = Field(50.0, ge=0.05, le=1e6, description="m2 on which water above the cover stands")
     ponded_slope: float = Field(
-        0.0, ge=0, le=1000, description="horizontal per vertical: water above cover widens as a cone; 0 is upright"
+        50.0, ge=0, le=1000, description="horizontal per vertical: water above cover widens as a cone; 0 is upright"
     )
 
 
@@ -209,7 +209,8 @@ def _signed_area(points: list[tuple[float, float]]) -> float:
 class Stone(Store):
     """Stone over a base that may slope along its length, under level water: porous paving, a soakaway, a crate.
 
-    `cover` is the lowest edge of the surface above the stone.
+    `cover` is the lowest edge of the surface. Between it and the stone lies a cover layer (blocks and bedding, asphalt,
+    soil), parallel to the stone, which holds water only in voids of its own.
     """
 
     kind: Literal["stone"] = "stone"
@@ -218,6 +219,14 @@ class Stone(Store):
     stone_depth: float = Field(gt=0, le=50, description="m, measured upright")
     base_slope: float = Field(0.0, ge=0, le=0.5, description="rise per length; the stone's top is parallel")
     porosity: float = Field(gt=0, le=1, description="share of voids; 1 is an empty box")
+    cover_voids: float = Field(
+        0.0, ge=0, le=1, description="share of voids of what lies between the stone and the surface"
+    )
+
+    @property
+    def cover_layer(self) -> float:
+        """Depth of what lies on the stone, m."""
+        return max(self.cover - self.invert - self.stone_depth, 0.0)
 
 
 class Free(Part):

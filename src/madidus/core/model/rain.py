@@ -162,6 +162,12 @@ class Rain(Part):
     further: list[FurtherStorms] = Field(default_factory=list, max_length=20)
     given: list[GivenStorm] = Field(default_factory=list, max_length=500)
     excluded: list[str] = Field(default_factory=list, max_length=5000, description="keys of storms that are not run")
+    interval: float | None = Field(
+        None,
+        ge=0.1,
+        le=60,
+        description="min, longest interval of a storm; none: a fifth of the quickest catchment's time",
+    )
     runoff: Runoff = Field(default_factory=Runoff)
     place: Name | None = None
 

@@ -46,10 +46,10 @@ class Chicago(Part):
 
 
 class MassCurve(Part):
-    """One of the published 24-hour mass curves (SCS types), by the short table; straight between its hours."""
+    """One of the public 24-hour mass curves (SCS types), read at tenths of an hour."""
 
     kind: Literal["mass"] = "mass"
-    type: Literal["IA", "II", "III"] = "II"
+    type: Literal["I", "IA", "II", "III"] = "II"
 
 
 class CurvePoint(Part):

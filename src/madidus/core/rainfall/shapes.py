@@ -5,23 +5,17 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..model.shapes import Alternating, Bell, Chicago, Cumulative, MassCurve, Shape, Triangle
+from ..model.shapes import Alternating, Bell, Block, Chicago, Cumulative, MassCurve, Shape, Triangle
+from .mass_curves import HOURS, MASS_CURVES
 
-__all__ = ["Depths", "increments", "steps_for"]
+__all__ = ["Depths", "cut", "increments", "steps_for"]
 
 Depths = Callable[[np.ndarray], np.ndarray]
 """Depth of rain (mm) by duration (min) of the storm's return period."""
 
-_HOURS = [0, 2, 4, 6, 7, 8, 8.5, 9, 9.5, 10, 10.5, 11, 11.5, 12, 12.5, 13, 13.5, 14, 16, 20, 24]
-_MASS = {
-    "IA": [0, 0.05, 0.116, 0.206, 0.268, 0.425, 0.48, 0.52, 0.55, 0.577, 0.601, 0.624, 0.645, 0.664, 0.683, 0.701,
-           0.719, 0.736, 0.8, 0.906, 1.0],
-    "II": [0, 0.022, 0.048, 0.08, 0.098, 0.12, 0.133, 0.147, 0.163, 0.181, 0.204, 0.235, 0.283, 0.663, 0.735, 0.772,
-           0.799, 0.82, 0.88, 0.952, 1.0],
-    "III": [0, 0.02, 0.043, 0.072, 0.089, 0.115, 0.13, 0.148, 0.167, 0.189, 0.216, 0.25, 0.298, 0.5, 0.702, 0.751,
-            0.785, 0.811, 0.886, 0.957, 1.0],
-}  # fmt: skip
-"""Accumulated share of the 24-hour depth: the short table of US SCS TP-149 (1973)."""
+_FEWEST, _MOST = 15, 7200  # intervals of a storm
+_COARSE = 30.0  # min, beyond which no interval of a long storm goes
+_DAYS_FINEST = 5.0  # min, beyond which no interval of a 24-hour mass curve goes
 
 
 def _bell(shape: Bell, x: np.ndarray) -> np.ndarray:
@@ -54,6 +48,10 @@ def _alternating(shape: Alternating, steps: int, duration: float, depths: Depths
     return np.asarray(found / found.sum())
 
 
+def _cumulative(shape: Cumulative, x: np.ndarray) -> np.ndarray:
+    return np.asarray(np.interp(x, [p.time for p in shape.points], [p.depth for p in shape.points]))
+
+
 def increments(shape: Shape, steps: int, duration: float, depths: Depths) -> np.ndarray:
     """Fractions of the depth in `steps` equal intervals, float64[steps]; they sum to 1.
 
@@ -70,18 +68,40 @@ def increments(shape: Shape, steps: int, duration: float, depths: Depths) -> np.
         p = shape.peak
         x = np.where(x < p, x**2 / p, 1.0 - (1.0 - x) ** 2 / (1.0 - p))
     elif isinstance(shape, MassCurve):
-        x = np.interp(24.0 * x, _HOURS, _MASS[shape.type])
+        x = np.interp(24.0 * x, HOURS, MASS_CURVES[shape.type])
     elif isinstance(shape, Cumulative):
-        x = np.interp(x, [p.time for p in shape.points], [p.depth for p in shape.points])
+        x = _cumulative(shape, x)
     return np.asarray(np.diff(x))
 
 
-def steps_for(shape: Shape, duration: float) -> int:
-    """Intervals of a storm of `duration` min: an odd number, so that the peak has one of its own.
+def steps_for(shape: Shape, duration: float, longest: float) -> int:
+    """Intervals of a storm of `duration` min, none longer than `longest` min (as far as 7,200 intervals go).
 
-    A mass curve has as many as half hours in its day: within them it is straight.
+    An odd number, so that the peak has one of its own. A mass curve has whole parts of its tenths of an hour, of 5 min
+    at most: within a tenth it is straight. Uniform rain needs no fine intervals.
     """
     if isinstance(shape, MassCurve):
-        return 48
-    steps = max(15, min(49, round(duration / 30)))
+        tenths = len(HOURS) - 1
+        parts = math.ceil(duration / tenths / min(_DAYS_FINEST, longest) - 1e-9)
+        return tenths * min(parts, _MOST // tenths)
+    steps = max(_FEWEST, math.ceil(duration / _COARSE))
+    if not isinstance(shape, Block):
+        steps = max(steps, math.ceil(duration / longest - 1e-9))
+    steps = min(steps, _MOST)
     return steps + 1 - steps % 2
+
+
+def cut(shape: Shape, duration: float, longest: float, depths: Depths) -> tuple[np.ndarray, np.ndarray]:
+    """Edges of a storm's intervals as shares of its duration, float64[n + 1], and the fractions of its depth in them.
+
+    A given curve is cut at its own points, between which it is straight, and finer where they lie far apart; any other
+    shape into equal intervals.
+    """
+    if isinstance(shape, Cumulative):
+        points = np.array([p.time for p in shape.points])
+        parts = np.ceil(np.diff(points) * duration / longest - 1e-9).clip(1, _MOST // len(points) + 1).astype(int)
+        spans = [np.linspace(a, b, n, endpoint=False) for a, b, n in zip(points, points[1:], parts, strict=False)]
+        edges = np.append(np.concatenate(spans), 1.0)
+        return edges, np.diff(_cumulative(shape, edges))
+    steps = steps_for(shape, duration, longest)
+    return np.linspace(0.0, 1.0, steps + 1), increments(shape, steps, duration, depths)

@@ -13,9 +13,12 @@ from ..model.rain import Rain, Rainfall
 from ..model.shapes import Shape
 from .areal import areal_factor
 from .depth import curve_of, depth
-from .shapes import increments, steps_for
+from .shapes import cut
 
-__all__ = ["Storm", "ensemble", "given_storm", "missing_of"]
+__all__ = ["LONGEST", "Storm", "ensemble", "given_storm", "missing_of", "rarity_of"]
+
+LONGEST = 5.0
+"""Longest interval of a storm (min), where no catchment asks for a shorter one."""
 
 
 @dataclass(frozen=True)
@@ -37,6 +40,7 @@ class Storm:
     yearly: bool = False  # told by its yearly chance instead of its return period
     block: str = ""  # name of the further storms it is one of
     given: str = ""  # its name, where it is given as it fell
+    pattern: bool = False  # one of several temporal patterns of its duration; `season` is its name
 
     @property
     def key(self) -> str:
@@ -52,9 +56,8 @@ class Storm:
         """What storms of one rarity share: '100 yr +40 %'; given storms are together."""
         if self.given or self.return_period is None:
             return "as given"
-        extra = f" +{self.allowance * 100:g} %" if self.allowance else ""
-        how_rare = f"{100.0 / self.return_period:.3g} % AEP" if self.yearly else f"{self.return_period:g} yr"
-        return f"{how_rare}{extra} ({self.block})" if self.block else f"{how_rare}{extra}"
+        rare = rarity_of(self.return_period, self.allowance, self.yearly)
+        return f"{rare} ({self.block})" if self.block else rare
 
     @property
     def label(self) -> str:
@@ -62,23 +65,31 @@ class Storm:
         return f"{self.given or self.row}, {self.duration:g} min, {self.season}"
 
 
+def rarity_of(return_period: float, allowance: float, yearly: bool) -> str:
+    """'100 yr +40 %', or '1 % AEP +40 %'."""
+    extra = f" +{allowance * 100:g} %" if allowance else ""
+    return f"{100.0 / return_period:.3g} % AEP{extra}" if yearly else f"{return_period:g} yr{extra}"
+
+
 def make_storm(
     rain: Rain, rainfall: Rainfall, return_period: float, allowance: float, duration: float, season: str,
-    way: Shape | TemporalPattern, block: str = "",
+    way: Shape | TemporalPattern, block: str = "", longest: float = LONGEST,
 ) -> Storm:  # fmt: skip
-    """One storm of a rainfall, spread over its duration by a shape or a pattern."""
+    """One storm of a rainfall, spread over its duration by a shape, no interval over `longest` min, or by a pattern."""
     point = depth(rainfall, duration, return_period)
     factor = areal_factor(rain.areal, duration)
     total = point * factor * (1.0 + allowance)
     if isinstance(way, TemporalPattern):
         fractions = np.array(way.increments) / sum(way.increments)
+        edges = np.linspace(0.0, 1.0, len(fractions) + 1)
     else:
-        fractions = increments(way, steps_for(way, duration), duration, curve_of(rainfall, return_period))
-    times = np.linspace(0.0, duration * 60.0, len(fractions) + 1)
+        edges, fractions = cut(way, duration, longest, curve_of(rainfall, return_period))
+    times = edges * duration * 60.0
     intensity = fractions * total * 3600.0 / np.diff(times)
     yearly = rain.ensemble.labels == "aep"
     return Storm(
-        return_period, allowance, duration, season, total, times, intensity, point, factor, yearly, block
+        return_period, allowance, duration, season, total, times, intensity, point, factor, yearly, block,
+        pattern=isinstance(way, TemporalPattern),
     )  # fmt: skip
 
 
@@ -123,7 +134,7 @@ def missing_of(block: StormBlock) -> str | None:
     return None if block.seasons or block.patterns else "seasons"
 
 
-def _storms_of(rain: Rain, block: StormBlock, rainfall: Rainfall | None, name: str) -> Iterator[Storm]:
+def _storms_of(rain: Rain, block: StormBlock, rainfall: Rainfall | None, name: str, longest: float) -> Iterator[Storm]:
     bare = [d for d in block.durations if block.patterns and not any(_same(p.duration, d) for p in block.patterns)]
     if bare and not block.seasons:
         whose = f"further storms {name}" if name else "ensemble"
@@ -133,13 +144,14 @@ def _storms_of(rain: Rain, block: StormBlock, rainfall: Rainfall | None, name: s
     for p in block.probabilities:
         for season, way, durations in _ways_of(block):
             for duration in durations:
-                yield make_storm(rain, rainfall, p.return_period, p.allowance, duration, season, way, name)
+                yield make_storm(rain, rainfall, p.return_period, p.allowance, duration, season, way, name, longest)
 
 
-def ensemble(rain: Rain) -> list[Storm]:
+def ensemble(rain: Rain, longest: float = LONGEST) -> list[Storm]:
     """Every storm that is run, in the order of the storm matrix: the main block, further ones, given storms.
 
-    A block without durations, probabilities or seasons makes none.
+    A block without durations, probabilities or seasons makes none. longest : min, of the intervals into which shapes
+    are cut; `runoff.interval.rain_interval` has what a project's quickest catchment needs.
 
     Raises
     ------
@@ -148,10 +160,10 @@ def ensemble(rain: Rain) -> list[Storm]:
     """
     storms: list[Storm] = []
     if missing_of(rain.ensemble) is None:
-        storms += _storms_of(rain, rain.ensemble, rain.rainfall, "")
+        storms += _storms_of(rain, rain.ensemble, rain.rainfall, "", longest)
     for block in rain.further:
         if missing_of(block) is None:
-            storms += _storms_of(rain, block, block.rainfall or rain.rainfall, block.name)
+            storms += _storms_of(rain, block, block.rainfall or rain.rainfall, block.name, longest)
     storms += [given_storm(given) for given in rain.given]
     if not storms:
         raise ModelError("ensemble", missing_of(rain.ensemble) or "durations", "is empty", "choose at least one")

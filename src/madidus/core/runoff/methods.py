@@ -30,6 +30,7 @@ _MM = 1e-3
 _PER_HOUR = 1.0 / 3.6e6  # mm/h to m/s
 _TAIL = 24 * 3600.0  # s after the rain over which a surface is followed
 _TAIL_TIMES = 60
+_UNIT_STEP = 0.05  # of the time of concentration: a step of the unit hydrograph
 _LEAST_GREEN = 0.01  # share of green ground below which it is no way for the paved ground's water
 
 
@@ -122,16 +123,25 @@ def lagged_excess(ground: Ground, values: Runoff, rain: RainBlocks) -> tuple[np.
     return excess, float(fallen.sum())
 
 
+def _even(times: np.ndarray, longest: float) -> np.ndarray:
+    """Even steps over the rain, from 0 s: whole parts of its own steps where those are even, `longest` s at most."""
+    own = np.diff(times)
+    whole = float(times[-1] - times[0])
+    count = len(own) if np.allclose(own, own[0]) else 1
+    parts = max(1, math.ceil(whole / count / longest - 1e-9))
+    return np.linspace(0.0, whole, count * parts + 1)
+
+
 def _unit_hydrograph(method: UnitHydrograph, rain: RainBlocks) -> Yield:
-    step = float(rain.times[1] - rain.times[0])
-    # the curve wants some five steps before its peak
-    parts = max(1, math.ceil(step / (0.133 * method.concentration)))
-    fine = np.repeat(rain.intensity, parts) * (step / parts) / 3600.0
-    gathered = np.concatenate([[0.0], np.cumsum(fine)])
+    """Tp is 0.6 of the time of concentration: the limit of short steps, in which no peak hangs on the step."""
+    times = rain.times[0] + _even(rain.times, _UNIT_STEP * method.concentration)
+    step = float(times[1] - times[0])
+    fallen = np.concatenate([[0.0], np.cumsum(rain.intensity * np.diff(rain.times) / 3600.0)])
+    gathered = np.interp(times, rain.times, fallen)
     excess = np.diff(curve_number_excess(gathered, method.curve_number, method.abstraction))
-    flow = flow_of(excess, method.concentration, step / parts, method.peak_factor)
-    flow[-1] = 0.0
-    times = rain.times[0] + np.arange(len(flow)) * step / parts
+    flow = flow_of(excess, 0.6 * method.concentration, step, method.peak_factor, offset=0.5)
+    flow = np.append(flow, 0.0)
+    times = rain.times[0] + np.arange(len(flow)) * step
     total, ran = float(gathered[-1]) * _MM, float(excess.sum()) * _MM
     there = float(np.trapezoid(flow, times))
     return Yield(times, flow * (ran / there if there > 0.0 else 0.0), total, total - ran, 0.0)

@@ -33,17 +33,20 @@ def _curve(peak_factor: float, x: np.ndarray) -> np.ndarray:
     return np.asarray(np.where(x > 0.0, np.exp(m * (np.log(safe) + 1.0 - safe)), 0.0))
 
 
-def ordinates(concentration: float, step: float, peak_factor: float = STANDARD) -> np.ndarray:
-    """Flow in m3/s per m2 of 1 mm of excess in one step, at multiples of the step; scaled to hold exactly 1 mm.
+def ordinates(to_peak: float, step: float, peak_factor: float = STANDARD, offset: float = 0.0) -> np.ndarray:
+    """Flow in m3/s per m2 of 1 mm of excess in one step, at (k − offset) steps; scaled to hold exactly 1 mm.
 
-    concentration, step : s. Time to peak is step/2 + 0.6 of the time of concentration.
+    to_peak, step : s. With Tp = step/2 + 0.6 Tc and no offset, the unit hydrograph of a burst of one step (chapter 16);
+    with Tp = 0.6 Tc and an offset of a half, means over the steps of the hydrograph of an instant's excess.
     """
-    to_peak = 0.5 * step + 0.6 * concentration
     reach = 5.0 if peak_factor >= STANDARD else 5.0 * STANDARD / peak_factor
-    q = _curve(peak_factor, np.arange(0, math.ceil(reach * to_peak / step) + 1) * step / to_peak)
+    steps = math.ceil(reach * to_peak / step) + 1
+    q = _curve(peak_factor, np.maximum(np.arange(steps) - offset, 0.0) * step / to_peak)
     return np.asarray(q * 1e-3 / (q.sum() * step))
 
 
-def flow_of(excess: np.ndarray, concentration: float, step: float, peak_factor: float = STANDARD) -> np.ndarray:
+def flow_of(
+    excess: np.ndarray, to_peak: float, step: float, peak_factor: float = STANDARD, offset: float = 0.0
+) -> np.ndarray:
     """Flow in m3/s per m2 at multiples of the step, of excess in mm per step."""
-    return np.convolve(excess, ordinates(concentration, step, peak_factor))
+    return np.convolve(excess, ordinates(to_peak, step, peak_factor, offset))

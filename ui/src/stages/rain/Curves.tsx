@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, call } from "../../api/client";
 import { useProject } from "../../document/store";
 import type { Rainfall } from "../../document/types";
-import { parse } from "../../document/units";
+import { ruleOf } from "../../document/units";
 
 /** Depth by duration for each return period, both logarithmic; the allowance's curve is dashed, the governing storm ringed. */
 export function Curves({
@@ -35,7 +35,7 @@ export function Curves({
   const x = (d: number) => (durations.length > 1 ? 40 + (Math.log(d / first) / span) * (width - 120) : width / 2 - 20);
   const y = (mm: number) => 8 + (1 - Math.log(mm / low) / Math.log(top / low)) * (height - 30);
   const marks = [0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200]
-    .map((shown) => ({ shown, mm: parse(String(shown), "rain") ?? shown }))
+    .map((shown) => ({ shown, mm: shown / ruleOf("rain").factor }))
     .filter(({ mm }) => mm > low && mm < top);
   const season = storms[0]?.season;
   const uplifted = [...new Set(storms.filter((s) => s.allowance > 0).map((s) => s.row))].map((row) =>

@@ -1,8 +1,9 @@
 import type { ClipboardEvent } from "react";
 import { readBlock } from "../../document/block";
 import { useProject } from "../../document/store";
+import { numberIn } from "../../document/typed";
 import type { Rainfall } from "../../document/types";
-import { parse, unitOf } from "../../document/units";
+import { unitOf } from "../../document/units";
 import { NumberField } from "../../primitives/NumberField";
 
 type Table = Extract<Rainfall, { kind: "table" }>;
@@ -17,7 +18,7 @@ export function DepthTable({ table, path }: { table: Table; path: string }) {
     const depths = table.depths.map((row) => [...row]);
     for (const [di, cells] of block.entries())
       for (const [dj, cell] of cells.entries()) {
-        const [row, value] = [depths[i + di], parse(cell.replace(/[\s\u00a0]/g, ""), "rain")];
+        const [row, value] = [depths[i + di], numberIn(cell, "rain")];
         if (!row || j + dj >= row.length || value === null) {
           useProject.setState({
             notice: `the pasted block does not fit: “${cell}” would go to row ${i + di + 1}, column ${j + dj + 1}; nothing was changed`,

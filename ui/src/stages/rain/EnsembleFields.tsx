@@ -2,7 +2,7 @@ import type { ReactNode } from "react";
 import { type BlockAt, countOf } from "../../document/blocks";
 import { useProject } from "../../document/store";
 import type { Runoff, Season } from "../../document/types";
-import type { Quantity } from "../../document/units";
+import { type Quantity, show } from "../../document/units";
 import { NumberField } from "../../primitives/NumberField";
 import { MethodInputs } from "../../views/MethodInputs";
 import { Patterns } from "./Patterns";
@@ -80,6 +80,7 @@ export function EnsembleFields({ at, blocks }: { at: BlockAt; blocks: ReactNode 
         <span>{answer?.storms.length ? `about ${took(answer.estimate)} on this machine` : "nothing to run"}</span>
         <span>longest {(longest / 60).toFixed(longest % 60 ? 1 : 0)} h of rain</span>
       </p>
+      <Interval />
       {blocks}
       <h3 className="mt-1 flex justify-between text-[11px] text-ink3">
         <span>
@@ -200,4 +201,33 @@ export function EnsembleFields({ at, blocks }: { at: BlockAt; blocks: ReactNode 
 /** Seconds as people say them. */
 function took(seconds: number): string {
   return seconds < 1 ? "a second" : seconds < 90 ? `${Math.round(seconds)} s` : `${Math.round(seconds / 60)} min`;
+}
+
+/** In what steps storms are cut: by the quickest catchment, or as it was set. */
+function Interval() {
+  const { project, answer, edit } = useProject();
+  if (!project || !answer) return null;
+  const { interval } = project.rain;
+  const { minutes, quickest, answer: seconds } = answer.interval;
+  const set = (value: number | null) => void edit([{ op: "replace", path: "/rain/interval", value }]);
+  return (
+    <div className="flex items-center justify-between gap-2 text-[11px] text-ink3" data-testid="interval">
+      {interval === null ? (
+        <span title="a fifth of the time in which it answers, 5 min at most">
+          rain in steps of <b className="figure text-ink2">{show(minutes, "interval")}</b> min
+          {quickest && `, for ${quickest} (${show(seconds, "minutes")} min)`}
+        </span>
+      ) : (
+        <NumberField label="rain in steps of" value={interval} quantity="interval" commit={set} testId="set-interval" />
+      )}
+      <button
+        type="button"
+        className="textlink shrink-0"
+        onClick={() => set(interval === null ? minutes : null)}
+        data-testid="own-interval"
+      >
+        {interval === null ? "set" : "by itself"}
+      </button>
+    </div>
+  );
 }

@@ -3,8 +3,9 @@ import { Problem } from "../../api/client";
 import type { components } from "../../api/schema";
 import { freshName } from "../../document/blocks";
 import { useProject } from "../../document/store";
+import { numberIn } from "../../document/typed";
 import type { GivenStorm } from "../../document/types";
-import { parse, show, unitOf } from "../../document/units";
+import { show, unitOf } from "../../document/units";
 import { Choice } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
 
@@ -29,7 +30,7 @@ function Storms() {
   const set = (i: number, field: keyof GivenStorm, value: unknown) =>
     void edit([{ op: "replace", path: `/rain/given/${i}/${field}`, value }]);
   const cells = text.split(/[\s;]+/).filter(Boolean);
-  const depths = cells.map((cell) => parse(cell.replace(",", "."), "rain"));
+  const depths = cells.map((cell) => numberIn(cell, "rain"));
   const bad = depths.findIndex((depth) => depth === null || depth < 0);
   const add = () =>
     edit([

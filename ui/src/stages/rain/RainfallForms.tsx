@@ -4,6 +4,7 @@ import { api, call } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
 import type { Rainfall } from "../../document/types";
+import { unitOf } from "../../document/units";
 import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
 import { SmallTable } from "./SmallTable";
@@ -20,13 +21,14 @@ export function FormulaForm({ formula, path }: { formula: Formula; path: string 
   return (
     <div className="max-w-[520px]" data-testid="formula">
       <p className="pb-2">
-        Mean intensity i = a / (t + b)<sup>c</sup> in mm/h, t in minutes. Source: {formula.source || "not stated"}.
+        Mean intensity i = a / (t + b)<sup>c</sup> in {unitOf("rate")}, t in minutes; a is in {unitOf("formula")} · min
+        <sup>c</sup>, b in minutes. Source: {formula.source || "not stated"}.
       </p>
       <Rows
         title="Formula by return period"
         columns={[
           { key: "return_period", label: "return period", quantity: "years" },
-          { key: "a", label: "a", quantity: "plain" },
+          { key: "a", label: "a", quantity: "formula" },
           { key: "b", label: "b", quantity: "plain" },
           { key: "c", label: "c", quantity: "third" },
         ]}

@@ -53,7 +53,7 @@ export function ShapeFields({ season, path }: { season: Season; path: string }) 
             value={shape.type}
             onChange={(event) => set({ ...shape, type: event.target.value })}
           >
-            {["IA", "II", "III"].map((type) => (
+            {["I", "IA", "II", "III"].map((type) => (
               <option key={type}>{type}</option>
             ))}
           </select>

@@ -2,7 +2,7 @@ import { scaleLinear } from "d3-scale";
 import { type PointerEvent, useState } from "react";
 import { useProject } from "../../document/store";
 import type { Drawn } from "../../document/types";
-import { clock, parse, type Quantity, show, unitOf } from "../../document/units";
+import { clock, type Quantity, ruleOf, show, unitOf } from "../../document/units";
 import { MomentLine } from "../MomentLine";
 import { RainBars } from "../RainBars";
 import { DRAWN, type Trace, valueAt } from "./traces";
@@ -18,7 +18,7 @@ export function inkOf(place: number) {
 
 /** Marks of an axis from least to most, even in the unit that is read. */
 export function marksOf(least: number, most: number, about: number, quantity: Quantity): number[] {
-  const unit = parse("1", quantity) ?? 1;
+  const unit = 1 / ruleOf(quantity).factor;
   const ticks = scaleLinear([least / unit, most / unit], [0, 1]).ticks(about);
   return ticks.map((tick) => tick * unit);
 }

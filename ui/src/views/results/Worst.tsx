@@ -9,17 +9,21 @@ import { type Cell, type Line, ResultTable } from "./ResultTable";
 export function WorstTable() {
   const { network, answer } = useProject();
   const table = useMemo(
-    () => (network && answer ? { columns: columns(), results: worstOf(network, answer) } : null),
+    () =>
+      network && answer
+        ? { columns: columns(answer.storms.some((s) => s.pattern)), results: worstOf(network, answer) }
+        : null,
     [network, answer],
   );
   return table && <ResultTable title="worst of all storms" {...table} />;
 }
 
 /** Columns in the units that are read. */
-function columns() {
+function columns(patterned: boolean) {
+  const governing = patterned ? "highest single storm" : "governing storm";
   return {
     nodes: [
-      { key: "storm", label: "governing storm", left: true },
+      { key: "storm", label: governing, left: true },
       { key: "peak", label: `peak ${unitOf("level")}`, downFirst: true },
       { key: "time", label: "at" },
       { key: "state", label: "state", left: true },
@@ -27,7 +31,7 @@ function columns() {
       { key: "flood", label: `flood ${unitOf("volume")}`, downFirst: true },
     ],
     links: [
-      { key: "storm", label: "governing storm", left: true },
+      { key: "storm", label: governing, left: true },
       { key: "peak", label: `peak ${unitOf("flow")}`, downFirst: true },
       { key: "time", label: "at" },
       { key: "state", label: "state", left: true },

@@ -3,7 +3,7 @@ import { joining, passing } from "../../document/beside";
 import { nextSize } from "../../document/parts";
 import { useProject } from "../../document/store";
 import { type Conduit, depthOf, isConduit, levelOf, topOf } from "../../document/types";
-import { parse, show } from "../../document/units";
+import { ruleOf, show } from "../../document/units";
 import { Figures, Names } from "./Figures";
 import { type Frame, frameOf } from "./frame";
 import { Grips } from "./Grips";
@@ -179,7 +179,7 @@ export function Drawing({
 function Levels({ frame, width }: { frame: Frame; width: number }) {
   const { low, high, left, y } = frame;
   // even steps of the unit that levels are read in
-  const unit = parse("1", "level") ?? 1;
+  const unit = 1 / ruleOf("level").factor;
   const step = [0.25, 0.5, 1, 2, 5, 10, 20].find((s) => (high - low) / unit / s <= 6) ?? 50;
   const first = Math.ceil(low / unit / step);
   const count = Math.ceil((high - low) / unit / step);

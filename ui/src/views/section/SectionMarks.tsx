@@ -134,6 +134,7 @@ export function StoneBed({
   const rise = stone.base_slope * stone.length;
   const [left, right] = [c - half, c + half];
   const { invert, stone_depth } = stone;
+  const layer = Math.max(stone.cover - invert - stone_depth, 0);
   const base = `${right},${y(invert)} ${left},${y(invert + rise)}`;
   const surface = wet === null ? invert : Math.min(wet, invert + stone_depth);
   // level water ends where the base rises above it
@@ -146,6 +147,14 @@ export function StoneBed({
         fill="url(#stones)"
         stroke="var(--color-ink)"
       />
+      {layer > 0 && (
+        <polygon
+          points={`${right},${y(invert + stone_depth)} ${left},${y(invert + rise + stone_depth)} ${left},${y(invert + rise + stone_depth + layer)} ${right},${y(invert + stone_depth + layer)}`}
+          fill={stone.cover_voids > 0 ? "url(#stones)" : "var(--color-lo)"}
+          stroke="var(--color-ink)"
+          strokeWidth={0.6}
+        />
+      )}
       {surface > invert && (
         <polygon
           points={`${right},${y(invert)} ${far},${y(invert + rise * reach)} ${far},${y(surface)} ${right},${y(surface)}`}

@@ -1,0 +1,33 @@
+"""The flat subdivision's outfall by mean and by every pattern: the trade's reading, and the stricter one."""
+
+from concurrent.futures import ThreadPoolExecutor
+
+import pytest
+
+from madidus.core.ensemble import make_plan, run_plan
+from madidus.core.model.brief import Outflow
+from madidus.core.verdict import judge
+
+from ..exchange.test_demos import demo
+
+
+@pytest.fixture(scope="module")
+def flat():
+    project = demo("ferry_flat")
+    plan = make_plan(project)
+    rare = [storm.key for storm in plan.storms if storm.return_period == 100]
+    with ThreadPoolExecutor(2) as pool:
+        return plan, {f.key: f for f in run_plan(plan, rare, pool)}
+
+
+def test_a_limit_between_mean_and_highest_pattern_meets_by_mean_and_fails_by_every_pattern(flat):
+    plan, figures = flat
+    (outfall,) = [id_ for id_, node in plan.network.nodes.items() if node.kind == "outfall"]
+    peaks = {}
+    for how in ("mean", "every"):
+        rule = Outflow(name="rate", return_period=100, limit=0.6, element=outfall, patterns=how)
+        (v,) = judge([rule], plan.network, plan.storms, figures)
+        peaks[how] = rule.limit - v.governing.value
+        assert v.state == {"mean": "meets", "every": "fails"}[how]
+    assert peaks["mean"] < 0.6 < peaks["every"]
+    print(peaks)
