@@ -35,12 +35,12 @@ def stormed(demo_document):
 def test_floods_tell_how_much_how_deep_how_long_and_what_came_back(stormed):
     plan, figures, series, acted = stormed
     found = floods(plan.network, plan.nodes, plan.layout, figures, series, acted)
-    fine = plan.layout.take(plan.simulate(KEY, frames=2400, interval=1.0))
+    fine = plan.simulate(KEY, frames=2400, interval=1.0).series.level
     assert {f.element for f in found} == {id_ for k, id_ in enumerate(plan.nodes) if figures.flooded[k] > 0.0}
     assert [f.volume for f in found] == sorted((f.volume for f in found), reverse=True)
     for flood in found:
         node = plan.network.nodes[flood.element]
-        level = fine.values[plan.layout.needed(flood.element, "level")][0]
+        level = fine[:, plan.flat.node_row[flood.element]]
         assert flood.lasted == pytest.approx((level > node.cover).sum() * 1.0, abs=12.0)
         assert flood.deepest == pytest.approx((level - node.cover).max(), abs=0.006)  # of ten seconds
         assert flood.begin < flood.time < flood.begin + flood.lasted
@@ -73,5 +73,5 @@ def test_a_store_is_half_drained_when_half_of_its_rise_is_gone(stormed):
     assert at == pytest.approx(held[0] + 0.5 * (held.max() - held[0]), rel=1e-4)
     assert time > series.time[held.argmax()]
     # cut off before, it is not drained yet
-    early = StormSeries(series.interval, series.values[:, : held.argmax() + 2])
+    early = StormSeries(series.time[: held.argmax() + 2], series.values[:, : held.argmax() + 2])
     assert half_drained(plan.layout, [pond], early)[pond] is None

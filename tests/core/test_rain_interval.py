@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from madidus.core.hydraulics.thinning import kept
 from madidus.core.model.network import Network
 from madidus.core.model.rain import IntensityFormula, Rain
 from madidus.core.model.runoff import Coefficient, GreenAmptLoss, HortonLoss, Losses, Overland, Runoff, UnitHydrograph
@@ -12,7 +13,6 @@ from madidus.core.rainfall.shapes import steps_for
 from madidus.core.rainfall.storms import LONGEST, ensemble
 from madidus.core.runoff.interval import answer_time, rain_interval
 from madidus.core.runoff.methods import Ground, yield_of
-from madidus.core.runoff.thinning import kept
 
 FORMULA = IntensityFormula(rows=[{"return_period": 10, "a": 1500, "b": 12, "c": 0.85}])
 SHAPES = {
@@ -135,7 +135,9 @@ def test_a_surface_answers_in_the_time_of_its_plane():
 def test_thinned_times_keep_peaks_and_miss_nothing_by_more_than_the_tolerance():
     times = np.linspace(0, 3600, 2000)
     columns = np.array([np.sin(times / 500) + 1, np.exp(-((times - 1000) ** 2) / 2e4), np.zeros(2000)]).T
-    some = kept(times, columns, 1e-3 * np.maximum(columns.max(axis=0), 1e-12))
+    some = kept(
+        times, columns, 1e-3 * np.maximum(columns.max(axis=0), 1e-12), np.isin(np.arange(2000), columns.argmax(axis=0))
+    )
     assert some[0]
     assert some[-1]
     assert some.sum() < 200

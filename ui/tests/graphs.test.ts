@@ -9,7 +9,7 @@ const trace = (element: string, quantity: Trace["quantity"], values: number[], s
   storm,
   element,
   quantity,
-  interval: 60,
+  times: Float32Array.from(values, (_, k) => 60 * k),
   values: Float32Array.from(values),
 });
 

@@ -17,7 +17,7 @@ import type { Control } from "../src/document/types";
 import { phaseOf } from "../src/views/Duty";
 
 /** The stream that the server sends: a row for each series, in one array. */
-function stream(rows: Record<string, number[]>, interval: number): ArrayBuffer {
+function stream(rows: Record<string, number[]>): ArrayBuffer {
   const names = Object.keys(rows);
   const frames = Object.values(rows)[0]?.length ?? 0;
   const flat = Float32Array.from(Object.values(rows).flat());
@@ -29,7 +29,10 @@ function stream(rows: Record<string, number[]>, interval: number): ArrayBuffer {
   });
   const schema = new Schema(
     [new Field("name", new Utf8()), new Field("values", list)],
-    new Map([["interval", String(interval)]]),
+    new Map([
+      ["rain", JSON.stringify({ times: [0, 300], intensity: [10] })],
+      ["tolerance", "0.002"],
+    ]),
   );
   const data = makeData({
     type: new Struct(schema.fields),
@@ -41,20 +44,24 @@ function stream(rows: Record<string, number[]>, interval: number): ArrayBuffer {
 }
 
 const series = new StormSeries(
-  stream({ rain: [10, 0, 0], "level:n": [1, 3, 2], "level:d": [0, 0, 1.5], "flow:c": [0, 0.04, 0.02] }, 60),
+  stream({ time: [0, 60, 180], "level:n": [1, 3, 2], "level:d": [0, 0, 1.5], "flow:c": [0, 0.04, 0.02] }),
 );
 
 describe("series of a storm", () => {
   it("come as one array and are found by name", () => {
     expect([...(series.column("level:n") ?? [])]).toEqual([1, 3, 2]);
-    expect([...series.rain]).toEqual([10, 0, 0]);
-    expect([...series.time]).toEqual([0, 60, 120]);
-    expect(series.end).toBe(120);
+    expect(series.rain).toEqual({ times: [0, 300], intensity: [10] });
+    expect([...series.time]).toEqual([0, 60, 180]);
+    expect(series.end).toBe(180);
+    expect(series.tolerance).toBe(0.002);
+    expect(series.peakTime("level:n")).toBe(60);
+    expect(series.peakTime("level:x")).toBeUndefined();
     expect(series.column("level:x")).toBeUndefined();
   });
   it("are read between frames and held at both ends", () => {
     expect(series.at("level:n", 30)).toBeCloseTo(2);
-    expect(series.at("level:n", 90)).toBeCloseTo(2.5);
+    expect(series.at("level:n", 120)).toBeCloseTo(2.5);
+    expect(series.at("level:n", 60)).toBe(3);
     expect(series.at("level:n", -5)).toBe(1);
     expect(series.at("level:n", 1e6)).toBe(2);
     expect(series.at("level:x", 30)).toBeNaN();

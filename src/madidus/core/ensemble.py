@@ -22,7 +22,7 @@ from .rainfall.storms import Storm, ensemble
 from .runoff.catchments import inflows, kinds_of
 from .runoff.gather import base_flows
 from .runoff.interval import RainInterval, rain_interval
-from .series import FRAMES, Layout, StormSeries, first_interval
+from .series import Layout, StormSeries
 from .verdict import Verdict, judge
 
 __all__ = ["Failure", "Plan", "Record", "make_plan", "run_plan", "run_storm"]
@@ -59,7 +59,7 @@ class Plan:
     def simulate(self, key: str, **recording: Any) -> StormRun:
         """One storm by the project's rules.
 
-        recording : `until`, `frames`, `interval`, `thinned` and `finer` of `simulate`.
+        recording : `until`, `follow` and `finer` of `simulate`.
         """
         control = self.control
         return simulate(
@@ -141,8 +141,7 @@ def run_storm(plan: Plan, key: str, record: Record | None = None) -> Figures | F
     try:
         if record is None:
             return plan.reduction.figures(key, plan.simulate(key))
-        interval = first_interval(next(storm.duration for storm in plan.storms if storm.key == key))
-        run = plan.simulate(key, frames=FRAMES, interval=interval, thinned=True)
+        run = plan.simulate(key, follow=plan.layout.follow)
         record(key, plan.layout.take(run))
         return plan.reduction.figures(key, run)
     except NotSettled as error:

@@ -23,7 +23,8 @@ class Figures:
     """What is kept of a storm. Node and link arrays follow the sorted ids; 10-second means where peaks are judged.
 
     level : m; level_time : s; flooded : m3 greatest above (or lost over) the cover; outflow : m3/s into an outfall,
-    nan elsewhere; left : m3 into an outfall. flow : m3/s at the downstream end; speed : m/s; spare : m between the
+    nan elsewhere; left : m3 into an outfall. flow : m3/s, the greater at both ends of a conduit; flow_up, flow_down :
+    at its upstream and its downstream end; speed : m/s; spare : m between the
     water and the soffit at its least (nan for controls), spare_time : s when that was.
     """
 
@@ -36,6 +37,8 @@ class Figures:
     left: np.ndarray
     flow: np.ndarray
     flow_time: np.ndarray
+    flow_up: np.ndarray
+    flow_down: np.ndarray
     speed: np.ndarray
     spare: np.ndarray
     spare_time: np.ndarray
@@ -85,6 +88,8 @@ class Reduction:
         self._face = np.array([flat.control_face.get(id_, -1) for id_ in self.links], dtype=int)
         self._face[self._pipes] = [last for _, last in spans]
         self._face_starts = np.array([first for first, _ in spans], dtype=int)
+        self._first_face = self._face.copy()
+        self._first_face[self._pipes] = self._face_starts
         # soffits of a pipe's cells, and of its ends at nodes that hold water
         place_rows: list[int] = []
         soffits: list[float] = []
@@ -127,6 +132,8 @@ class Reduction:
             # the earliest of the places where the least is found
             first = np.where(gaps == np.repeat(least, counts), times, np.inf)
             spare_time[self._pipes] = np.minimum.reduceat(first, self._place_starts)
+        down, up = peaks.flow.steady[self._face], peaks.flow.steady[self._first_face]
+        times = (peaks.flow.when[self._face], peaks.flow.when[self._first_face])
         zigzag, swing = peaks.level.zigzag, peaks.flow.zigzag[self._face]
         summary = {
             "before": run.balance.before, "entered": run.balance.entered, "left": run.balance.left,
@@ -141,6 +148,6 @@ class Reduction:
         }  # fmt: skip
         return Figures(
             key, level, level_time, flooded, outflow, outflow_time, left,
-            flow=peaks.flow.steady[self._face], flow_time=peaks.flow.when[self._face],
+            flow=np.maximum(down, up), flow_time=np.where(up > down, times[1], times[0]), flow_up=up, flow_down=down,
             speed=speed, spare=spare, spare_time=spare_time, summary=summary,
         )  # fmt: skip

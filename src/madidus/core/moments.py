@@ -103,5 +103,5 @@ def half_drained(layout: Layout, stores: Sequence[str], series: StormSeries) -> 
             continue
         k = peak + int(below[0])
         share = (held[k - 1] - half) / max(held[k - 1] - held[k], 1e-12)
-        found[id_] = float(series.interval * (k - 1 + share))
+        found[id_] = float(series.time[k - 1] + share * (series.time[k] - series.time[k - 1]))
     return found

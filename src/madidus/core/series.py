@@ -8,36 +8,30 @@ import numpy as np
 from .errors import ModelError
 from .hydraulics.conduits import beds
 from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
+from .hydraulics.record import taken
 from .hydraulics.simulate import StormRun
 from .model.links import Conduit
 from .model.network import Network
 from .model.nodes import Outfall
 
-__all__ = ["FRAMES", "Layout", "Quantity", "StormSeries", "first_interval"]
-
-FRAMES = 361  # at most; a longer storm keeps each second one and goes on at twice the interval
+__all__ = ["Layout", "Quantity", "StormSeries"]
 
 _LEAST_SHARE = 1e-3  # of the whole section
 
 Quantity = Literal["level", "depth", "volume", "fill", "flow", "speed"]
 
 
-def first_interval(duration: float) -> float:
-    """Seconds between the first frames of a storm of a duration (min): its rain fits in."""
-    return max(duration * 60.0, 1800.0) / (FRAMES - 1)
-
-
 @dataclass(frozen=True)
 class StormSeries:
-    """interval : s between frames, the first at 0. values : float32[column, frame], columns as in `Layout.columns`."""
+    """A storm over time, straight between frames that follow the water.
 
-    interval: float
+    time : float64[frame], s, from 0. values : float32[column, frame], columns as in `Layout.columns`. scale : of the
+    tolerances of `hydraulics.record`; more than 1 where there was no room for finer frames.
+    """
+
+    time: np.ndarray
     values: np.ndarray
-
-    @property
-    def time(self) -> np.ndarray:
-        """s, of each frame."""
-        return np.arange(self.values.shape[1]) * self.interval
+    scale: float = 1.0
 
 
 class _Shape(NamedTuple):
@@ -52,8 +46,9 @@ class _Shape(NamedTuple):
 class Layout:
     """Which series of a network are kept, in which order, and what follows from them.
 
-    columns : `level:` of each node, m; `flow:` of each link at its downstream end, m3/s; `head:` and `foot:`, the level
-    in the first and the last cell of each conduit, m; each followed by the id.
+    columns : `level:` of each node, m; `head:` and `foot:`, the level in the first and last cell of each conduit, m;
+    `flow:` of each link at its downstream end, m3/s; `into:` of each conduit at its upstream end; each followed by the
+    id. follow : rows and faces of the solver that they are taken from.
     """
 
     def __init__(self, network: Network, flat: Flattened):
@@ -61,25 +56,22 @@ class Layout:
         nodes, links = sorted(network.nodes), sorted(network.links)
         conduits = [id_ for id_ in links if id_ in flat.pipe_faces]
         self.columns = [
-            *(f"level:{id_}" for id_ in nodes), *(f"flow:{id_}" for id_ in links),
-            *(f"head:{id_}" for id_ in conduits), *(f"foot:{id_}" for id_ in conduits),
+            *(f"level:{id_}" for id_ in nodes), *(f"head:{id_}" for id_ in conduits),
+            *(f"foot:{id_}" for id_ in conduits), *(f"flow:{id_}" for id_ in links),
+            *(f"into:{id_}" for id_ in conduits),
         ]  # fmt: skip
         self._place = {name: k for k, name in enumerate(self.columns)}
-        self._rows = np.array(
-            [flat.node_row[id_] for id_ in nodes] + [flat.pipe_rows[id_][0] for id_ in conduits]
-            + [flat.pipe_rows[id_][-1] for id_ in conduits], dtype=int,
-        )  # fmt: skip
-        self._faces = np.array([flat.pipe_faces[i][1] if i in flat.pipe_faces else flat.control_face[i] for i in links])
-        self._nodes = len(nodes)
+        rows = [flat.node_row[id_] for id_ in nodes] + [flat.pipe_rows[id_][0] for id_ in conduits]
+        rows += [flat.pipe_rows[id_][-1] for id_ in conduits]
+        faces = [flat.pipe_faces[i][1] if i in flat.pipe_faces else flat.control_face[i] for i in links]
+        faces += [flat.pipe_faces[id_][0] for id_ in conduits]
+        self.follow = np.array(rows, np.int64), np.array(faces, np.int64)
         self._shapes: dict[str, _Shape] = {}
 
     def take(self, run: StormRun) -> StormSeries:
-        """The series of a run that was recorded."""
-        count = int(run.series.filled[0])
-        level = run.series.level[:count, self._rows].T
-        flow = run.series.flow[:count, self._faces.astype(int)].T
-        values = np.concatenate([level[: self._nodes], flow, level[self._nodes :]])
-        return StormSeries(float(run.series.time[1]), values.astype(np.float32))
+        """The series of a run that followed the layout's rows and faces."""
+        time, values = taken(run.record, run.peaks.flow.steady[self.follow[1]])
+        return StormSeries(time, values, float(run.record.scale[0]))
 
     def has(self, element: str, quantity: Quantity) -> bool:
         """Whether an element has a quantity."""

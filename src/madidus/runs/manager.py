@@ -186,7 +186,7 @@ class RunManager:
                 )  # fmt: skip
         for key, whole in again.items():
             self._cache.keep(plan.digests[key], whole)
-            found[key] = whole if columns is None else StormSeries(whole.interval, whole.values[list(columns)])
+            found[key] = whole if columns is None else StormSeries(whole.time, whole.values[list(columns)], whole.scale)
         return [series for key in keys if (series := found[key]) is not None]
 
     def _recorder(self, plan: Plan) -> Record:

@@ -1,5 +1,6 @@
 """Series of storms as Arrow streams: everything of one storm for the replay, or some figures of some elements."""
 
+import json
 from collections.abc import Callable
 from typing import Annotated
 from uuid import UUID
@@ -10,6 +11,7 @@ from fastapi import FastAPI, Query, Response
 
 from ..core.ensemble import Plan
 from ..core.errors import ModelError
+from ..core.hydraulics.record import LEVEL_TOLERANCE
 from ..core.model.project import Project
 from ..core.rainfall.storms import Storm
 from ..core.series import Quantity, StormSeries
@@ -20,6 +22,7 @@ __all__ = ["install"]
 
 _ARROW = "application/vnd.apache.arrow.stream"
 _MOST = 5000  # traces of a graph
+_BARS = 480  # of the rain of a storm
 
 
 def install(
@@ -32,23 +35,23 @@ def install(
 
     @app.get("/api/projects/{project_id}/storms/{storm}", response_class=Response)
     def storm(project_id: UUID, storm: str) -> Response:
-        """Every series of a storm: rain (mm/h), `Layout.columns` and speeds in conduits (m/s), a row each.
+        """Every series of a storm: time (s), `Layout.columns` and speeds in conduits (m/s), a row each.
 
-        Values stand at equal moments.
-
-        Metadata: `interval` in s.
+        Straight lines join the moments, which follow the water. Metadata: `rain`, JSON of `times` (s) and `intensity`
+        (mm/h between them); `tolerance`, by how much lines may miss levels (m).
         """
         _, _, answer = current(project_id)
         plan = plan_of(answer)
         own = _storm_of(plan, storm)
         series = runs.series(answer, [storm])[0]
         speeds = plan.layout.speeds(series.values)
-        rows = np.vstack([_rain(own, series)[None], series.values, *speeds.values()]).astype(np.float32)
+        rows = np.vstack([series.time[None], series.values, *speeds.values()]).astype(np.float32)
         table = pa.table({
-            "name": ["rain", *plan.layout.columns, *(f"speed:{id_}" for id_ in speeds)],
+            "name": ["time", *plan.layout.columns, *(f"speed:{id_}" for id_ in speeds)],
             "values": pa.FixedSizeListArray.from_arrays(pa.array(rows.ravel()), rows.shape[1]),
         })  # fmt: skip
-        return _stream(table.replace_schema_metadata({"interval": str(series.interval)}))
+        about = {"rain": json.dumps(_rain(own)), "tolerance": str(2.0 * LEVEL_TOLERANCE * series.scale)}
+        return _stream(table.replace_schema_metadata(about))
 
     @app.get("/api/projects/{project_id}/traces", response_class=Response)
     def traces(
@@ -57,7 +60,7 @@ def install(
         quantity: Annotated[list[Quantity], Query(max_length=6)],
         storm: Annotated[list[str], Query(max_length=2000)],
     ) -> Response:
-        """Quantities of elements in storms: a row for each that there is, with its values `interval` s apart."""
+        """Quantities of elements in storms: a row for each that there is, its values at the times (s) beside them."""
         _, _, answer = current(project_id)
         plan = plan_of(answer)
         for key in storm:
@@ -74,12 +77,12 @@ def install(
         for key, one in zip(storm, runs.series(answer, storm, columns), strict=True):
             for (id_, each), own in needed.items():
                 values = plan.layout.derive(id_, each, one.values[[place[column] for column in own]])
-                found.append((key, id_, each, StormSeries(one.interval, values[None])))
+                found.append((key, id_, each, StormSeries(one.time, values[None])))
         return _stream(pa.table({
             "storm": pa.array([key for key, _, _, _ in found], pa.string()),
             "element": pa.array([id_ for _, id_, _, _ in found], pa.string()),
             "quantity": pa.array([each for _, _, each, _ in found], pa.string()),
-            "interval": pa.array([one.interval for *_, one in found], pa.float64()),
+            "times": pa.array([one.time.astype(np.float32) for *_, one in found], pa.list_(pa.float32())),
             "values": pa.array([one.values[0].astype(np.float32) for *_, one in found], pa.list_(pa.float32())),
         }))  # fmt: skip
 
@@ -91,11 +94,14 @@ def _storm_of(plan: Plan, key: str) -> Storm:
     return found
 
 
-def _rain(storm: Storm, series: StormSeries) -> np.ndarray:
-    """Mean intensity from each frame to the next, mm/h."""
+def _rain(storm: Storm) -> dict[str, list[float]]:
+    """Rain to be drawn: mean intensities of at most `_BARS` parts of the storm."""
+    edges = storm.times
+    if len(edges) - 1 > _BARS:
+        edges = np.linspace(edges[0], edges[-1], _BARS + 1)
     fallen = np.concatenate([[0.0], np.cumsum(storm.intensity * np.diff(storm.times))])
-    edges = np.append(series.time, series.time[-1] + series.interval)
-    return np.asarray(np.diff(np.interp(edges, storm.times, fallen)) / series.interval)
+    mean = np.diff(np.interp(edges, storm.times, fallen)) / np.diff(edges)
+    return {"times": edges.round(3).tolist(), "intensity": mean.round(3).tolist()}
 
 
 def _stream(table: pa.Table) -> Response:

@@ -1,16 +1,20 @@
 import { tableFromIPC } from "apache-arrow";
 
-/** Series of one storm at equal moments: levels, flows and rain. */
+/** Series of one storm: levels and flows at moments that follow the water, straight between them; and the rain. */
 export class StormSeries {
   readonly end: number;
   private readonly columns = new Map<string, Float32Array>();
   private readonly tops = new Map<string, number>();
   readonly time: Float32Array;
-  readonly rain: Float32Array;
+  /** mm/h between times (s). */
+  readonly rain: { times: number[]; intensity: number[] };
+  /** m, by how much straight lines may miss a level. */
+  readonly tolerance: number;
 
   constructor(buffer: ArrayBuffer) {
     const table = tableFromIPC(new Uint8Array(buffer));
-    const interval = Number(table.schema.metadata.get("interval"));
+    this.rain = JSON.parse(table.schema.metadata.get("rain") ?? '{"times":[],"intensity":[]}');
+    this.tolerance = Number(table.schema.metadata.get("tolerance"));
     // rows of equal length lie one after the other in a single array
     const all = table.getChild("values")?.data[0]?.children[0]?.values as Float32Array;
     const frames = all.length / Math.max(table.numRows, 1);
@@ -18,8 +22,7 @@ export class StormSeries {
     for (let k = 0; k < table.numRows; k++) {
       this.columns.set(names?.get(k) as string, all.subarray(k * frames, (k + 1) * frames));
     }
-    this.time = Float32Array.from({ length: frames }, (_, k) => k * interval);
-    this.rain = this.columns.get("rain") ?? new Float32Array();
+    this.time = this.columns.get("time") ?? new Float32Array();
     this.end = this.time[this.time.length - 1] ?? 0;
   }
 
@@ -45,9 +48,28 @@ export class StormSeries {
 
   /** The frame that a moment stands at, with its part of the way to the next. */
   frame(seconds: number): number {
-    const last = this.time.length - 1;
-    return Math.min(Math.max((seconds / Math.max(this.end, 1)) * last, 0), last);
+    return frameAt(this.time, seconds);
   }
+
+  /** When a column is greatest, s; undefined where there is no such column. */
+  peakTime(name: string): number | undefined {
+    const values = this.columns.get(name);
+    return values ? this.time[values.indexOf(this.highest(name))] : undefined;
+  }
+}
+
+/** The place of a moment among rising times, with its part of the way to the next. */
+export function frameAt(time: ArrayLike<number>, seconds: number): number {
+  let [low, high] = [0, time.length - 1];
+  if (high < 1 || seconds <= (time[0] ?? 0)) return 0;
+  if (seconds >= (time[high] ?? 0)) return high;
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if ((time[middle] ?? 0) <= seconds) low = middle;
+    else high = middle;
+  }
+  const [a = 0, b = 1] = [time[low], time[high]];
+  return low + (seconds - a) / Math.max(b - a, 1e-9);
 }
 
 /** Value of a column at a frame with its part of the way to the next; not a number where there is no such column. */

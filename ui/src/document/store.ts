@@ -2,6 +2,7 @@ import { useRef, useSyncExternalStore } from "react";
 import { create } from "zustand";
 import { type Answer, api, call, type Finding, Problem, type ProjectState } from "../api/client";
 import { StormSeries } from "./series";
+import type { Span } from "./span";
 import { type Graph, type Network, type NetworkView, type Project, shownOption } from "./types";
 import { readIn } from "./units";
 
@@ -25,6 +26,8 @@ type State = {
   before: Answer | null;
   findings: Finding[];
   series: StormSeries | null;
+  /** The part of a storm's time that graphs show, where it is another than the storm itself. */
+  zoom: { storm: string; span: Span } | null;
   cursor: Cursor;
   /** s since the storm began. */
   moment: number;
@@ -180,6 +183,7 @@ const store = create<State>((set, get) => {
     before: null,
     findings: [],
     series: null,
+    zoom: null,
     cursor: { element: null, storm: null, rule: 0 },
     moment: 0,
     picked: new Set(),

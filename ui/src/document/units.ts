@@ -147,8 +147,13 @@ export function showMargin(value: number | null | undefined, unit: string): { te
   return { text: signed(Math.abs(value) * factor, digits), unit: shown };
 }
 
-/** Seconds as 06:00 (hours and minutes). */
-export function clock(seconds: number): string {
+/** Seconds as 06:00 (hours and minutes), or as 06:00:15. */
+export function clock(seconds: number, precise = false): string {
+  const two = (n: number) => String(n).padStart(2, "0");
+  if (precise) {
+    const whole = Math.round(seconds);
+    return `${two(Math.floor(whole / 3600))}:${two(Math.floor(whole / 60) % 60)}:${two(whole % 60)}`;
+  }
   const minutes = Math.round(seconds / 60);
-  return `${String(Math.floor(minutes / 60)).padStart(2, "0")}:${String(minutes % 60).padStart(2, "0")}`;
+  return `${two(Math.floor(minutes / 60))}:${two(minutes % 60)}`;
 }

@@ -1,7 +1,9 @@
-import { type RefObject, useEffect, useRef, useState } from "react";
+import { type RefObject, useCallback, useEffect, useRef, useState } from "react";
+import { marks, moved } from "../document/span";
 import { useProject } from "../document/store";
 import { clock, show, unitOf } from "../document/units";
 import { RainBars } from "../views/RainBars";
+import { useSpan, useWheel } from "../views/useSpan";
 import { Jumps } from "./Jumps";
 import { LANE, Lanes, useLanes } from "./Lanes";
 import { orderOf, StormMatrix } from "./StormMatrix";
@@ -15,7 +17,10 @@ export function TimeBar() {
   const [speed, setSpeed] = useState(240);
   const [ref, width] = useWidth<HTMLDivElement>();
   const end = series?.end ?? 0;
-  const step = end / 360;
+  const { span, show: frameTo } = useSpan();
+  const shown = useRef({ span, frameTo });
+  shown.current = { span, frameTo };
+  const step = (span[1] - span[0]) / 360;
   const storm = answer?.storms.find((s) => s.key === cursor.storm);
   useEffect(() => {
     if (!playing || !series) return;
@@ -30,6 +35,9 @@ export function TimeBar() {
         return;
       }
       point({ moment: next });
+      // the graphs go on with the clock
+      const { span: part, frameTo: go } = shown.current;
+      if (next > part[1]) go(moved(part, 0.8 * (part[1] - part[0]), series.end));
       frame = requestAnimationFrame(tick);
     };
     frame = requestAnimationFrame(tick);
@@ -137,26 +145,32 @@ function Trace({
   const { series, cursor, answer } = useProject();
   const svg = useRef<SVGSVGElement>(null);
   const lanes = useLanes();
+  const frame = useSpan();
+  const right = width - 14;
+  const momentAt = useCallback(
+    (clientX: number) => {
+      const left = svg.current?.getBoundingClientRect().left ?? 0;
+      return frame.span[0] + ((clientX - left - 8) / (right - 8)) * (frame.span[1] - frame.span[0]);
+    },
+    [frame.span, right],
+  );
+  useWheel(svg, momentAt, frame);
   if (!series) return null;
   const storm = answer?.storms.find((s) => s.key === cursor.storm);
-  const right = width - 14;
-  const x = (t: number) => 8 + (t / Math.max(series.end, 1)) * (right - 8);
+  const [from, to] = frame.span;
+  const x = (t: number) => 8 + ((t - from) / Math.max(to - from, 1)) * (right - 8);
   const flow = Array.from(series.time, (_, i) =>
     into.reduce((sum, id) => sum + (series.column(`flow:${id}`)?.[i] ?? 0), 0),
   );
   const top = Math.max(limit ?? 0, ...flow) * 1.12 || 1;
   // water that comes in from a high tail water hangs below the axis
   const least = Math.min(0, ...flow);
-  const base = height - 18 - lanes.length * LANE;
+  const base = height - 26 - lanes.length * LANE;
   const y = (q: number) => base - ((q - least) / (top - least)) * (base - 30);
-  const peakRain = Math.max(...series.rain, 1e-9);
+  const peakRain = Math.max(...series.rain.intensity, 1e-9);
   const line = flow.map((q, i) => `${x(series.time[i] ?? 0).toFixed(1)},${y(q).toFixed(1)}`).join(" ");
-  const hours = series.end / 3600;
-  const every = [0.25, 0.5, 1, 2, 4, 6, 12, 24].find((h) => hours / h <= 10) ?? 24;
-  const seek = (event: React.PointerEvent) => {
-    const box = svg.current?.getBoundingClientRect();
-    if (box) move(((event.clientX - box.left - 8) / (right - 8)) * series.end);
-  };
+  const ticks = marks(frame.span, 10);
+  const seek = (event: React.PointerEvent) => move(momentAt(event.clientX));
   return (
     <div className="relative">
       <svg
@@ -172,7 +186,7 @@ function Trace({
         aria-valuemax={Math.round(series.end)}
         aria-valuenow={Math.round(useProject.getState().moment)}
         onKeyDown={(e) => {
-          const step = series.end / 360;
+          const step = (to - from) / 360;
           const { moment } = useProject.getState();
           if (e.key === "ArrowRight") move(moment + step);
           if (e.key === "ArrowLeft") move(moment - step);
@@ -184,11 +198,17 @@ function Trace({
           seek(e);
         }}
         onPointerMove={(e) => e.buttons === 1 && seek(e)}
+        onDoubleClick={frame.back}
       >
-        <RainBars series={series} x={x} height={28} />
+        <clipPath id="bar-span">
+          <rect x={8} y={0} width={Math.max(right - 8, 0)} height={height} />
+        </clipPath>
+        <g clipPath="url(#bar-span)">
+          <RainBars series={series} x={x} height={28} />
+        </g>
         <line x1={8} x2={right} y1={0.5} y2={0.5} stroke="var(--color-ink)" />
         <text
-          x={Math.min(x((storm?.duration ?? 0) * 60) + 6, right - 150)}
+          x={Math.max(Math.min(x((storm?.duration ?? 0) * 60) + 6, right - 150), 12)}
           y={11}
           fontSize={10.5}
           fill="var(--color-ink2)"
@@ -196,8 +216,10 @@ function Trace({
           rain, {show(storm?.depth, "rain")} {unitOf("rain")}, peak{" "}
           {show(storm?.peak ?? peakRain, "rate", unitOf("rate") === "mm/h" ? 0 : 2)} {unitOf("rate")}
         </text>
-        <polygon points={`${x(0)},${y(0)} ${line} ${x(series.end)},${y(0)}`} fill="var(--color-water1)" />
-        <polyline points={line} fill="none" stroke="var(--color-water5)" strokeWidth={1.5} />
+        <g clipPath="url(#bar-span)">
+          <polygon points={`${x(0)},${y(0)} ${line} ${x(series.end)},${y(0)}`} fill="var(--color-water1)" />
+          <polyline points={line} fill="none" stroke="var(--color-water5)" strokeWidth={1.5} />
+        </g>
         {limit !== null && (
           <g>
             <line x1={8} x2={right} y1={y(limit)} y2={y(limit)} stroke="var(--color-ink)" strokeDasharray="7 2 1.5 2" />
@@ -208,15 +230,18 @@ function Trace({
           </g>
         )}
         <line x1={8} x2={right} y1={base} y2={base} stroke="var(--color-ink)" />
-        {Array.from({ length: Math.floor(hours / every) + 1 }, (_, i) => i * every * 3600).map((t) => (
+        {ticks.at.map((t) => (
           <g key={t}>
             <line x1={x(t)} x2={x(t)} y1={base} y2={base + 3} stroke="var(--color-ink)" />
             <text x={x(t)} y={base + 14} fontSize={10.5} className="figure" textAnchor={t === 0 ? "start" : "middle"}>
-              {clock(t)}
+              {clock(t, ticks.seconds)}
             </text>
           </g>
         ))}
-        <Lanes lanes={lanes} top={base + 18} x={x} />
+        <g clipPath="url(#bar-span)">
+          <Lanes lanes={lanes} top={base + 18} x={x} />
+        </g>
+        <Whole frame={frame} left={8} right={right} y={height - 5} />
       </svg>
       <svg
         width={width}
@@ -228,6 +253,58 @@ function Trace({
         <Now trace={svg} into={into} x={x} y={y} base={base} right={right} />
       </svg>
     </div>
+  );
+}
+
+/** The whole run as a line, and on it the part that is shown: it is dragged along, or clicked to. */
+function Whole({
+  frame,
+  left,
+  right,
+  y,
+}: {
+  frame: ReturnType<typeof useSpan>;
+  left: number;
+  right: number;
+  y: number;
+}) {
+  const { span, end, show, whole } = frame;
+  const at = (t: number) => left + (t / Math.max(end, 1)) * (right - left);
+  const drag = (event: React.PointerEvent<SVGRectElement>) => {
+    const box = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
+    if (!box) return;
+    const middle = ((event.clientX - box.left - left) / (right - left)) * end;
+    show(moved(span, middle - 0.5 * (span[0] + span[1]), end));
+  };
+  return (
+    <g data-testid="whole-run">
+      <title>
+        {whole ? "all of the run is shown" : `shown: ${clock(span[0])} to ${clock(span[1])} of ${clock(end)}`}; scroll
+        to come closer, double click for all of it and back
+      </title>
+      <line x1={left} x2={right} y1={y} y2={y} stroke="var(--color-rule2)" />
+      <rect
+        x={at(span[0])}
+        y={y - 2}
+        width={Math.max(at(span[1]) - at(span[0]), 3)}
+        height={4}
+        fill="var(--color-ink2)"
+      />
+      <rect
+        x={left}
+        y={y - 5}
+        width={right - left}
+        height={10}
+        fill="transparent"
+        className="cursor-grab"
+        onPointerDown={(event) => {
+          event.stopPropagation();
+          event.currentTarget.setPointerCapture(event.pointerId);
+          drag(event);
+        }}
+        onPointerMove={(event) => event.buttons === 1 && drag(event)}
+      />
+    </g>
   );
 }
 

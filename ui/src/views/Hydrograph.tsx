@@ -2,6 +2,7 @@ import { useProject } from "../document/store";
 import { clock, type Quantity, show, unitOf } from "../document/units";
 import { MomentLine, NowValue } from "./MomentLine";
 import { RainBars } from "./RainBars";
+import { useSpan } from "./useSpan";
 
 /** One column of the storm's series with the rain above it, and the moment of the clock. */
 export function Hydrograph({
@@ -16,6 +17,7 @@ export function Hydrograph({
   limit?: number;
 }) {
   const { series, look } = useProject();
+  const { span } = useSpan();
   const values = series?.column(column);
   if (!series || !values) return null;
   const width = 246;
@@ -25,8 +27,9 @@ export function Hydrograph({
   const top = Math.max(...values, flow ? 1e-6 : low + 0.05);
   const high = limit !== undefined && limit < top + (top - low) ? Math.max(limit, top) : top;
   const y = (v: number) => 24 + (1 - (v - low) / (high - low || 1)) * (height - 38);
-  const x = (t: number) => 2 + (t / Math.max(series.end, 1)) * (width - 4);
+  const x = (t: number) => 2 + ((t - span[0]) / Math.max(span[1] - span[0], 1)) * (width - 4);
   const points = Array.from(values, (v, i) => `${x(series.time[i] ?? 0).toFixed(1)},${y(v).toFixed(1)}`).join(" ");
+  const seconds = span[1] - span[0] < 600;
   return (
     <figure className="mt-2 border-t border-rule pt-1" data-testid="hydrograph">
       <figcaption className="flex justify-between">
@@ -57,12 +60,12 @@ export function Hydrograph({
         )}
         <polyline points={points} fill="none" stroke="var(--color-water4)" strokeWidth={1.5} />
         <line x1={2} x2={width - 2} y1={height - 13} y2={height - 13} stroke="var(--color-ink)" />
-        <MomentLine x={x} foot={height - 13} end={series.end} />
+        <MomentLine x={x} foot={height - 13} end={span[1]} />
         <text x={2} y={height - 2} fontSize={10.5} className="figure">
-          00:00
+          {clock(span[0], seconds)}
         </text>
         <text x={width - 2} y={height - 2} fontSize={10.5} textAnchor="end" className="figure">
-          {clock(series.end)}
+          {clock(span[1], seconds)}
         </text>
         <text x={width - 2} y={y(top) - 3} fontSize={10.5} textAnchor="end" className="figure">
           {show(top, quantity)}

@@ -10,10 +10,13 @@ export function RainBars({
   x: (seconds: number) => number;
   height?: number;
 }) {
-  const most = Math.max(...series.rain, 1e-9);
-  const wide = Math.max(x(series.time[1] ?? 1) - x(0), 1.2).toFixed(2);
+  const { times, intensity } = series.rain;
+  const most = Math.max(...intensity, 1e-9);
   let bars = "";
-  for (const [i, r] of series.rain.entries())
-    if (r > 0) bars += `M${x(series.time[i] ?? 0).toFixed(1)} 0v${((r / most) * height).toFixed(1)}h${wide}V0z`;
+  for (const [i, r] of intensity.entries()) {
+    const [from, to] = [x(times[i] ?? 0), x(times[i + 1] ?? 0)];
+    if (r > 0)
+      bars += `M${from.toFixed(1)} 0v${((r / most) * height).toFixed(1)}h${Math.max(to - from, 1).toFixed(2)}V0z`;
+  }
   return <path d={bars} fill="var(--color-water3)" />;
 }

@@ -10,6 +10,7 @@ from .events import note_events
 from .inflow import inflow_until
 from .layout import FLOOR
 from .pumping import cut_at_switch, switch_pumps
+from .record import note_record
 from .recorder import TOP, note_peaks, note_series
 from .step import end_rate, try_step
 from .work import (
@@ -114,6 +115,7 @@ def _accept(n, lefts, rights, work, passed, used):  # type: ignore[no-untyped-de
     cell[LEVEL] = cell[LEVEL_2]
     ledger[:] = cell[BASE]
     work.outlet[:] = 0.0
+    work.outlet_early[:] = 0.0
     for f in range(faces):
         left, right, q = lefts[f], rights[f], face[FLOW_2, f]
         moved = face[WEIGHT, f] * q
@@ -124,8 +126,10 @@ def _accept(n, lefts, rights, work, passed, used):  # type: ignore[no-untyped-de
         face[SPEED, f] = face[SPEED_2, f]
         if right >= n:
             work.outlet[right - n] += q
+            work.outlet_early[right - n] += face[FLOW_1, f]
         if left >= n:
             work.outlet[left - n] -= q
+            work.outlet_early[left - n] -= face[FLOW_1, f]
     passed[faces:] = ledger[n:]
 
 
@@ -150,9 +154,9 @@ def _to_next_stop(dt, left):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def march(grid, work, peaks, series, log, inflow, storage_rows, rest_ledger, rest_outlet, ending, totals):  # type: ignore[no-untyped-def]
-    """Run from time 0 to the end. Fills work, peaks, series, log and totals. rest_ledger, rest_outlet : volumes and
-    outflows from which the rises of `Ending` count.
+def march(grid, work, peaks, series, record, log, inflow, storage_rows, rest_ledger, rest_outlet, ending, totals):  # type: ignore[no-untyped-def]
+    """Run from time 0 to the end; fills work, peaks, series, record, log, totals. rest_ledger, rest_outlet : volumes
+    and outflows from which the rises of `Ending` count.
     """
     cell, tolerance = work.cell, ending.tolerance
     volume_now, volume_next = np.zeros(cell.shape[1]), np.zeros(cell.shape[1])
@@ -160,7 +164,7 @@ def march(grid, work, peaks, series, log, inflow, storage_rows, rest_ledger, res
     pointer, stop = 0, 0
     peaks.volume[:] = cell[LEDGER, : grid.cells]
     totals[SMALLEST] = np.inf
-    over_since, still_since, kink = -1.0, -1.0, True
+    over_since, still_since, kink, corner = -1.0, -1.0, True, True
     _set_tides(grid.tide, grid.tide_start, grid.cells, cell[LEVEL], 0.0)
     upstream = grid.left[grid.face.shape[1] :]
     switch_pumps(grid.switch, grid.switch_index, upstream, cell, work.state)
@@ -195,13 +199,14 @@ def march(grid, work, peaks, series, log, inflow, storage_rows, rest_ledger, res
             dt = again
             continue
         note_series(series, grid.cell[FLOOR], grid.cells, cell, work.face, t, used, kink)
+        note_record(record, peaks, grid.cell[FLOOR], grid.cells, cell, work.face, t, used, kink)
         _accept(grid.cells, grid.left, grid.right, work, peaks.passed, used)
         for r in inflow.rows:
             totals[ENTERED] += cell[INFLOW, r]
             volume_now[r] = volume_next[r]
         pointer = at_end
         t = target if left <= used * 1.0000001 else t + used
-        note_peaks(peaks, cell, work.face, work.outlet, grid.cells, t, kink)
+        note_peaks(peaks, cell, work.face, work.outlet, work.outlet_early, grid.cells, t, corner)
         totals[STEPS] += 1
         totals[ITERATIONS] += iterations
         if used < totals[SMALLEST]:
@@ -209,11 +214,11 @@ def march(grid, work, peaks, series, log, inflow, storage_rows, rest_ledger, res
         grown = used * min(2.0, max(0.3, 0.9 * np.sqrt(tolerance / max(error, 1e-12))))
         dt = max(_LEAST_STEP, grown if used >= dt or grown < dt else dt)
         at_stop = stop < inflow.stops.size and t == inflow.stops[stop]
-        kink = at_stop and inflow.jumps[stop]
+        corner, kink = at_stop, at_stop and inflow.jumps[stop]
         if at_stop:
             dt = max(_LEAST_STEP, _AFTER_STOP * dt)
         if switch_pumps(grid.switch, grid.switch_index, upstream, cell, work.state):
-            dt, kink = min(dt, _AFTER_SWITCH), True
+            dt, corner, kink = min(dt, _AFTER_SWITCH), True, True
         note_events(log, grid, work, t)
         if ending.until > 0.0:
             if t >= ending.until:

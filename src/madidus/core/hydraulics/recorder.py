@@ -5,17 +5,23 @@ from typing import NamedTuple
 import numpy as np
 from numba import njit
 
+from .constants import GAMMA
 from .step import end_rate
-from .work import FLOW, FLOW_2, LEDGER, LEVEL, LEVEL_2, RATE, SPEED
+from .work import FLOW, FLOW_1, FLOW_2, LEDGER, LEVEL, LEVEL_2, RATE, SPEED
 
-__all__ = ["Peaks", "Series", "Track", "make_peaks", "make_series", "note_peaks", "note_series"]
+__all__ = ["STEADY", "Peaks", "Series", "Track", "between", "make_peaks", "make_series", "note_peaks", "note_series"]
 
 _WINDOW = 10.0  # s, over which steady figures are means
-_SLICES = 4  # of which the window consists at most
+_EARLY = 1.0 / (6.0 * GAMMA * (1.0 - GAMMA))  # integrals of the parabola through 0, GAMMA and 1
+_AT_END = (1.0 / 3.0 - 0.5 * GAMMA) / (1.0 - GAMMA)
+_AT_START = 1.0 - _EARLY - _AT_END
+_SLICES = 6  # parts of the last seconds that are held; four that are closed fill the window
 
 
-# rows of Track.row; the last ones are SLICE … SLICE + _SLICES − 1
-TOP, WHEN, STEADY, LEAST, MIDDLE, BEFORE, ZIGZAG, SWING_1, SWING_2, PACE_1, PACE_2, SLICE = range(12)
+# rows of Track.row; the last ones are SLICE … SLICE + _SLICES − 1, then EDGE … EDGE + _SLICES − 1
+TOP, WHEN, STEADY, LEAST, MIDDLE, BEFORE, ZIGZAG, SWING_1, SWING_2 = range(9)
+PACE_1, PACE_2, MEAN_1, MEAN_2, SLICE = range(9, 14)
+EDGE = SLICE + _SLICES
 
 
 class Track(NamedTuple):
@@ -24,7 +30,8 @@ class Track(NamedTuple):
     row, by signal : TOP greatest value, by a parabola through three step ends; WHEN s; STEADY greatest mean over ten
     seconds; LEAST; MIDDLE and BEFORE values one and two step ends ago; ZIGZAG largest of the smallest of three
     alternating changes; SWING_1, SWING_2 last changes; PACE_1, PACE_2 of levels: rates of change one and two step ends
-    ago; SLICE … integrals over the latest parts of the window.
+    ago; MEAN_1, MEAN_2 means over the window then; SLICE … integrals over the latest parts of the window; EDGE … values
+    at the ends of these parts.
     """
 
     row: np.ndarray
@@ -59,6 +66,7 @@ class Peaks(NamedTuple):
     volume: np.ndarray  # greatest ledger volume of a cell, m3
     passed: np.ndarray  # m3 over the storm, as flows
     now: np.ndarray  # present flows
+    early: np.ndarray  # flows at the first stage of the last step
     clock: np.ndarray  # see below
     spans: np.ndarray  # s, length of each slice
 
@@ -68,11 +76,7 @@ _MIDDLE, _BEFORE, _SEEN, _SLICE = range(4)
 
 
 class Series(NamedTuple):
-    """Levels and flows at equal intervals: `time[i]`, `level[i, row]`, `flow[i, face]`; `filled[0]` of them.
-
-    filled[1] : 1 where a full series lets go of each second frame and goes on at twice the interval, so that a storm
-    whose end is not known beforehand is kept whole in one run.
-    """
+    """All levels and flows at equal intervals: `time[i]`, `level[i, row]`, `flow[i, face]`; `filled[0]` of them."""
 
     time: np.ndarray
     level: np.ndarray
@@ -81,8 +85,10 @@ class Series(NamedTuple):
 
 
 def _track(start: np.ndarray) -> Track:
-    row = np.zeros((SLICE + _SLICES, start.size))
+    row = np.zeros((EDGE + _SLICES, start.size))
     row[[TOP, STEADY, LEAST, MIDDLE]] = start
+    row[[MEAN_1, MEAN_2]] = start
+    row[EDGE:] = start
     return Track(row)
 
 
@@ -91,29 +97,15 @@ def make_peaks(level: np.ndarray, faces: int, outlets: int) -> Peaks:
     flows = faces + outlets
     return Peaks(
         _track(level), _track(np.zeros(flows)), np.zeros(faces), np.zeros(level.size), np.zeros(flows), np.zeros(flows),
-        np.zeros(4), np.zeros(_SLICES),
+        np.zeros(flows), np.zeros(4), np.zeros(_SLICES),
     )  # fmt: skip
 
 
-def make_series(rows: int, faces: int, frames: int, interval: float, thinned: bool) -> Series:
-    """Room for `frames` frames, `interval` s apart at first; none for a run that keeps peaks only."""
+def make_series(rows: int, faces: int, frames: int, interval: float) -> Series:
+    """Room for `frames` frames, `interval` s apart; none for a run that keeps none."""
     return Series(
-        np.arange(frames) * interval, np.zeros((frames, rows)), np.zeros((frames, faces)),
-        np.array([0, int(thinned)], np.int64),
-    )  # fmt: skip
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def _thin(series):  # type: ignore[no-untyped-def]
-    """Let go of each second frame; the interval doubles. Returns how many are left."""
-    left = (series.time.size + 1) // 2
-    for k in range(1, left):
-        series.level[k] = series.level[2 * k]
-        series.flow[k] = series.flow[2 * k]
-    interval = 2.0 * (series.time[1] - series.time[0])
-    for k in range(series.time.size):
-        series.time[k] = k * interval
-    return left
+        np.arange(frames) * interval, np.zeros((frames, rows)), np.zeros((frames, faces)), np.zeros(1, np.int64)
+    )
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -139,33 +131,42 @@ def _turn(otherwise, t0, t1, t2, a, b, c):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _follow(track, now, pace, kink, t, middle, before, seen, place, count, span):  # type: ignore[no-untyped-def]
-    """Take in the values `now` of the step that ended at t; the newest `count` slices, `span` s long, are a window.
+def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count, span, spans):  # type: ignore[no-untyped-def]
+    """Take in the values `now` of the step that ended at t; the newest `count` slices, `span` s long, hold a window.
 
-    track : rows as in `Track`. pace : rates of change at t, empty where they are not known. kink : whether the
-    inflow jumped at `middle`.
+    track : rows as in `Track`. pace : rates of change at t, empty where they are not known. early : values at the
+    first stage, likewise. kink : whether the
+    inflow jumped or bent at `middle`. spans : s, of the slices.
     """
     dt = t - middle
-    long_steps = dt >= _WINDOW and middle - before >= _WINDOW
+    wide = t - before >= _WINDOW
     top, peak_at, steady, least = track[TOP], track[WHEN], track[STEADY], track[LEAST]
     values_1, values_0 = track[MIDDLE], track[BEFORE]
     swing_1, swing_2, zigzag = track[SWING_1], track[SWING_2], track[ZIGZAG]
     pace_1, pace_2, slices = track[PACE_1], track[PACE_2], track[SLICE + place]
+    mean_1, mean_2 = track[MEAN_1], track[MEAN_2]
     for i in range(now.size):
         v, v1, v0 = now[i], values_1[i], values_0[i]
         if v > top[i]:
             top[i], peak_at[i] = v, t
         if v1 > v0 and v1 >= v and seen >= 2.0:
             when, vertex = middle, v1
+            rise, fall = (v1 - v0) / (middle - before), (v1 - v) / dt
+            # of a triangle's tip, or of a parabola's: what the mean over the window lies below the vertex
+            below = 0.5 * _WINDOW * rise * fall / (rise + fall)
             if not kink:
                 when, vertex = _vertex(before, middle, t, v0, v1, v)
+                below = _WINDOW * _WINDOW / 12.0 * (rise + fall) / (t - before)
                 if pace.size > 0:
                     when = _turn(when, before, middle, t, pace_2[i], pace_1[i], pace[i])
             if vertex > top[i]:
                 top[i], peak_at[i] = vertex, when
-            if long_steps:
-                steady[i] = max(steady[i], vertex)
+            if wide:
+                steady[i] = max(steady[i], vertex - below)
     if pace.size > 0:
+        if not kink:  # the level's own rates tell how it bows within the step
+            for i in range(now.size):
+                slices[i] += dt * dt / 12.0 * (pace_1[i] - pace[i])
         pace_2[:] = pace_1
         pace_1[:] = pace
     for i in range(now.size):
@@ -178,43 +179,60 @@ def _follow(track, now, pace, kink, t, middle, before, seen, place, count, span)
         least[i] = min(least[i], v)
         values_0[i] = v1
         values_1[i] = v
-        slices[i] += 0.5 * (v1 + v) * dt
-    if count == 1:
-        for i in range(now.size):
-            steady[i] = max(steady[i], slices[i] / span)
-    elif count > 1:
+        # of flows the parabola through both ends and the first stage, as of levels the cubic through both rates
+        slices[i] += (0.5 * (v1 + v) if early.size == 0 else _AT_START * v1 + _EARLY * early[i] + _AT_END * v) * dt
+    if count > 0:
+        oldest, before_it = (place - count + 1) % _SLICES, (place - count) % _SLICES
+        part = 1.0 - (span - _WINDOW) / spans[oldest]  # of the oldest slice that is in the window
         for i in range(now.size):
             total = 0.0
-            for k in range(count):
+            for k in range(count - 1):
                 total += track[SLICE + (place - k) % _SLICES, i]
-            steady[i] = max(steady[i], total / span)
+            last = now[i] if count == 1 else track[EDGE + oldest, i]
+            first = track[EDGE + before_it, i]
+            # the parabola through both edges that holds the slice's integral
+            bow = track[SLICE + oldest, i] / spans[oldest] - 0.5 * (first + last)
+            late = last - 0.5 * part * (last - first) + bow * part * (3.0 - 2.0 * part)
+            mean = (total + part * spans[oldest] * late) / _WINDOW
+            steady[i] = max(steady[i], mean)
+            if mean_1[i] > mean_2[i] and mean_1[i] >= mean and not wide:
+                _, vertex = _vertex(before, middle, t, mean_2[i], mean_1[i], mean)
+                steady[i] = max(steady[i], vertex)
+            mean_2[i] = mean_1[i]
+            mean_1[i] = mean
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def note_peaks(peaks, cell, face, outlet, cells, t, kink):  # type: ignore[no-untyped-def]
-    """Take in the step that ended at t, after its results have become the state. kink : inflow jumped at its start."""
+def note_peaks(peaks, cell, face, outlet, outlet_early, cells, t, kink):  # type: ignore[no-untyped-def]
+    """Take in the step that ended at t, after its results have become the state. kink : inflow turned at its start."""
     clock, spans, faces = peaks.clock, peaks.spans, face.shape[1]
     middle, before, seen, place = clock[_MIDDLE], clock[_BEFORE], clock[_SEEN], int(clock[_SLICE])
     spans[place] += t - middle
-    closes = spans[place] >= _WINDOW / _SLICES
+    closes = spans[place] >= 0.25 * _WINDOW
     count, span = 0, 0.0
-    if closes:
-        while count < _SLICES and span < _WINDOW:
-            span += spans[(place - count) % _SLICES]
-            count += 1
-        if span < _WINDOW:
-            count = 0
+    while count < _SLICES - 1 and span < _WINDOW:
+        span += spans[(place - count) % _SLICES]
+        count += 1
+    if span < _WINDOW:
+        count = 0
     now = peaks.now
     now[:faces] = face[FLOW]
     now[faces:] = outlet
+    early = peaks.early
+    early[:faces] = face[FLOW_1]
+    early[faces:] = outlet_early
     pace = cell[RATE, :cells]
-    _follow(peaks.level.row, cell[LEVEL, :cells], pace, kink, t, middle, before, seen, place, count, span)
-    _follow(peaks.flow.row, now, pace[:0], kink, t, middle, before, seen, place, count, span)
+    _follow(
+        peaks.level.row, cell[LEVEL, :cells], pace, pace[:0], kink, t, middle, before, seen, place, count, span, spans
+    )
+    _follow(peaks.flow.row, now, pace[:0], early, kink, t, middle, before, seen, place, count, span, spans)
     for i in range(cells):
         peaks.volume[i] = max(peaks.volume[i], cell[LEDGER, i])
     for f in range(faces):
         peaks.speed[f] = max(peaks.speed[f], abs(face[SPEED, f]))
     if closes:
+        peaks.level.row[EDGE + place] = cell[LEVEL, :cells]
+        peaks.flow.row[EDGE + place] = now
         place = (place + 1) % _SLICES
         spans[place] = 0.0
         peaks.level.row[SLICE + place] = 0.0
@@ -223,7 +241,7 @@ def note_peaks(peaks, cell, face, outlet, cells, t, kink):  # type: ignore[no-un
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _between(part, dt, first, last, rate_first, rate_last):  # type: ignore[no-untyped-def]
+def between(part, dt, first, last, rate_first, rate_last):  # type: ignore[no-untyped-def]
     """Level within a step from both ends and their rates: Hermite's cubic, its slopes held where it could overshoot."""
     secant = (last - first) / dt
     if rate_first * rate_last > 0.0:
@@ -239,8 +257,6 @@ def note_series(series, floor, cells, cell, face, t, dt, kink):  # type: ignore[
     """Fill the frames between t and t + dt, before the step's results become the state. kink : inflow jumped at t."""
     k, level, level_2 = series.filled[0], cell[LEVEL], cell[LEVEL_2]
     while True:
-        if k == series.time.size and series.filled[1] > 0 and k > 1:
-            k = _thin(series)
         if k == series.time.size or series.time[k] > t + dt:
             break
         part = (series.time[k] - t) / dt
@@ -248,7 +264,7 @@ def note_series(series, floor, cells, cell, face, t, dt, kink):  # type: ignore[
             if i < cells:
                 rate = end_rate(cell, i, dt)
                 first = 2.0 * (level_2[i] - level[i]) / dt - rate if kink else cell[RATE, i]
-                series.level[k, i] = max(_between(part, dt, level[i], level_2[i], first, rate), floor[i])
+                series.level[k, i] = max(between(part, dt, level[i], level_2[i], first, rate), floor[i])
             else:
                 series.level[k, i] = level[i] + part * (level_2[i] - level[i])
         for f in range(series.flow.shape[1]):

@@ -24,6 +24,7 @@ from .march import (
     Hydrographs,
     march,
 )
+from .record import Record, make_record
 from .recorder import Peaks, Series, make_peaks, make_series
 from .step import STEP_TOLERANCE
 from .work import CHANGE, LEDGER, LEVEL, Work, make_work
@@ -32,6 +33,7 @@ __all__ = ["LATEST", "Balance", "Inflow", "NotSettled", "Start", "StormRun", "se
 
 _LONGEST_STEP = 900.0  # s
 LATEST = 14 * 86_400.0  # s
+_NONE = np.zeros(0, np.int64)
 _STILL = 2e-8  # m/s, 0.07 mm an hour: a level that moves no faster is steady
 
 
@@ -75,6 +77,7 @@ class StormRun:
 
     peaks: Peaks
     series: Series
+    record: Record
     balance: Balance
     events: list[tuple[float, int]]
     end: Start
@@ -121,7 +124,7 @@ def simulate(
     until: float | None = None,
     frames: int = 0,
     interval: float = 60.0,
-    thinned: bool = False,
+    follow: tuple[np.ndarray, np.ndarray] = (_NONE, _NONE),
     finer: float = 1.0,
     longest_step: float = _LONGEST_STEP,
     receded: float = 0.75,
@@ -138,8 +141,8 @@ def simulate(
         network at rest. rest : the state from which rises and gains count; when None, that of the beginning.
     until : s to run to; when None, the storm ends by itself: inflow has ceased, every outlet has stayed back to
         `receded` of its rise for `lag` s and every store is back to `drained` of its gain, or still.
-    frames, interval : how many frames of series to keep, and the seconds between them. thinned : a full series lets
-        go of each second frame and goes on at twice the interval.
+    frames, interval : how many frames of all levels and flows to keep, and the seconds between them. follow : rows
+        whose levels and faces whose flows are recorded as the water moves.
     finer : divides the tolerated error of a step by its square, so that 4 gives about a quarter of the step.
     latest : s, when a storm ends at last. settled : m/s; ends the run once no level has moved faster for ten minutes.
 
@@ -154,7 +157,8 @@ def simulate(
     work = _begin(flat, start)
     ledger = work.cell[LEDGER]
     peaks = make_peaks(work.cell[LEVEL, : grid.cells], faces, work.outlet.size)
-    series = make_series(work.cell.shape[1], faces, frames, interval, thinned)
+    series = make_series(work.cell.shape[1], faces, frames, interval)
+    record = make_record(*follow)
     log = make_log(grid)
     before = float(ledger[: grid.cells].sum())
     totals = np.zeros(8)
@@ -165,7 +169,18 @@ def simulate(
     storage_rows = np.array([flat.node_row[i] for i in flat.storage], dtype=np.int64)
     calm = rest or Start(*(a.copy() for a in (work.cell, work.face, work.state, work.outlet)))
     status = march(
-        grid, work, peaks, series, log, hydrographs, storage_rows, calm.cell[LEDGER], calm.outlet, ending, totals
+        grid,
+        work,
+        peaks,
+        series,
+        record,
+        log,
+        hydrographs,
+        storage_rows,
+        calm.cell[LEDGER],
+        calm.outlet,
+        ending,
+        totals,
     )
     if status == FAILED:
         where = flat.name_of(int(np.argmax(np.abs(work.cell[CHANGE])))) or "network"
@@ -179,7 +194,7 @@ def simulate(
         float(ledger[: grid.cells].sum()),
     )  # fmt: skip
     return StormRun(
-        peaks, series, balance, read_log(log), Start(work.cell, work.face, work.state, work.outlet),
+        peaks, series, record, balance, read_log(log), Start(work.cell, work.face, work.state, work.outlet),
         end_time=float(totals[TIME]), steps=int(totals[STEPS]), rejected=int(totals[REJECTED]),
         iterations=int(totals[ITERATIONS]), smallest_step=float(totals[SMALLEST]),
         smallest_at=float(totals[SMALLEST_AT]), smallest_row=int(totals[SMALLEST_ROW]),

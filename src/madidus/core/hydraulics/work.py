@@ -36,6 +36,7 @@ class Work(NamedTuple):
     brought: np.ndarray  # the momentum that it brings
     matrix: np.ndarray  # entries above the diagonal, then below it, then one that nobody reads
     outlet: np.ndarray  # flow into each outfall, and into the sink of lost floods
+    outlet_early: np.ndarray  # the same at the first stage of the last step
     state: np.ndarray  # int64[control], one bit for each pump that runs
     worst: np.ndarray  # row whose error was largest in the last step
 
@@ -49,5 +50,6 @@ def make_work(grid: Grid) -> Work:
     return Work(
         cell, np.zeros((14, grid.left.size)), np.zeros(grid.pipe_row.size), np.zeros(grid.face.shape[1]),
         np.zeros(grid.face.shape[1]), np.zeros(2 * grid.column.size + 1),
-        np.zeros(grid.cell.shape[1] - grid.cells), np.zeros(grid.parameters.shape[0], np.int64), np.zeros(1, np.int64),
+        np.zeros(grid.cell.shape[1] - grid.cells), np.zeros(grid.cell.shape[1] - grid.cells),
+        np.zeros(grid.parameters.shape[0], np.int64), np.zeros(1, np.int64),
     )  # fmt: skip

@@ -7,11 +7,11 @@ import numpy as np
 from scipy.sparse import csr_matrix
 
 from ..hydraulics.inflow import Inflow
+from ..hydraulics.thinning import kept
 from ..model.network import Catchment, Network
 from ..model.runoff import Coefficient, Losses, Method, Runoff, UnitHydrograph
 from .gather import add_inflows, pass_inlets
 from .methods import Ground, RainBlocks, Yield, lagged_excess, yield_of
-from .thinning import kept
 from .time_area import mean_intensities
 from .timing import stretches
 
@@ -172,7 +172,8 @@ def inflows(
         return pass_inlets(network, add_inflows(network, none, began))
     shapes = np.hstack(columns)
     if times.size > _MOST_TIMES:
-        some = kept(times, shapes, _THINNED * shapes.max(axis=0))
+        peaks = np.isin(np.arange(times.size), shapes.argmax(axis=0))
+        some = kept(times, shapes, _THINNED * shapes.max(axis=0), peaks)
         times, shapes = times[some], shapes[some]
     there = np.trapezoid(shapes, times, axis=0)
     shapes *= np.where(there > 0.0, np.array(volumes) / np.where(there > 0.0, there, 1.0), 0.0)

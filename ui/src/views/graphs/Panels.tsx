@@ -1,10 +1,12 @@
 import { scaleLinear } from "d3-scale";
-import { type PointerEvent, useState } from "react";
+import { type PointerEvent, useCallback, useRef, useState } from "react";
+import { marks } from "../../document/span";
 import { useProject } from "../../document/store";
 import type { Drawn } from "../../document/types";
 import { clock, type Quantity, ruleOf, show, unitOf } from "../../document/units";
 import { MomentLine } from "../MomentLine";
 import { RainBars } from "../RainBars";
+import { useSpan, useWheel } from "../useSpan";
 import { DRAWN, type Trace, valueAt } from "./traces";
 
 export const MOST = 8; // lines that can be told apart
@@ -54,8 +56,19 @@ export function Panels({
 }) {
   const { cursor, series, point } = useProject();
   const [under, setUnder] = useState<{ trace: Trace; moment: number } | null>(null);
-  const end = Math.max(...traces.map((t) => t.interval * (t.values.length - 1)), 1);
-  const x = (t: number) => LEFT + (t / end) * (width - LEFT - RIGHT);
+  const frame = useSpan();
+  const [from, to] = frame.span;
+  const x = (t: number) => LEFT + ((t - from) / Math.max(to - from, 1)) * (width - LEFT - RIGHT);
+  const svg = useRef<SVGSVGElement>(null);
+  const momentAt = useCallback(
+    (clientX: number) => {
+      const left = svg.current?.getBoundingClientRect().left ?? 0;
+      const at = from + ((clientX - left - LEFT) / (width - LEFT - RIGHT)) * (to - from);
+      return Math.min(Math.max(at, from), to);
+    },
+    [from, to, width],
+  );
+  useWheel(svg, momentAt, frame);
   const each = (height - RAIN - FOOT) / Math.max(quantities.length, 1);
   const panels = quantities.map((quantity, k) => {
     const own = traces.filter((t) => t.quantity === quantity && places.has(t.element));
@@ -65,16 +78,15 @@ export function Panels({
     return { quantity, own, least, most, top, foot, y };
   });
   const many = new Set(traces.map((t) => t.storm)).size > 1;
-  const hours = end / 3600;
-  const every = [0.25, 0.5, 1, 2, 4, 6, 12, 24].find((h) => hours / h <= 12) ?? 48;
+  const ticks = marks(frame.span, 12);
 
   const find = (event: PointerEvent<SVGSVGElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
-    const [px, py] = [event.clientX - box.left, event.clientY - box.top];
-    const moment = Math.min(Math.max(((px - LEFT) / (width - LEFT - RIGHT)) * end, 0), end);
+    const py = event.clientY - box.top;
+    const moment = momentAt(event.clientX);
     const panel = panels.find(({ top, foot }) => py >= top - 8 && py <= foot + 8);
     const near = panel?.own
-      .filter((t) => moment <= t.interval * t.values.length)
+      .filter((t) => moment <= (t.times.at(-1) ?? 0))
       .map((trace) => ({ trace, off: Math.abs(panel.y(valueAt(trace, moment)) - py) }))
       .sort((a, b) => a.off - b.off)[0];
     return { moment, near: near && near.off < 24 ? near.trace : null };
@@ -82,6 +94,7 @@ export function Panels({
 
   return (
     <svg
+      ref={svg}
       width={width}
       height={height}
       viewBox={`0 0 ${width} ${height}`}
@@ -95,12 +108,20 @@ export function Panels({
         if (event.buttons === 1) point({ moment });
       }}
       onPointerLeave={() => setUnder(null)}
+      onDoubleClick={frame.back}
       onClick={(event) => {
         const { moment, near } = find(event as unknown as PointerEvent<SVGSVGElement>);
         point(near && near.storm !== cursor.storm ? { storm: near.storm, moment } : { moment });
       }}
     >
-      {series && <RainBars series={series} x={(t) => Math.min(x(t), width - RIGHT)} />}
+      <clipPath id="graph-span">
+        <rect x={LEFT} y={0} width={Math.max(width - LEFT - RIGHT, 0)} height={height - FOOT} />
+      </clipPath>
+      {series && (
+        <g clipPath="url(#graph-span)">
+          <RainBars series={series} x={x} />
+        </g>
+      )}
       {panels.map(({ quantity, own, least, most, top, foot, y }) => {
         const of = DRAWN[quantity].quantity;
         return (
@@ -132,8 +153,9 @@ export function Panels({
                     key={`${trace.storm}/${trace.element}`}
                     points={Array.from(
                       trace.values,
-                      (v, i) => `${x(i * trace.interval).toFixed(1)},${y(v).toFixed(1)}`,
+                      (v, i) => `${x(trace.times[i] ?? 0).toFixed(1)},${y(v).toFixed(1)}`,
                     ).join(" ")}
+                    clipPath="url(#graph-span)"
                     fill="none"
                     {...inkOf(places.get(trace.element) ?? 0)}
                     strokeWidth={under?.trace === trace ? 2.6 : picked ? 1.6 : 0.7}
@@ -145,12 +167,14 @@ export function Panels({
           </g>
         );
       })}
-      {Array.from({ length: Math.floor(hours / every) + 1 }, (_, i) => i * every * 3600).map((t) => (
+      {ticks.at.map((t) => (
         <text key={t} x={x(t)} y={height - 5} fontSize={10.5} className="figure" textAnchor="middle">
-          {clock(t)}
+          {clock(t, ticks.seconds)}
         </text>
       ))}
-      <MomentLine x={x} foot={height - FOOT} end={end} />
+      <g clipPath="url(#graph-span)">
+        <MomentLine x={x} foot={height - FOOT} end={frame.end} />
+      </g>
       {under && <Reading under={under} panels={panels} x={x} width={width} label={label} />}
     </svg>
   );
@@ -173,7 +197,7 @@ function Reading({
   const panel = panels.find((p) => p.quantity === trace.quantity);
   const value = valueAt(trace, moment);
   const { quantity } = DRAWN[trace.quantity];
-  const text = `${label(trace)}, ${clock(moment)}: ${show(value, quantity)} ${unitOf(quantity)}`;
+  const text = `${label(trace)}, ${clock(moment, true)}: ${show(value, quantity)} ${unitOf(quantity)}`;
   const [px, py] = [x(moment), panel?.y(value) ?? 0];
   const wide = text.length * 5.6 + 12;
   const left = px + 10 + wide > width ? px - 10 - wide : px + 10;

@@ -18,7 +18,7 @@ export function csvOf(traces: Trace[], name: (id: string) => string, label: (sto
     const [first] = own.values();
     return Array.from({ length: first?.values.length ?? 0 }, (_, k) => [
       quoted(label(storm)),
-      (k * (first?.interval ?? 0)).toFixed(1),
+      (first?.times[k] ?? 0).toFixed(1),
       ...[...heads.keys()].map((key) => {
         const trace = own.get(key);
         return trace ? show(trace.values[k], DRAWN[trace.quantity].quantity, 4).replace("−", "-") : "";

@@ -2,12 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { tableFromIPC, type Vector } from "apache-arrow";
 import type { StormInfo } from "../../api/client";
 import { Problem } from "../../api/client";
+import { between, frameAt } from "../../document/series";
 import { useProject } from "../../document/store";
 import type { Drawn, Graph } from "../../document/types";
 import type { Quantity } from "../../document/units";
 
-/** A quantity of an element in a storm, `interval` seconds apart. */
-export type Trace = { storm: string; element: string; quantity: Drawn; interval: number; values: Float32Array };
+/** A quantity of an element in a storm at times (s), straight between them. */
+export type Trace = { storm: string; element: string; quantity: Drawn; times: Float32Array; values: Float32Array };
 
 export const DRAWN: Record<Drawn, { word: string; quantity: Quantity }> = {
   flow: { word: "flow", quantity: "flow" },
@@ -59,15 +60,12 @@ export function readTraces(buffer: ArrayBuffer): Trace[] {
     storm: cell<string>("storm", k),
     element: cell<string>("element", k),
     quantity: cell<Drawn>("quantity", k),
-    interval: cell<number>("interval", k),
+    times: cell<Vector>("times", k).toArray() as Float32Array,
     values: cell<Vector>("values", k).toArray() as Float32Array,
   }));
 }
 
 /** Value at a moment, between frames; that of the last frame after it. */
 export function valueAt(trace: Trace, moment: number): number {
-  const position = Math.min(Math.max(moment / trace.interval, 0), trace.values.length - 1);
-  const i = Math.min(Math.floor(position), Math.max(trace.values.length - 2, 0));
-  const [a = Number.NaN, b = a] = [trace.values[i], trace.values[i + 1]];
-  return a + (b - a) * (position - i);
+  return between(trace.values, frameAt(trace.times, moment));
 }

@@ -7,20 +7,18 @@ __all__ = ["kept"]
 
 
 @njit(cache=True, nogil=True)
-def kept(times, columns, tolerance):  # type: ignore[no-untyped-def]
-    """Which rows to keep; bool[n]. The first, the last and every greatest value of a column are among them.
+def kept(times, columns, tolerance, fixed):  # type: ignore[no-untyped-def]
+    """Which rows to keep; bool[n]. The first, the last and those that are `fixed` (bool[n]) are among them.
 
     times : float64[n], s, rising; columns : float64[n, k]; tolerance : float64[k], in the columns' unit. From each kept
     row, slopes to the rows after it are bounded so that a chord misses none of them by more than the tolerance; where
     the bounds close, the row before is kept (the "swinging door" of process records, Bristol 1990).
     """
     n, k = columns.shape
-    keep = np.zeros(n, np.bool_)
+    keep = fixed.copy()
     if n == 0:
         return keep
     keep[0] = keep[n - 1] = True
-    for j in range(k):
-        keep[columns[:, j].argmax()] = True
     low, high = np.empty(k), np.empty(k)
     start = 0
     low[:], high[:] = -np.inf, np.inf
