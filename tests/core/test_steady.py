@@ -1,9 +1,12 @@
 """Steady flow against closed forms: normal depth, full-bore capacity, a located jump, refused inflows."""
 
+import itertools
+
 import pytest
 
 from madidus.core.errors import ModelError
 from madidus.core.hydraulics.sections import critical_depth, full_bore_capacity, normal_depth
+from madidus.core.model import parse_project
 from madidus.core.model.nodes import FixedLevel, NormalDepth
 from madidus.core.model.sections import Circular, Rectangular
 from madidus.core.steady import capacity, steady
@@ -75,3 +78,63 @@ def test_impossible_inflows_are_refused(inflows, said):
     with pytest.raises(ModelError) as caught:
         steady(sewer(), inflows)
     assert said in str(caught.value)
+
+
+def test_what_overtops_is_a_flood_and_says_so(demo_document):
+    """380 L/s into the head of a run: before, 36 m above datum and no word; now the rest runs away, and is told."""
+    net = parse_project(demo_document).option.network
+    head = next(id_ for id_, node in net.nodes.items() if node.name == "A1")
+    found = steady(net, {head: 0.38}, spacing=30.0)
+    assert found.floods
+    assert sum(found.floods.values()) + sum(found.outflow.values()) == pytest.approx(0.38, rel=1e-3)
+    for id_, level in found.level.items():
+        assert level < net.nodes[id_].cover + 0.5
+    with pytest.raises(ModelError, match="beyond any drain"):
+        steady(net, {head: 1e5})
+    assert steady(sewer(), {HEAD: 0.15}, NormalDepth()).floods == {}
+
+
+def test_a_channel_over_its_bank_says_by_how_much():
+    section = Rectangular(width=1.0, height=0.5).model_dump()
+    net = network(
+        {"head": {"kind": "manhole", "cover": 20, "invert": 10.4}, "out": {"kind": "outfall", "invert": 10}},
+        {"reach": {"kind": "channel", "upstream": "head", "downstream": "out", "length": 100, "upstream_invert": 10.4,
+                   "downstream_invert": 10, "section": section, "roughness": 0.03}},
+    )  # fmt: skip
+    assert steady(net, {HEAD: 1.5}).over_bank[REACH] > 0.1
+    assert steady(net, {HEAD: 0.2}).over_bank == {}
+
+
+def line_of_six():
+    """Six pipes of 2640 ft, 60 in, n 0.015, 1:1000; covers high enough that nothing floods."""
+    foot, length = 0.3048, 2640 * 0.3048
+    names = ["head", *(f"m{k}" for k in range(5)), "out"]
+    inverts = [100.0 - k * length / 1000 for k in range(7)]
+    nodes = {name: {"kind": "manhole", "invert": z, "cover": z + 40.0} for name, z in zip(names, inverts, strict=True)}
+    nodes["out"] = {"kind": "outfall", "invert": inverts[-1], "tail_water": {"kind": "normal"}}
+    links = {
+        f"p{k}": {"kind": "pipe", "upstream": a, "downstream": b, "length": length, "upstream_invert": inverts[k],
+                  "downstream_invert": inverts[k + 1], "roughness": 0.015,
+                  "section": {"shape": "circular", "diameter": 60 * 0.0254}}
+        for k, (a, b) in enumerate(itertools.pairwise(names))
+    }  # fmt: skip
+    return network(nodes, links), foot, length
+
+
+def test_above_the_greatest_uniform_flow_a_normal_depth_outfall_is_a_full_pipe_with_its_grade_line_at_the_soffit():
+    """By hand, 50 Mgal/d: friction (Q/Q_full)² of the fall over six reaches; before, 431 ft everywhere."""
+    net, foot, length = line_of_six()
+    million = 3785.411784 / 86400  # Mgal/d in m3/s
+    diameter = 60 * 0.0254
+    full = full_bore_capacity(Circular(diameter=diameter), 0.015, 0.001)
+    found = steady(net, {HEAD: 50 * million}, spacing=200.0)
+    surcharge = found.level[HEAD] - 100.0 - diameter
+    assert (50 * million / full) ** 2 > 1.0757**2  # no uniform flow
+    by_hand = ((50 * million / full) ** 2 - 1.0) * 0.001 * 6 * length
+    assert surcharge == pytest.approx(by_hand, abs=0.02)
+    assert 2.4 * foot < surcharge < 3.0 * foot
+    free = steady(net, {HEAD: 49 * million}, spacing=200.0)
+    assert free.level[HEAD] - 100.0 < diameter + 0.1
+    reach = found.reaches[identity("p0")]
+    assert reach.full == pytest.approx(full, rel=1e-3)
+    assert reach.most == pytest.approx(1.0757 * full, rel=2e-3)

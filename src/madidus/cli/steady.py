@@ -58,6 +58,8 @@ def steady(
         "level_m": {name(id_): round(z, 4) for id_, z in profile.level.items()},
         "flow_m3s": {name(id_): round(q, 6) for id_, q in profile.flow.items()},
         "outflow_m3s": {name(id_): round(q, 6) for id_, q in profile.outflow.items()},
+        "flood_m3s": {name(id_): round(q, 6) for id_, q in profile.floods.items()},
+        "over_bank_m": {name(id_): round(z, 4) for id_, z in profile.over_bank.items()},
         "reaches": {name(id_): asdict(reach) for id_, reach in profile.reaches.items()},
     }
     print(json.dumps(named, indent=1, ensure_ascii=False))

@@ -16,23 +16,30 @@ from .hydraulics.constants import GRAVITY
 from .hydraulics.flatten import flatten
 from .hydraulics.inflow import Inflow
 from .hydraulics.layout import Flattened
+from .hydraulics.sections import geometry
 from .hydraulics.simulate import StormRun, settle, simulate
-from .model.links import Conduit, Pipe
+from .model.links import Channel, Conduit, Pipe
 from .model.network import Network
 from .model.nodes import Outfall, TailWater
 
-__all__ = ["Capacity", "Keep", "Profile", "Reach", "capacity", "steady"]
+__all__ = ["Capacity", "Keep", "Profile", "Reach", "capacities", "capacity", "steady"]
 
 Keep = Literal["below soffit", "below cover"]
 _SPACING = 10.0  # m
 _MEAN = 600.0  # s
 _FINE = 1.0 / 500.0  # of the multiple, to which a capacity is found
 _MOST = 1e6  # times the pattern
+_MOST_INFLOW = 1e4  # m3/s, as inflows of nodes
+_LEAST_FLOOD = 1e-6  # m3/s
 
 
 @dataclass(frozen=True)
 class Reach:
-    """A conduit's profile from upstream, at mid-cells. jumps : m from upstream, where depth rises through critical."""
+    """A conduit's profile from upstream, at mid-cells. jumps : m from upstream, where depth rises through critical.
+
+    full : m3/s, of the full pipe without pressure; most : the greatest uniform flow below the soffit or bank (of a
+    circle 1.076 times full); 0 where the conduit does not fall.
+    """
 
     chainage: list[float]
     bed: list[float]
@@ -40,16 +47,24 @@ class Reach:
     speed: list[float]
     froude: list[float]
     jumps: list[float]
+    full: float
+    most: float
 
 
 @dataclass(frozen=True)
 class Profile:
-    """Steady levels at nodes (m), flows of links (m3/s), outflows (m3/s) and the profile of every conduit, by id."""
+    """Steady levels at nodes (m), flows of links (m3/s), outflows (m3/s) and the profile of every conduit, by id.
+
+    floods : m3/s that run over covers and banks of nodes, away from the network; over_bank : m by which the water
+    stands above the banks of open conduits.
+    """
 
     level: dict[str, float]
     flow: dict[str, float]
     outflow: dict[str, float]
     reaches: dict[str, Reach]
+    floods: dict[str, float]
+    over_bank: dict[str, float]
 
 
 @dataclass(frozen=True)
@@ -71,6 +86,15 @@ def _with_tail(network: Network, tail: TailWater | None) -> Network:
     return network.model_copy(update={"nodes": nodes})
 
 
+def _spilling(network: Network) -> Network:
+    """The network whose floods run away: a steady flow would pile them up without end."""
+    nodes = {
+        id_: node if isinstance(node, Outfall) else node.model_copy(update={"flooding": "lost"})
+        for id_, node in network.nodes.items()
+    }
+    return network.model_copy(update={"nodes": nodes})
+
+
 def _check(network: Network, inflows: Mapping[str, float]) -> None:
     for id_, flow in inflows.items():
         if id_ not in network.nodes or isinstance(network.nodes[id_], Outfall):
@@ -79,6 +103,13 @@ def _check(network: Network, inflows: Mapping[str, float]) -> None:
             )
         if not np.isfinite(flow) or flow < 0.0:
             raise ModelError(network.label(id_), "inflow", f"{flow} m³/s is negative", "type a flow of 0 or more")
+        if flow > _MOST_INFLOW:
+            raise ModelError(
+                network.label(id_),
+                "inflow",
+                f"{flow:g} m³/s is beyond any drain",
+                f"type {_MOST_INFLOW:g} m³/s at most",
+            )
     if not any(flow > 0.0 for flow in inflows.values()):
         raise ModelError("network", "inflow", "nothing flows in", "give at least one node an inflow")
 
@@ -106,7 +137,10 @@ def _reach(flat: Flattened, run: StormRun, id_: str, conduit: Conduit) -> Reach:
     falls = np.nonzero((froude[:-1] > 1.0) & (froude[1:] <= 1.0))[0]
     share = (froude[falls] - 1.0) / (froude[falls] - froude[falls + 1])
     jumps = chainage[falls] + share * (chainage[falls + 1] - chainage[falls])
-    return Reach(*(a.tolist() for a in (chainage, middle, level, speed, froude, jumps)))
+    full, most = capacities(conduit)
+    return Reach(
+        chainage.tolist(), middle.tolist(), level.tolist(), speed.tolist(), froude.tolist(), jumps.tolist(), full, most
+    )
 
 
 def steady(
@@ -120,7 +154,7 @@ def steady(
         Where the network cannot be computed, or an inflow is impossible.
     """
     _check(network, inflows)
-    flat = flatten(_with_tail(network, tail), spacing)
+    flat = flatten(_spilling(_with_tail(network, tail)), spacing)
     inflow = Inflow.steady(dict(inflows))
     # levels and flows are means over ten minutes more; so the flows balance to rounding
     run = simulate(flat, inflow, start=settle(flat, inflow).end, until=_MEAN, frames=61, interval=_MEAN / 60.0)
@@ -140,7 +174,26 @@ def steady(
     reaches = {
         id_: _reach(flat, run, id_, link) for id_, link in network.links.items() if isinstance(link, Conduit)
     }  # fmt: skip
-    return Profile(level, flow, outflow, reaches)
+    floods = {id_: float(flows[face]) for id_, face in flat.spill_face.items() if flows[face] > _LEAST_FLOOD}
+    over_bank = {}
+    for id_, reach in reaches.items():
+        link = network.links[id_]
+        if isinstance(link, Channel):
+            over = max(z - b for z, b in zip(reach.level, reach.bed, strict=True)) - link.height
+            if over > 0.0:
+                over_bank[id_] = over
+    return Profile(level, flow, outflow, reaches, floods, over_bank)
+
+
+def capacities(conduit: Conduit) -> tuple[float, float]:
+    """Flow of the full conduit, and the greatest uniform flow below its top, m3/s; 0 where it does not fall."""
+    if not isinstance(conduit, Pipe | Channel) or conduit.gradient <= 0.0:
+        return 0.0, 0.0
+    shape = geometry(conduit.section, is_open=isinstance(conduit, Channel))
+    depths = np.linspace(0.0, shape.height, 401)
+    flows = shape.area_at(depths) * shape.radius_at(depths) ** (2 / 3) * conduit.gradient**0.5 / conduit.roughness
+    barrels = conduit.barrels if isinstance(conduit, Pipe) else 1
+    return float(flows[-1]) * barrels, float(flows.max()) * barrels
 
 
 def _nearest(network: Network, profile: Profile, keep: Keep) -> tuple[float, str]:

@@ -157,6 +157,7 @@ def result_sheets(plan: Plan, figures: dict[str, Figures], only: Selection | Non
             state = "" if np.isnan(least) else "surcharged" if least < 0 else "free"
             link_rows.append(
                 [network.links[id_].name, labels[keys[worst]], float(flow[worst, j]) * 1000,
+                 float(figures[keys[worst]].flow_up[j]) * 1000, float(figures[keys[worst]].flow_down[j]) * 1000,
                  "" if np.isnan(least) else least, state]
             )  # fmt: skip
         sheets.append(
@@ -164,7 +165,11 @@ def result_sheets(plan: Plan, figures: dict[str, Figures], only: Selection | Non
                   ["Node", governing, "Highest level m", "To cover m", "Flooded m³", "State"], node_rows)
         )  # fmt: skip
         sheets.append(
-            Sheet(f"Links {group}{tail}", ["Link", governing, "Peak flow L/s", "To soffit m", "State"], link_rows)
+            Sheet(
+                f"Links {group}{tail}",
+                ["Link", governing, "Peak flow L/s", "Upper end L/s", "Lower end L/s", "To soffit m", "State"],
+                link_rows,
+            )
         )
     sheets += _critical_sheets(plan, figures, told, tail)
     sheets.append(

@@ -124,7 +124,11 @@ class NodeWorst(BaseModel):
 
 
 class LinkWorst(BaseModel):
+    """flow : the greater of both ends; flow_up, flow_down : there in the same storm, m3/s."""
+
     flow: float
+    flow_up: float
+    flow_down: float
     flow_storm: str
     flow_time: float
     state: Literal["surcharged", "ok"]
@@ -255,7 +259,9 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             row = int(flow[:, i].argmax())
             tight = None if np.isnan(spare[0, i]) else int(spare[:, i].argmin())
             links[id_] = LinkWorst(
-                flow=float(flow[row, i]), flow_storm=keys[row], speed=_number(speed[:, i].max()),
+                flow=float(flow[row, i]), flow_up=float(figures[keys[row]].flow_up[i]),
+                flow_down=float(figures[keys[row]].flow_down[i]),
+                flow_storm=keys[row], speed=_number(speed[:, i].max()),
                 flow_time=float(figures[keys[row]].flow_time[i]),
                 state="surcharged" if tight is not None and spare[tight, i] < 0.0 else "ok",
                 spare=None if tight is None else float(spare[tight, i]),

@@ -16,7 +16,7 @@ from .. import __version__
 from ..core.checks import EXPLAINED, Explanation, Fix, judged
 from ..core.errors import ModelError
 from ..core.hydraulics.duty import Duty, duty_curve
-from ..core.model.nodes import Free, NormalDepth, TailWater
+from ..core.model.nodes import Free, NormalDepth, Outfall, TailWater
 from ..core.model.project import Project, completed, parse_project
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..runs.manager import Answer, LogLine, RunManager
@@ -271,7 +271,15 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
         project, _, _ = current(project_id)
         inflows = {str(id_): flow for id_, flow in given.inflows.items()}
         tails: dict[str, TailWater | None] = {"own": None, "free": Free(), "normal": NormalDepth()}
-        return {name: capacity(project.option.network, inflows, given.keep, tail) for name, tail in tails.items()}
+        network, known = project.option.network, dict[str, Capacity]()
+        waters = {node.tail_water.model_dump_json() for node in network.nodes.values() if isinstance(node, Outfall)}
+        found = {}
+        for name, tail in tails.items():
+            # an outfall that is drawn free is not computed twice
+            key = tail.model_dump_json() if tail else (waters.pop() if len(waters) == 1 else "own")
+            known[key] = known.get(key) or capacity(network, inflows, given.keep, tail)
+            found[name] = known[key]
+        return found
 
     files.install(app, shelf, current, plan_of)
     drawing.install(app, shelf, current)

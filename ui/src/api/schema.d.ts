@@ -666,8 +666,8 @@ export interface paths {
         };
         /**
          * Drape
-         * @description The edit, relative to the network, that puts covers and grounds of outfalls on the terrain, and lets floods at
-         *     manholes widen as the ground lies there.
+         * @description The edit, relative to the network, that puts covers and grounds of outfalls on the terrain, and lets floods
+         *     at manholes widen as the ground lies there.
          */
         get: operations["drape_api_projects__project_id__terrain_drape_get"];
         put?: never;
@@ -1069,11 +1069,10 @@ export interface paths {
         };
         /**
          * Storm
-         * @description Every series of a storm: rain (mm/h), `Layout.columns` and speeds in conduits (m/s), a row each.
+         * @description Every series of a storm: time (s), `Layout.columns` and speeds in conduits (m/s), a row each.
          *
-         *     Values stand at equal moments.
-         *
-         *     Metadata: `interval` in s.
+         *     Straight lines join the moments, which follow the water. Metadata: `rain`, JSON of `times` (s) and `intensity`
+         *     (mm/h between them); `tolerance`, by how much lines may miss levels (m).
          */
         get: operations["storm_api_projects__project_id__storms__storm__get"];
         put?: never;
@@ -1093,7 +1092,7 @@ export interface paths {
         };
         /**
          * Traces
-         * @description Quantities of elements in storms: a row for each that there is, with its values `interval` s apart.
+         * @description Quantities of elements in storms: a row for each that there is, its values at the times (s) beside them.
          */
         get: operations["traces_api_projects__project_id__traces_get"];
         put?: never;
@@ -1838,10 +1837,17 @@ export interface components {
             /** File */
             file: string;
         };
-        /** LinkWorst */
+        /**
+         * LinkWorst
+         * @description flow : the greater of both ends; flow_up, flow_down : there in the same storm, m3/s.
+         */
         LinkWorst: {
             /** Flow */
             flow: number;
+            /** Flow Up */
+            flow_up: number;
+            /** Flow Down */
+            flow_down: number;
             /** Flow Storm */
             flow_storm: string;
             /** Flow Time */
@@ -2143,6 +2149,9 @@ export interface components {
         /**
          * Profile
          * @description Steady levels at nodes (m), flows of links (m3/s), outflows (m3/s) and the profile of every conduit, by id.
+         *
+         *     floods : m3/s that run over covers and banks of nodes, away from the network; over_bank : m by which the water
+         *     stands above the banks of open conduits.
          */
         Profile: {
             /** Level */
@@ -2160,6 +2169,14 @@ export interface components {
             /** Reaches */
             reaches: {
                 [key: string]: components["schemas"]["Reach"];
+            };
+            /** Floods */
+            floods: {
+                [key: string]: number;
+            };
+            /** Over Bank */
+            over_bank: {
+                [key: string]: number;
             };
         };
         /** ProjectOut */
@@ -2262,6 +2279,9 @@ export interface components {
         /**
          * Reach
          * @description A conduit's profile from upstream, at mid-cells. jumps : m from upstream, where depth rises through critical.
+         *
+         *     full : m3/s, of the full pipe without pressure; most : the greatest uniform flow below the soffit or bank (of a
+         *     circle 1.076 times full); 0 where the conduit does not fall.
          */
         Reach: {
             /** Chainage */
@@ -2276,6 +2296,10 @@ export interface components {
             froude: number[];
             /** Jumps */
             jumps: number[];
+            /** Full */
+            full: number;
+            /** Most */
+            most: number;
         };
         /**
          * ReadTable

@@ -17,6 +17,8 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
   const { network, answer, before } = useProject();
   const worst = answer?.links[id];
   const old = before?.links[id];
+  // of a conduit, at the end where more flows
+  const upper = isConduit(link) && worst !== undefined && worst.flow_up > worst.flow_down;
   const storm = (key: string | null | undefined) => answer?.storms.find((s) => s.key === key)?.label ?? "";
   return (
     <>
@@ -39,6 +41,12 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
         <DoubtMark storm={worst?.flow_storm} element={id} />
       </h3>
       <Figure label="Flow" value={show(worst?.flow, "flow")} unit={unitOf("flow")} note={storm(worst?.flow_storm)} />
+      {worst && isConduit(link) && (
+        <p className="text-right text-[11px] text-ink3" data-testid="flow-ends">
+          upper end <span className="figure">{show(worst.flow_up, "flow")}</span>, lower end{" "}
+          <span className="figure">{show(worst.flow_down, "flow")}</span> {unitOf("flow")}
+        </p>
+      )}
       {old && worst && Math.abs(old.flow - worst.flow) > 5e-5 && (
         <p className="text-right text-[11px] text-ink3">
           was <span className="figure">{show(old.flow, "flow")}</span> {unitOf("flow")}
@@ -56,7 +64,11 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
         />
       )}
       <Cause id={id} />
-      <Hydrograph column={`flow:${id}`} quantity="flow" label="Flow" />
+      <Hydrograph
+        column={upper ? `into:${id}` : `flow:${id}`}
+        quantity="flow"
+        label={isConduit(link) ? `Flow at its ${upper ? "upper" : "lower"} end` : "Flow"}
+      />
       <Provenance storm={worst?.flow_storm} />
       <ByDuration id={id} />
     </>

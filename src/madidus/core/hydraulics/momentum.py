@@ -124,7 +124,8 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
 
     A pipe that pours into a lower level leaves at critical depth (free fall): the velocity is that of the actual tail
     water, but no more than the greater of the undisturbed one and the critical one. A normal-depth outfall draws with
-    the gradient of the pipe. A flap passes flow out of the pipe only. Inside, out of the pipe counts as positive.
+    the gradient of the pipe; full, with its grade line at the soffit. A flap passes flow out of the pipe only. Inside,
+    out of the pipe counts as positive.
     """
     weight, inertia, u_hat, bare = terms[WEIGHT], terms[INERTIA], terms[U_HAT], terms[BARE]
     d_left, d_right, u_left, u_right = terms[D_LEFT], terms[D_RIGHT], terms[U_LEFT], terms[U_RIGHT]
@@ -148,7 +149,10 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
         by_cell = 1.0
         if normal > 0.0:
             by_tail = 0.0
-            if drop > normal:
+            over = level - z - height
+            if over > normal:  # more than runs free: a full pipe with its grade line at the soffit where it ends
+                drop = over
+            elif drop > normal:
                 drop, by_cell = normal, 0.0
         drive = start + pull * drop
         out = drive >= 0.0

@@ -92,7 +92,11 @@ function worstOf(network: Network, answer: Answer): Record<"nodes" | "links", Li
         moment: worst.flow_time,
         cells: {
           storm: storm(worst.flow_storm),
-          peak: { text: show(worst.flow, "flow"), sort: worst.flow },
+          peak: {
+            text: show(worst.flow, "flow"),
+            sort: worst.flow,
+            note: `upper end ${show(worst.flow_up, "flow")}, lower end ${show(worst.flow_down, "flow")} ${unitOf("flow")}`,
+          },
           time: time(worst.flow_time),
           state: { text: worst.spare == null ? "" : worst.state, sort: worst.state, bad: worst.state === "surcharged" },
           ...(worst.speed == null ? {} : { speed: { text: show(worst.speed, "speed"), sort: worst.speed } }),

@@ -55,7 +55,8 @@ export function Drawing({
   );
   if (!network || !project || !frame) return null;
   const { links, nodes, ids, chainage, x, y } = frame;
-  const worst = (id: string) => answer?.nodes[id]?.level ?? Number.NaN;
+  // the highest of all storms or, in steady flow, what that settles to
+  const worst = (id: string) => (steady ? profile?.level[id] : answer?.nodes[id]?.level) ?? Number.NaN;
   const ground = nodes.map((node, i) => [x(chainage[i] ?? 0), topOf(node)] as const);
   const least = project.usual.cover_depth;
 
@@ -167,10 +168,12 @@ export function Drawing({
       />
       <WaterLines frame={frame} shown={shown} envelopes={envelopes} steady={steady} />
       <ChainMark frame={frame} />
-      <Figures frame={frame} width={width} worst={worst} pipes={rows > 4} />
+      <Figures frame={frame} width={width} worst={worst} pipes={rows > 4} steady={steady} profile={profile} />
       <Names frame={frame} steady={steady} profile={profile} />
       <Grips frame={frame} />
-      {under !== null && !steady && <Reading frame={frame} at={under} width={width} worst={worst} />}
+      {under !== null && (
+        <Reading frame={frame} at={under} width={width} worst={worst} steady={steady} profile={profile} />
+      )}
     </svg>
   );
 }

@@ -1,6 +1,6 @@
 import { useProject } from "../../document/store";
 import { isConduit, topOf } from "../../document/types";
-import { show } from "../../document/units";
+import { show, unitOf } from "../../document/units";
 import type { Frame } from "./frame";
 import type { Profile } from "./SteadyFlow";
 
@@ -52,17 +52,27 @@ export function Names({ frame, steady, profile }: { frame: Frame; steady: boolea
   });
 }
 
+/** Flow and greatest velocity of a conduit in steady flow. */
+function steadyWords(profile: Profile, id: string): string {
+  const speed = Math.max(...(profile.reaches[id]?.speed ?? [Number.NaN]));
+  return `${show(profile.flow[id], "flow")}, ${show(speed, "speed")} ${unitOf("speed")}`;
+}
+
 /** Under the drawing what stands at each node: cover, invert, highest water, chainage, pipes. */
 export function Figures({
   frame,
   width,
   worst,
   pipes,
+  steady,
+  profile,
 }: {
   frame: Frame;
   width: number;
   worst: (id: string) => number;
   pipes: boolean;
+  steady: boolean;
+  profile: Profile | null;
 }) {
   const { network, depths } = useProject();
   const { nodes, ids, links, chainage, x, bottom } = frame;
@@ -102,8 +112,14 @@ export function Figures({
           const size = link.kind === "pipe" && link.section.shape === "circular" ? link.section.diameter : null;
           return (
             <text key={id} x={(a + b) / 2} y={bottom + 82} fontSize={10.5} textAnchor="middle" className="figure">
-              {size ? `${show(size, "diameter")} ` : ""}
-              {fall > 0 ? `1:${(link.length / fall).toFixed(0)}` : "level"}
+              {steady && profile ? (
+                steadyWords(profile, id)
+              ) : (
+                <>
+                  {size ? `${show(size, "diameter")} ` : ""}
+                  {fall > 0 ? `1:${(link.length / fall).toFixed(0)}` : "level"}
+                </>
+              )}
             </text>
           );
         })}
@@ -111,7 +127,7 @@ export function Figures({
         {LABELS.slice(0, pipes ? 5 : 4).map((label, i) => (
           <g key={label}>
             <text x={6} y={bottom + 18 + i * 16}>
-              {depths && label === "Invert" ? "Depth" : label}
+              {depths && label === "Invert" ? "Depth" : steady && label === "Peak" ? "Water" : label}
             </text>
             <line x1={0} x2={width} y1={bottom + 5 + i * 16} y2={bottom + 5 + i * 16} stroke="var(--color-rule)" />
           </g>

@@ -12,6 +12,7 @@ import { PrintedSection } from "./PrintedSection";
 import { RunShape } from "./RunShape";
 import { SectionLook, type Sheet } from "./SectionLook";
 import { type Profile, SteadyFlow } from "./SteadyFlow";
+import { SteadyTable } from "./SteadyTable";
 import { shownAtFirst } from "./shown";
 
 /** The way through what is picked where several are, or else the run of the picked element, or of a shown chain. */
@@ -45,6 +46,7 @@ export function LongSection({ showTables }: { showTables: () => void }) {
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const [steady, setSteady] = useState(false);
   const [profile, setProfile] = useState<Profile | null>(null);
+  const [asTable, setAsTable] = useState(false);
   const [shown, setShown] = useState(shownAtFirst);
   const [exaggeration, setExaggeration] = useState<number | null>(null);
   const [sheet, setSheet] = useState<Sheet | null>(null);
@@ -108,6 +110,16 @@ export function LongSection({ showTables }: { showTables: () => void }) {
             </Popover.Portal>
           </Popover.Root>
         )}
+        {steady && profile && (
+          <button
+            type="button"
+            className="textlink whitespace-nowrap"
+            onClick={() => setAsTable(!asTable)}
+            data-testid="steady-as-table"
+          >
+            {asTable ? "steady flow drawn" : "steady flow as a table"}
+          </button>
+        )}
         {!steady && (
           <button
             type="button"
@@ -123,8 +135,16 @@ export function LongSection({ showTables }: { showTables: () => void }) {
         </button>
       </div>
       <div className="flex min-h-0 flex-1">
-        {steady && <SteadyFlow shown={setProfile} leave={leave} />}
-        <div ref={ref} className="min-h-0 min-w-0 flex-1 overflow-y-auto overflow-x-hidden">
+        {steady && <SteadyFlow profile={profile} shown={setProfile} leave={leave} />}
+        {steady && profile && asTable && (
+          <div className="min-w-0 flex-1 overflow-auto">
+            <SteadyTable profile={profile} />
+          </div>
+        )}
+        <div
+          ref={ref}
+          className={`min-h-0 min-w-0 flex-1 overflow-y-auto overflow-x-hidden ${steady && profile && asTable ? "hidden" : ""}`}
+        >
           {network && path.length > 0 && width > 0 && (
             <Drawing
               path={path}

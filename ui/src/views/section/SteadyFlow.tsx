@@ -16,7 +16,15 @@ const KEEPS: Record<Keep, string> = { "below soffit": "below soffit", "below cov
 const REST = 400; // ms of no typing before the profile is asked for
 
 /** Steady inflows and tail water; what they settle to goes to `shown`, and the most that fits is found on demand. */
-export function SteadyFlow({ shown, leave }: { shown: (profile: Profile | null) => void; leave: () => void }) {
+export function SteadyFlow({
+  profile,
+  shown,
+  leave,
+}: {
+  profile: Profile | null;
+  shown: (profile: Profile | null) => void;
+  leave: () => void;
+}) {
   const { id, revision, network, cursor, point } = useProject();
   const [inflows, setInflows] = useState<Record<string, number>>({});
   const [tail, setTail] = useState<Tail>("own");
@@ -147,6 +155,7 @@ export function SteadyFlow({ shown, leave }: { shown: (profile: Profile | null) 
           {problem}
         </p>
       )}
+      {profile && <Floods profile={profile} />}
       {flowing && (
         <>
           <h3 className="mt-1 border-t border-rule pt-1 font-semibold">The most that fits</h3>
@@ -189,5 +198,25 @@ export function SteadyFlow({ shown, leave }: { shown: (profile: Profile | null) 
         </>
       )}
     </aside>
+  );
+}
+
+/** What a steady flow does not keep in the network: it runs over covers, or stands over banks. */
+function Floods({ profile }: { profile: Profile }) {
+  const { network, point } = useProject();
+  const floods = Object.entries(profile.floods).sort(([, a], [, b]) => b - a);
+  const banks = Object.entries(profile.over_bank);
+  if (floods.length + banks.length === 0) return null;
+  const told = (id: string, words: string) => (
+    <button key={id} type="button" className="block text-left" onClick={() => point({ element: id })}>
+      <b>{(network?.nodes[id] ?? network?.links[id])?.name}</b> {words}
+    </button>
+  );
+  return (
+    <div role="status" className="mt-1 border-l-4 border-madder pl-2 text-madder" data-testid="steady-floods">
+      <b className="font-semibold">Not all of it fits:</b>
+      {floods.map(([id, flow]) => told(id, `floods, ${show(flow, "flow")} ${unitOf("flow")} run away`))}
+      {banks.map(([id, over]) => told(id, `is over its bank by ${show(over, "length")} ${unitOf("length")}`))}
+    </div>
   );
 }
