@@ -4,21 +4,27 @@ import io
 import math
 
 import ezdxf
+import numpy as np
 import pyogrio.raw
 import pyproj
 import pytest
 from ezdxf import recover
+from ezdxf.math import Vec3
 
 from madidus.core.errors import ModelError
 from madidus.core.model.defaults import Defaults
 from madidus.core.model.mappings import Mappings
 from madidus.core.model.network import Network
+from madidus.core.model.nodes import Hydrograph
+from madidus.core.terrain import between_covers
+from madidus.exchange.dxf import APPLICATION, note
 from madidus.exchange.dxf_network import look_at_drawing, read_dxf, write_dxf
 from madidus.exchange.incoming import propose
 from madidus.exchange.kml import write_kml
 from madidus.exchange.landxml import read_landxml
 from tests.exchange import grounds
 from tests.exchange.elements import everything, project
+from tests.exchange.test_demos import SCRIPTS, demo
 from tests.exchange.test_networks import actions, applied, named
 
 MAPPING = Mappings(layers={"DRAIN": "pipe"}, blocks={"COVER": "manhole"})
@@ -41,11 +47,14 @@ def test_layers_and_blocks_are_counted_and_guessed_and_what_was_kept_wins():
 def test_blocks_become_nodes_and_lines_become_pipes_with_their_levels():
     found = read_dxf(grounds.drawing(), MAPPING, Defaults(), flat_ground)
     assert found.nodes["M1"]["cover"] == 12.0
-    assert found.nodes["M1"]["invert"] == pytest.approx(10.4)
+    assert found.assumed["nodes", "M1"]["invert"] == pytest.approx(10.4)
     pipe = found.links["M1–M2"]
     assert (pipe["upstream_invert"], pipe["downstream_invert"]) == (10.4, 10.0)
     assert pipe["bends"] == [(30.0, 22.0)]
-    assert pipe["length"] == pytest.approx(2 * math.hypot(20, 2), abs=1e-3)
+    assumed = found.assumed["links", "M1–M2"]
+    assert assumed["length"] == pytest.approx(2 * math.hypot(20, 2), abs=1e-3)
+    assert "section" in assumed  # a drawing of lines does not state sizes
+    assert "section" not in pipe
     proposal = propose(project(Network()), found)
     assert actions(proposal) == {"create": 3}
     assert any(r.where == "line of layer KERB" for r in proposal.remarks)
@@ -68,10 +77,10 @@ def test_lines_without_nodes_get_them_and_rise_the_right_way_round():
     found = read_dxf(content, look.mapping, Defaults(gradient=0.01, diameter=0.3, ground_over=1.0), flat_ground)
     assert len(found.nodes) == 4
     assert len(found.links) == 3
-    falling = next(link for link in found.links.values() if link["upstream_invert"] == 6.0)
+    falling = next(link for link in found.links.values() if link.get("upstream_invert") == 6.0)
     assert found.nodes[falling["upstream"]]["x"] == pytest.approx(50.0, abs=0.5)
-    (area,) = found.catchments.values()
-    assert area["area"] == 100.0
+    (area,) = found.catchments
+    assert found.assumed["catchments", area]["area"] == 100.0
     assert any("the ground gave their covers" in remark.what for remark in found.remarks)
 
 
@@ -133,3 +142,85 @@ def test_a_structure_type_is_another_kind_where_the_mapping_says_so():
     assert named(proposal, "G1").kind == "inlet"
     assert any("capture limit of 20 L/s" in remark.what for remark in proposal.remarks)
     assert read_landxml(text.encode()).nodes["G1"]["kind"] == "manhole"
+
+
+def taken_back(held: Network, content: bytes):
+    there = project(held)
+    look = look_at_drawing(content, Mappings())
+    return there, propose(there, read_dxf(content, look.mapping, Defaults(), between_covers(held)))
+
+
+def edited(content: bytes, change) -> bytes:
+    document, _ = recover.read(io.BytesIO(content))
+    for entity in list(document.modelspace()):
+        change(entity)
+    text = io.StringIO()
+    document.write(text)
+    return text.getvalue().encode()
+
+
+@pytest.mark.parametrize("name", SCRIPTS)
+def test_our_own_drawing_taken_back_changes_nothing(name):
+    """Before: 46 pipes became 225 mm, and 35 catchments stood twice."""
+    held = demo(name).option.network
+    _, proposal = taken_back(held, write_dxf(held))
+    assert actions(proposal) == {"same": len(held.nodes) + len(held.links) + len(held.catchments)}
+    assert proposal.remarks == []
+
+
+@pytest.mark.parametrize("name", SCRIPTS)
+def test_a_drawing_that_lost_what_we_noted_offers_no_default_and_doubles_nothing(name):
+    held = demo(name).option.network
+    content = edited(write_dxf(held), lambda entity: entity.discard_xdata(APPLICATION))
+    _, proposal = taken_back(held, content)
+    assert not [e for e in proposal.entries if e.action in ("create", "update")]
+    # a block that stands for a store is no manhole: told, and left alone
+    assert {e.action for e in proposal.entries} <= {"same", "conflict"}
+
+
+def test_what_was_changed_in_the_drawing_comes_back_and_nothing_else():
+    held = demo("quillmere_boatyard").option.network
+
+    def change(entity):
+        if entity.dxftype() == "INSERT" and entity.get_attrib_text("NAME") == "A3":
+            entity.dxf.insert += Vec3(0.0, 0.0, 0.25)
+        if entity.dxftype() == "POLYLINE" and "A3\\u2013A4" in "".join(
+            str(tag.value) for tag in entity.get_xdata(APPLICATION)
+        ):
+            entity.vertices[0].dxf.location += Vec3(0.0, 0.0, 0.05)
+
+    there, proposal = taken_back(held, edited(write_dxf(held), change))
+    changes = {(e.name, c.field): float(c.new) - float(c.now) for e in proposal.entries for c in e.fields}
+    assert changes == {("A3", "cover"): pytest.approx(0.25), ("A3–A4", "upstream_invert"): pytest.approx(0.05)}
+    assert applied(there, proposal).nodes.keys() == held.nodes.keys()
+
+
+def test_new_ground_over_ground_that_is_there_is_a_conflict():
+    held = demo("quillmere_boatyard").option.network
+    x, y = np.mean(next(iter(held.catchments.values())).polygon, axis=0)
+    old = np.array(next(iter(held.catchments.values())).polygon)
+    grown = (old - (x, y)) * 1.25 + (x, y)  # shares 64 % with the old one
+    document = ezdxf.new()
+    document.modelspace().add_lwpolyline(grown.tolist(), close=True, dxfattribs={"layer": "roof"})
+    text = io.StringIO()
+    document.write(text)
+    _, proposal = taken_back(held, text.getvalue().encode())
+    (entry,) = proposal.entries
+    assert entry.action == "conflict"
+    assert "lies where" in entry.why
+
+
+def test_extended_data_that_was_damaged_is_remarked_on():
+    held = demo("ferry_flat").option.network
+    content = edited(write_dxf(held), lambda e: note(e, "{broken") if e.has_xdata(APPLICATION) else None)
+    _, proposal = taken_back(held, content)
+    assert any("is damaged" in remark.what for remark in proposal.remarks)
+    assert not [e for e in proposal.entries if e.action == "update"]
+
+
+def test_an_element_of_too_many_fields_for_a_drawing_keeps_its_own():
+    held = demo("quillmere_boatyard").option.network
+    pond = next(node for node in held.nodes.values() if node.kind == "storage" and node.form == "pond")
+    pond.inflows.append(Hydrograph(rows=[{"time": float(k), "flow": 0.001 * k} for k in range(2000)]))
+    _, proposal = taken_back(held, write_dxf(held))
+    assert actions(proposal) == {"same": len(proposal.entries)}

@@ -17,7 +17,8 @@ def test_a_bare_table_is_taken_as_depths_by_minutes_and_years_and_says_what_it_a
     assert found.table.durations == [15, 60, 360]
     assert found.table.return_periods == [2, 30]
     assert found.table.depths == [[13, 19.3, 26.7], [24.6, 38.1, 55.2]]
-    assert set(found.assumed) == {"durations", "time", "rarity", "measure", "unit"}
+    # 15, 60 and 360 are no return periods, 2 and 30 may be: which way durations run is not assumed
+    assert set(found.assumed) == {"time", "rarity", "measure", "unit"}
 
 
 @pytest.mark.parametrize(
@@ -61,7 +62,7 @@ def test_a_choice_overrules_what_was_understood():
     found = read(PLAIN, time="h", unit="in")
     assert found.table.durations == [900, 3600, 21600]
     assert found.table.depths[0][0] == pytest.approx(330.2)
-    assert set(found.assumed) == {"durations", "rarity", "measure"}
+    assert set(found.assumed) == {"rarity", "measure"}
 
 
 def test_the_project_says_which_unit_is_assumed():
@@ -106,3 +107,44 @@ def test_what_cannot_be_read_is_named_by_row_and_column(text, place, problem):
 def test_millions_of_rows_are_refused_at_once():
     with pytest.raises(ModelError, match="row 251"):
         read("\t15\t60\n" + "2\t13\t19\n" * 2_000_000)
+
+
+DOWN = "{}\t2\t30\t100\n15\t13\t24.6\t30\n60\t19.3\t38.1\t47\n360\t26.7\t55.2\t68\n"
+
+
+@pytest.mark.parametrize(
+    "corner", ["Duration [min]", "min", "duration", "", "min \\ years", "D", "t/T (min/yr)", "depth mm"]
+)
+def test_durations_down_under_bare_headings_are_not_read_across(corner):
+    """Before: 2, 30 and 100 were read as minutes, without a word."""
+    found = read(DOWN.format(corner))
+    assert (found.table.durations, found.table.return_periods) == ([15, 60, 360], [2, 30, 100])
+    assert found.other is None
+    assert "durations" not in found.assumed
+
+
+@pytest.mark.parametrize("corner", ["years", "Return period", "T", "yr \\ min", "ARI"])
+def test_a_corner_of_years_heads_the_column_of_return_periods(corner):
+    found = read(f"{corner}\t5\t10\t30\n2\t8\t11\t15\n30\t14\t19\t26\n")
+    assert (found.table.durations, found.table.return_periods) == ([5, 10, 30], [2, 30])
+
+
+def test_where_both_readings_remain_both_are_given_and_neither_is_taken():
+    text = "\t5\t10\t30\n2\t8\t11\t15\n30\t14\t19\t26\n"
+    found = read(text)
+    assert found.assumed[0] == "durations"
+    assert found.other is not None
+    assert (found.table.durations, found.other.durations) == ([5, 10, 30], [2, 30])
+    chosen = read(text, durations="down")
+    assert (chosen.table.durations, chosen.other) == ([2, 30], None)
+
+
+def test_intensities_that_fall_one_way_alone_decide_which_way_durations_run():
+    text = "mm/h\t5\t10\t30\n2\t96\t66\t30\n30\t168\t114\t52\n"
+    assert read(text).table.durations == [5, 10, 30]
+    assert read(text).other is None
+
+
+def test_a_table_that_makes_no_rain_either_way_is_refused_by_name():
+    with pytest.raises(ModelError, match="correct it"):
+        read("\t5\t10\t30\n2\t8\t3\t15\n30\t14\t19\t2\n")

@@ -14,8 +14,12 @@ from ezdxf.lldxf.const import DXFError
 
 from ..core.errors import ModelError
 
-__all__ = ["Block", "Drawing", "Line", "Word", "read_drawing"]
+__all__ = ["APPLICATION", "Block", "Drawing", "Line", "Word", "note", "read_drawing"]
 
+APPLICATION = "MADIDUS"
+"""Under which our extended data stand."""
+
+_STRING = 250  # characters of a string of extended data
 _SAG = 0.05  # m between a curve and its chords
 _MOST_POINTS = 2_000_000
 _MOST_BLOCKS = 20_000  # taken apart
@@ -31,6 +35,7 @@ class Line:
     points: list[tuple[float, float]]
     levels: list[float]
     closed: bool
+    noted: str = ""  # what was written of our own beside it, as JSON
 
 
 @dataclass
@@ -41,6 +46,7 @@ class Block:
     y: float
     level: float
     words: dict[str, str]
+    noted: str = ""
 
 
 @dataclass
@@ -91,6 +97,17 @@ def read_drawing(content: bytes, explode: bool) -> Drawing:
     return reader.drawing
 
 
+def note(entity: DXFEntity, text: str) -> None:
+    """Write a text of ours beside an entity, as extended data in strings of the length that DXF allows."""
+    entity.set_xdata(APPLICATION, [(1000, text[k : k + _STRING]) for k in range(0, len(text), _STRING)])
+
+
+def _noted(entity: DXFEntity) -> str:
+    if not entity.has_xdata(APPLICATION):
+        return ""
+    return "".join(str(tag.value) for tag in entity.get_xdata(APPLICATION) if tag.code == 1000)
+
+
 class _Reader:
     def __init__(self, metres: float, explode: bool):
         self.drawing, self._metres, self._explode = Drawing(), metres, explode
@@ -139,14 +156,16 @@ class _Reader:
         self._counted(len(points))
         if len(points) > 1:
             closed = len(points) > 3 and points[0][:2] == points[-1][:2]
-            self.drawing.lines.append(Line(layer, [(x, y) for x, y, _ in points], [z for _, _, z in points], closed))
+            self.drawing.lines.append(
+                Line(layer, [(x, y) for x, y, _ in points], [z for _, _, z in points], closed, _noted(entity))
+            )
 
     def _insert(self, entity: Insert, layer: str, deep: int) -> None:
         if not self._explode:
             x, y, z = self._metre(entity.dxf.insert)
             words = {str(a.dxf.tag): str(a.dxf.text) for a in entity.attribs}
             self._counted(1)
-            self.drawing.blocks.append(Block(layer, str(entity.dxf.name), x, y, z, words))
+            self.drawing.blocks.append(Block(layer, str(entity.dxf.name), x, y, z, words, _noted(entity)))
             return
         if deep >= _MOST_DEEP or entity.mcount > 10_000:
             self.drawing.left["INSERT"] = self.drawing.left.get("INSERT", 0) + 1

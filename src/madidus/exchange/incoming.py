@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any, Literal, TypeGuard, get_args
 
+import shapely
 from pydantic import BaseModel, TypeAdapter, ValidationError
 from scipy.spatial import KDTree
 
@@ -18,7 +19,18 @@ from ..core.model.network import Catchment
 from ..core.model.nodes import Node
 from ..core.model.project import Project
 
-__all__ = ["GROUPS", "KNOWN", "REFERENCES", "Entry", "FieldChange", "Incoming", "Proposal", "Remark", "propose"]
+__all__ = [
+    "GROUPS",
+    "KNOWN",
+    "REFERENCES",
+    "Entry",
+    "FieldChange",
+    "Incoming",
+    "Proposal",
+    "Remark",
+    "propose",
+    "refer_by_key",
+]
 
 Group = Literal["nodes", "links", "catchments"]
 Found = Literal["id", "name", "place"]
@@ -42,6 +54,7 @@ KNOWN: dict[Group, dict[str, frozenset[str]]] = {
 
 _ALL_KINDS = {kind for kinds in KNOWN.values() for kind in kinds}
 _MOST_ELEMENTS = 100_000
+_SAME_GROUND, _ON_THE_GROUND = 0.95, 0.5  # of the ground of two outlines together, that both cover
 _SAME = 1e-9  # relative difference of two numbers that are the same
 _TAGS = ("shape", "kind")
 REFERENCES = ("upstream", "downstream", "node", "bypass")
@@ -59,7 +72,8 @@ class Remark(BaseModel):
 class Incoming:
     """Elements of a file by its own keys, in our fields and units; only what the file states. References are keys.
 
-    An element may carry `id`, that of an element of Madidus.
+    An element may carry `id`, that of an element of Madidus. assumed : by group and key, fields that the file does not
+    state, for elements that are new: they never change one that is here.
     """
 
     nodes: dict[str, Fields] = field(default_factory=dict)
@@ -67,8 +81,9 @@ class Incoming:
     catchments: dict[str, Fields] = field(default_factory=dict)
     remarks: list[Remark] = field(default_factory=list)
     dropped: Counter[str] = field(default_factory=Counter)
+    assumed: dict[tuple[Group, str], Fields] = field(default_factory=dict)
 
-    def add(self, group: Group, key: str, fields: Fields) -> None:
+    def add(self, group: Group, key: str, fields: Fields, assumed: Fields | None = None) -> None:
         """Take in an element; a key that comes twice is remarked on and the first one counts."""
         elements: dict[str, Fields] = getattr(self, group)
         if key in elements:
@@ -79,6 +94,18 @@ class Incoming:
             )
         else:
             elements[key] = fields
+            if assumed:
+                self.assumed[group, key] = assumed
+
+
+def refer_by_key(incoming: Incoming) -> None:
+    """What we wrote ourselves refers to nodes by id; in a file that names them otherwise, turn that into its keys."""
+    key_of = {fields["id"]: key for key, fields in incoming.nodes.items() if "id" in fields}
+    for elements in (incoming.nodes, incoming.links, incoming.catchments):
+        for fields in elements.values():
+            for reference in REFERENCES:
+                if fields.get(reference) in key_of:
+                    fields[reference] = key_of[fields[reference]]
 
 
 class FieldChange(BaseModel):
@@ -148,6 +175,14 @@ class _Book:
             raise LookupError
         return ids[0] if ids else None
 
+    def free_name(self, wanted: str) -> str:
+        """A name that no element here bears: the wanted one, or that with a number."""
+        for n in range(1, len(self._by_name) + 3):
+            name = wanted if n == 1 else f"{wanted} {n}"
+            if name.casefold() not in self._by_name:
+                return name
+        raise AssertionError("one of so many is free")
+
     def by_place(self, fields: Fields, tolerance: float) -> str | None:
         try:
             at = (float(fields["x"]), float(fields["y"]))
@@ -165,7 +200,7 @@ def propose(project: Project, incoming: Incoming, tolerance: float = 0.5, before
     tolerance : m within which two nodes are at the same place. Two links are the same when they join the same nodes.
     before : the same file as it was taken in last, so that changes here and in the file are told apart.
     """
-    merge = _Merge(project, tolerance, before)
+    merge = _Merge(project, incoming, tolerance, before)
     merge.recognise(incoming.nodes)
     entries = [
         merge.entry(group, key, dict(fields))
@@ -180,12 +215,36 @@ def propose(project: Project, incoming: Incoming, tolerance: float = 0.5, before
     return Proposal(entries=entries, left=left, remarks=remarks)
 
 
+class _Outlines:
+    """Existing outlines, found by the ground that another one shares with them."""
+
+    def __init__(self, rings: dict[str, list[tuple[float, float]]]):
+        self._ids = list(rings)
+        self._shapes = [shapely.make_valid(shapely.Polygon(ring)) for ring in rings.values()]
+        self._tree = shapely.STRtree(self._shapes)
+
+    def over(self, ring: Any, share: float) -> str | None:
+        """The outline that shares most with a ring, where that is at least a share of the ground that both cover."""
+        try:
+            shape = shapely.make_valid(shapely.Polygon(ring))
+        except (TypeError, ValueError, shapely.GEOSException):
+            return None
+        best, found = share, None
+        for k in self._tree.query(shape):
+            both = shapely.union(shape, self._shapes[k]).area
+            common = shapely.intersection(shape, self._shapes[k]).area
+            if both > 0.0 and common / both >= best:
+                best, found = common / both, self._ids[k]
+        return found
+
+
 class _Merge:
-    def __init__(self, project: Project, tolerance: float, before: Incoming | None):
-        self._before = before
+    def __init__(self, project: Project, incoming: Incoming, tolerance: float, before: Incoming | None):
+        self._before, self._assumed = before, incoming.assumed
         network = project.option.network
         self.network, self.tolerance, self.roughness = network, tolerance, project.defaults.roughness
         self.books: dict[Group, _Book] = {group: _Book(getattr(network, group)) for group in GROUPS}
+        self._outlines = _Outlines({id_: c.polygon for id_, c in network.catchments.items() if len(c.polygon) > 2})
         self._by_ends: dict[tuple[str, str], list[str]] = {}
         for id_, link in network.links.items():
             self._by_ends.setdefault((link.upstream, link.downstream), []).append(id_)
@@ -237,7 +296,7 @@ class _Merge:
         wanted = fields.pop("id", None)
         if found is not None:
             entry.matched = how
-            self._update(entry, found, fields, self._at_import(group, key))
+            self._update(entry, key, found, fields, self._at_import(group, key))
             return entry
         entry.element = self._id_of[key] if group == "nodes" else wanted if _is_id(wanted) else str(uuid.uuid4())
         created = self._create(entry, key, fields)
@@ -260,7 +319,8 @@ class _Merge:
         book = self.books[group]
         if (found := book.by_id(fields.get("id"))) is not None:
             return found, "id"
-        if (found := book.by_name(str(fields.get("name", key)))) is not None:
+        made_up = "name" in self._assumed.get((group, key), {})
+        if not made_up and (found := book.by_name(str(fields.get("name", key)))) is not None:
             return found, "name"
         if group == "nodes":
             return book.by_place(fields, self.tolerance), "place"
@@ -268,7 +328,20 @@ class _Merge:
             joined = self._by_ends.get((fields.get("upstream", ""), fields.get("downstream", "")), [])
             same = [id_ for id_ in joined if id_ in book.free and book.elements[id_].kind == fields.get("kind")]
             return (same[0] if len(same) == 1 else None), "place"
-        return None, "name"
+        found = self._outlines.over(fields.get("polygon"), _SAME_GROUND)
+        return (found if found in book.free else None), "place"
+
+    def _lies_on(self, group: Group, fields: Fields) -> str | None:
+        """Name of the existing element over which a new one would lie: ground twice, or a link beside its twin."""
+        if group == "catchments":
+            found = self._outlines.over(fields.get("polygon"), _ON_THE_GROUND)
+            return None if found is None else self.books[group].elements[found].name
+        if group == "links":
+            joined = self._by_ends.get((fields.get("upstream", ""), fields.get("downstream", "")), [])
+            same = [id_ for id_ in joined if self.books[group].elements[id_].kind == fields.get("kind")]
+            if len(same) > 1 and all(id_ in self.books[group].free for id_ in same):
+                return ", ".join(self.books[group].elements[id_].name for id_ in same)
+        return None
 
     def _valid(self, entry: Entry, fields: Fields) -> Fields | None:
         """The element with all its fields; None, and the reason on the entry, where they make none."""
@@ -284,7 +357,15 @@ class _Merge:
         return found
 
     def _create(self, entry: Entry, key: str, fields: Fields) -> bool:
+        assumed = self._assumed.get((entry.group, key), {})
+        fields = {**assumed, **fields}
         fields.setdefault("name", key)
+        if fields["name"] == assumed.get("name"):
+            fields["name"] = self.books[entry.group].free_name(fields["name"])
+        there = self._lies_on(entry.group, fields)
+        if there is not None:
+            entry.why = f"lies where {there} lies, and is not the same; give it the name of that one, or move it"
+            return False
         if entry.kind == "pipe":
             fields.setdefault("roughness", self.roughness)
         value = self._valid(entry, fields)
@@ -310,7 +391,7 @@ class _Merge:
         fields.pop("id", None)
         return fields
 
-    def _update(self, entry: Entry, found: str, fields: Fields, before: Fields) -> None:
+    def _update(self, entry: Entry, key: str, found: str, fields: Fields, before: Fields) -> None:
         self.books[entry.group].free.discard(found)
         entry.element = found
         element = self.books[entry.group].elements[found]
@@ -319,6 +400,9 @@ class _Merge:
             kinds = f"of kind {now['kind']} here and of kind {fields['kind']} in the file"
             entry.why = f"is {kinds}; remove the wrong one first"
             return
+        if "polygon" in fields and not _equal(now.get("polygon"), [list(p) for p in fields["polygon"]]):
+            # the area goes with its outline
+            fields = {"area": self._assumed.get((entry.group, key), {}).get("area", now.get("area")), **fields}
         new = self._valid(entry, {**now, **fields})
         if new is None:
             return

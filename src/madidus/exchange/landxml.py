@@ -21,7 +21,7 @@ from ..core.model.links import Pipe
 from ..core.model.network import Network
 from ..core.model.nodes import Manhole, Outfall
 from ..core.model.sections import Circular, Egg, Rectangular
-from .incoming import REFERENCES, Fields, Group, Incoming, Remark
+from .incoming import Fields, Group, Incoming, Remark, refer_by_key
 
 __all__ = ["STRUCTURES", "read_landxml", "write_landxml"]
 
@@ -198,16 +198,7 @@ class _Reader:
             tag = child.tag.rpartition("}")[2]
             if tag not in ("Units", "Project", "Application", "PipeNetworks", "Parcels"):
                 self.incoming.dropped[f"section {tag[:40]}"] += 1
-        self._refer_by_key()
-
-    def _refer_by_key(self) -> None:
-        """What we wrote ourselves refers to nodes by id; here their names are the keys."""
-        key_of = {fields["id"]: key for key, fields in self.incoming.nodes.items() if "id" in fields}
-        for elements in (self.incoming.nodes, self.incoming.links, self.incoming.catchments):
-            for fields in elements.values():
-                for reference in REFERENCES:
-                    if fields.get(reference) in key_of:
-                        fields[reference] = key_of[fields[reference]]
+        refer_by_key(self.incoming)
 
     def _take(self, what: str, element: Element, read: Callable[[Element], None]) -> None:
         name = element.get("name", "")
@@ -255,6 +246,7 @@ class _Reader:
         )  # fmt: skip
         fields = self._base(element, self._kinds[tag], "nodes")
         said: Fields = {"x": x, "y": y}
+        assumed: Fields = {}
         levels = []
         for invert in element.iterfind("{*}Invert"):
             level = float(invert.attrib["elev"]) * self.units.length
@@ -277,14 +269,14 @@ class _Reader:
             sides = [float(shape.attrib[side]) * self.units.diameter for side in ("length", "width")]
             said["plan_area"] = sides[0] * sides[1]
         if fields["kind"] == "inlet" and "id" not in fields:
-            said["capture"] = _CAPTURE
-            what = "is an inlet: it is given a capture limit of 20 L/s"
+            assumed["capture"] = _CAPTURE
+            what = "is an inlet: where it is new, it is given a capture limit of 20 L/s"
             self.incoming.remarks.append(Remark(where=f"structure {name}", what=what))
         elif tag == "InletStruct" and "id" not in fields:
             what = "is an inlet without a capture limit; taken in as a manhole"
             self.incoming.remarks.append(Remark(where=f"structure {name}", what=what))
         self._places[name] = (x, y)
-        self.incoming.add("nodes", name, self._overruled(fields, {"name": name, **said}))
+        self.incoming.add("nodes", name, self._overruled(fields, {"name": name, **said}), assumed)
 
     def _overruled(self, ours: Fields, said: Fields) -> Fields:
         """Our own fields, overruled where the file's plain attributes say something else."""

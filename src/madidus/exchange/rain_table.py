@@ -38,9 +38,13 @@ class Choices(BaseModel):
 
 
 class ReadTable(BaseModel):
-    """The table in min, years and mm; how it was understood; and what of that was neither said nor chosen."""
+    """The table in min, years and mm; how it was understood; and what of that was neither said nor chosen.
+
+    other : the same numbers with durations the other way, where nothing decides between the two: somebody has to.
+    """
 
     table: DepthTable
+    other: DepthTable | None = None
     understood: Choices
     assumed: list[Literal["durations", "time", "rarity", "measure", "unit"]]
 
@@ -138,11 +142,9 @@ def read_table(content: bytes, chosen: Choices, assume: Literal["mm", "in"] = "m
     read = _reader(rows)
     assumed: list[Literal["durations", "time", "rarity", "measure", "unit"]] = []
 
-    way = chosen.durations
+    way = chosen.durations or _way_said(head[0], across, down) or _way_of_sizes(across, down, read)
     if way is None:
-        way = "down" if down.timed or across.rare else "across"
-        if not (down.timed or across.rare or across.timed or down.rare):
-            assumed.append("durations")
+        return _either_way(content, chosen, assume)
     durations, rarities = (down, across) if way == "down" else (across, down)
 
     values = np.zeros((len(body), width - 1))
@@ -208,6 +210,81 @@ def read_table(content: bytes, chosen: Choices, assume: Literal["mm", "in"] = "m
         ) from error  # fmt: skip
     understood = Choices(durations=way, time="h" if time == "h" else "min", rarity=rarity, measure=measure, unit=unit)
     return ReadTable(table=table, understood=understood, assumed=assumed)
+
+
+_DURATION = re.compile(r"\bdur|\bminutes?\b|\bmins?\b|\bhours?\b|\bhrs?\b|^\W*[hD]\W*$", re.I)
+_RARITY = re.compile(r"return|period|\byears?\b|\byrs?\b|\bari\b|\baep\b|chance|probab|^\W*T\W*$", re.I)
+_USUAL_YEARS = {
+    1,
+    1.01,
+    1.58,
+    2,
+    3,
+    5,
+    10,
+    20,
+    25,
+    30,
+    40,
+    50,
+    75,
+    100,
+    150,
+    200,
+    250,
+    300,
+    500,
+    1000,
+    2000,
+    5000,
+    10_000,
+}
+
+
+def _way_said(corner: str, across: _Axis, down: _Axis) -> Literal["across", "down"] | None:
+    """Which way durations run, as the headings or the corner say it: 'Duration [min]' heads the column below it, and of
+    'yr \\ min' the first word does.
+    """
+    if down.timed or across.rare:
+        return "down"
+    if across.timed or down.rare:
+        return "across"
+    bare = re.sub(r"\b(?:mm|in)\s*/\s*h\w*", "", corner)
+    below, *right = re.split(r"\\|/|\|", bare, maxsplit=1)
+    if _DURATION.search(below) or (right and _RARITY.search(right[0])):
+        return "down"
+    if _RARITY.search(below) or (right and _DURATION.search(right[0])):
+        return "across"
+    return None
+
+
+def _way_of_sizes(across: _Axis, down: _Axis, read: Callable[[str], float | None]) -> Literal["across", "down"] | None:
+    """Which way durations run by their size: usual return periods along one side, and none along the other."""
+
+    def usual(axis: _Axis) -> bool:
+        return all(read(cell) in _USUAL_YEARS for cell in axis.cells)
+
+    if usual(across) == usual(down):
+        return None
+    return "down" if usual(across) else "across"
+
+
+def _either_way(content: bytes, chosen: Choices, assume: Literal["mm", "in"]) -> ReadTable:
+    """Read both ways: that in which depths grow with duration and return period, or both, for somebody to choose."""
+    found: list[ReadTable] = []
+    problem: ModelError | None = None
+    for way in ("across", "down"):
+        try:
+            found.append(read_table(content, chosen.model_copy(update={"durations": way}), assume))
+        except ModelError as error:
+            problem = problem or error
+    if not found:
+        assert problem is not None
+        raise problem
+    first, *rest = found
+    if not rest:
+        return first
+    return first.model_copy(update={"other": rest[0].table, "assumed": ["durations", *first.assumed]})
 
 
 def _heading(rows: list[list[str]]) -> int | None:
