@@ -10,10 +10,15 @@ from madidus.core.ensemble import make_plan, run_plan, run_storm
 from madidus.core.errors import ModelError
 from madidus.core.figures import Reduction
 from madidus.core.hydraulics import record as record_module
+from madidus.core.hydraulics.flatten import flatten
+from madidus.core.hydraulics.inflow import Inflow
+from madidus.core.hydraulics.sections import critical_depth, normal_depth
+from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model import parse_project
-from madidus.core.series import StormSeries
+from madidus.core.model.sections import Circular
+from madidus.core.series import Layout, StormSeries
 from madidus.store.series import SeriesCache
-from tests.cases.build import Run, network
+from tests.cases.build import Run, identity, network
 from tests.exchange.test_demos import SCRIPTS, demo
 
 KEY = "100+40-30-winter"
@@ -203,3 +208,26 @@ def test_the_cache_lets_the_longest_unread_go(tmp_path, monkeypatch):
     assert list(tmp_path.glob("*.part")) == []
     (tmp_path / "s5.npy").write_bytes(b"\x93NUMPY")
     assert cache.read("s5") is None
+
+
+@pytest.mark.parametrize("tail", [{"kind": "free"}, {"kind": "normal"}, {"kind": "fixed", "level": 9.6}])
+def test_no_stand_in_level_of_an_outfall_leaves_the_solver(tail):
+    """A free outfall stands at critical depth, a normal one at that of the pipe, any other at its water."""
+    net = network(
+        {"A": {"kind": "manhole", "invert": 10.0, "cover": 14.0}, "O": {"kind": "outfall", "invert": 9.0, "tail_water": tail}},
+        {"P": {"kind": "pipe", "upstream": "A", "downstream": "O", "length": 200.0, "upstream_invert": 10.0,
+               "downstream_invert": 9.2, "section": {"shape": "circular", "diameter": 0.6}}},
+    )  # fmt: skip
+    flat = flatten(net)
+    layout = Layout(net, flat)
+    inflow = Inflow(np.array([0.0, 600.0, 3000.0]), np.array([[0.0], [0.2], [0.2]]), [identity("A")], np.zeros(1))
+    series = layout.take(simulate(flat, inflow, until=3000.0, follow=layout.follow))
+    levels = series.values[layout.columns.index(f"level:{identity('O')}")]
+    assert np.isfinite(series.values).all()
+    assert levels.min() >= 9.0
+    expected = {
+        "free": 9.2 + critical_depth(Circular(diameter=0.6), 0.2),
+        "normal": 9.2 + normal_depth(Circular(diameter=0.6), 0.013, 0.004, 0.2), "fixed": 9.6,
+    }  # fmt: skip
+    assert levels[-1] == pytest.approx(expected[tail["kind"]], abs=0.01)
+    assert levels[0] == (9.6 if tail["kind"] == "fixed" else 9.0)

@@ -7,15 +7,17 @@ import numpy as np
 
 from .errors import ModelError
 from .hydraulics.conduits import beds
+from .hydraulics.constants import GRAVITY
 from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
 from .hydraulics.record import taken
 from .hydraulics.simulate import StormRun
 from .model.links import Conduit
 from .model.network import Network
-from .model.nodes import Outfall
+from .model.nodes import Free, NormalDepth, Outfall
 
 __all__ = ["Layout", "Quantity", "StormSeries"]
 
+_FILM = 1e-4  # m, of water that is none
 _LEAST_SHARE = 1e-3  # of the whole section
 
 Quantity = Literal["level", "depth", "volume", "fill", "flow", "speed"]
@@ -71,7 +73,30 @@ class Layout:
     def take(self, run: StormRun) -> StormSeries:
         """The series of a run that followed the layout's rows and faces."""
         time, values = taken(run.record, run.peaks.flow.steady[self.follow[1]])
+        for id_, node in self._network.nodes.items():
+            if isinstance(node, Outfall) and isinstance(node.tail_water, Free | NormalDepth):
+                values[self._place[f"level:{id_}"]] = self._leaving(id_, node, values)
         return StormSeries(time, values, float(run.record.scale[0]))
+
+    def _leaving(self, id_: str, outfall: Outfall, values: np.ndarray) -> np.ndarray:
+        """Level of the water where it leaves by a free or normal-depth outfall, m: the highest of its conduits.
+
+        The depth of the last cell, no more than the critical one where it falls free; the invert while nothing runs.
+        """
+        level = np.full(values.shape[1], outfall.invert)
+        for link_id, link in self._network.links.items():
+            if link.downstream != id_ or not isinstance(link, Conduit):
+                continue
+            shape = self._shape(link_id)
+            depth = values[self._place[f"foot:{link_id}"]] - shape.ends[1]
+            if isinstance(outfall.tail_water, Free):
+                mean = self._flat.grid.section_wetted[shape.section, :, 2]
+                critical = np.maximum.accumulate(shape.areas * np.sqrt(GRAVITY * np.maximum(mean, 0.0)))
+                flow = np.maximum(values[self._place[f"flow:{link_id}"]], 0.0)
+                depth = np.minimum(depth, np.interp(flow, critical, shape.knots))
+            floor = float(beds(link, len(self._flat.pipe_rows[link_id]))[-1])
+            level = np.maximum(level, np.where(depth > _FILM, floor + depth, outfall.invert))
+        return level
 
     def has(self, element: str, quantity: Quantity) -> bool:
         """Whether an element has a quantity."""

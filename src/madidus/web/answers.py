@@ -111,9 +111,9 @@ class OverallOut(BaseModel):
 
 
 class NodeWorst(BaseModel):
-    """In the storm with its highest level or, of an outfall, its greatest outflow. Times in s."""
+    """In the storm with its highest level or, of an outfall, its greatest outflow; it has no level. Times in s."""
 
-    level: float
+    level: float | None
     level_storm: str
     level_time: float | None
     state: NodeState
@@ -244,7 +244,7 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             worst, node = figures[keys[row]], plan.network.nodes[id_]
             most = float(flooded[:, i].max())
             nodes[id_] = NodeWorst(
-                level=0.0 if is_outfall else float(level[row, i]), level_storm=keys[row],
+                level=None if is_outfall else float(level[row, i]), level_storm=keys[row],
                 level_time=_number(worst.level_time[i]), flooded=most,
                 state="ok" if isinstance(node, Outfall) else node_state(
                     float(level[row, i]), node.cover, soffit.get(id_, node.cover), most, margin

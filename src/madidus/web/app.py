@@ -246,11 +246,11 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
     @app.get("/api/projects/{project_id}/storms/{storm}/report")
     def report_of_storm(project_id: UUID, storm: str) -> StormReport:
         """Balance by term, oscillation, steps and events of a storm."""
-        _, _, answer = current(project_id)
+        project, _, answer = current(project_id)
         plan = plan_of(answer)
         if storm not in answer.figures:
             raise ModelError("storm", storm, "is not in", "run it, or pick another from the storm matrix")
-        return storm_report(plan, answer.figures[storm])
+        return storm_report(plan, answer.figures[storm], project.rain.runoff)
 
     @app.get("/api/projects/{project_id}/controls/{control}/duty")
     def duty(project_id: UUID, control: UUID) -> Duty:

@@ -1,10 +1,13 @@
 """What a storm's run says about itself: where the water went, how smooth it was, what acted when."""
 
+import numpy as np
 from pydantic import BaseModel
 
 from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.hydraulics.events import decode
+from ..core.model.runoff import Runoff
+from ..core.runoff.catchments import Account, account
 
 __all__ = ["StormReport", "storm_report"]
 
@@ -18,8 +21,16 @@ class EventOut(BaseModel):
 
 
 class StormReport(BaseModel):
-    """Volumes in m3. Oscillation: the largest change of a level (m), or a flow (m3/s), that turned back twice."""
+    """Volumes in m3. Oscillation: the largest change of a level (m), or a flow (m3/s), that turned back twice.
 
+    rain : what fell on catchments and where it went; besides : entered at nodes that is no runoff (base flow, foul,
+    hydrographs). outfalls : discharged by each, by name; flooded : the most that stood above covers at once.
+    """
+
+    rain: Account
+    besides: float
+    outfalls: dict[str, float]
+    flooded: float
     before: float
     entered: float
     left: float
@@ -40,14 +51,22 @@ class StormReport(BaseModel):
     events: list[EventOut]
 
 
-def storm_report(plan: Plan, figures: Figures) -> StormReport:
-    """Report of one storm, elements by their names."""
+def storm_report(plan: Plan, figures: Figures, values: Runoff) -> StormReport:
+    """Report of one storm, elements by their names. values : the project's runoff."""
+    storm = next(storm for storm in plan.storms if storm.key == figures.key)
+    rain = account(plan.network, values, storm)
+    passed_by = plan.inflow[figures.key].passed_by
     s, flat, label = figures.summary, plan.flat, plan.network.label
     name_of = lambda row: label(flat.name_of(row)) if row >= 0 else ""  # noqa: E731
     link_at = int(s["link_oscillation_at"])
     return StormReport(
         **{term: s[term] for term in ("before", "entered", "left", "lost", "soaked", "after", "balance_error")},
-        passed_by=plan.inflow[figures.key].passed_by,
+        rain=rain, besides=float(s["entered"]) + passed_by - rain.ran, passed_by=passed_by,
+        outfalls={
+            plan.network.label(id_): float(figures.left[i])
+            for i, id_ in enumerate(plan.nodes) if np.isfinite(figures.left[i])
+        },
+        flooded=float(figures.flooded.sum()),
         level_oscillation=s["oscillation"], level_oscillation_at=name_of(int(s["oscillation_row"])),
         flow_oscillation=s["link_oscillation"],
         flow_oscillation_at=label(plan.links[link_at]) if link_at >= 0 else "",

@@ -1144,6 +1144,27 @@ export interface components {
             rules: string[];
         };
         /**
+         * Account
+         * @description Where the rain on a network's catchments goes in a storm, m3. Runoff is what enters nodes.
+         *
+         *     fallen = undrained + lost (by kind of ground and loss) + kept (held on the ground when it is no longer followed) +
+         *     ran. undrained : fell on catchments that drain nowhere. lost : by its name.
+         */
+        Account: {
+            /** Fallen */
+            fallen: number;
+            /** Undrained */
+            undrained: number;
+            /** Lost */
+            lost: {
+                [key: string]: number;
+            };
+            /** Kept */
+            kept: number;
+            /** Ran */
+            ran: number;
+        };
+        /**
          * AnswerOut
          * @description state: settled (all storms in), running, part (stopped or never run), refused (cannot run: see problem).
          */
@@ -1960,11 +1981,11 @@ export interface components {
         };
         /**
          * NodeWorst
-         * @description In the storm with its highest level or, of an outfall, its greatest outflow. Times in s.
+         * @description In the storm with its highest level or, of an outfall, its greatest outflow; it has no level. Times in s.
          */
         NodeWorst: {
             /** Level */
-            level: number;
+            level: number | null;
             /** Level Storm */
             level_storm: string;
             /** Level Time */
@@ -2304,9 +2325,12 @@ export interface components {
         /**
          * ReadTable
          * @description The table in min, years and mm; how it was understood; and what of that was neither said nor chosen.
+         *
+         *     other : the same numbers with durations the other way, where nothing decides between the two: somebody has to.
          */
         ReadTable: {
             table: components["schemas"]["DepthTable"];
+            other?: components["schemas"]["DepthTable"] | null;
             understood: components["schemas"]["Choices"];
             /** Assumed */
             assumed: ("durations" | "time" | "rarity" | "measure" | "unit")[];
@@ -2526,8 +2550,20 @@ export interface components {
         /**
          * StormReport
          * @description Volumes in m3. Oscillation: the largest change of a level (m), or a flow (m3/s), that turned back twice.
+         *
+         *     rain : what fell on catchments and where it went; besides : entered at nodes that is no runoff (base flow, foul,
+         *     hydrographs). outfalls : discharged by each, by name; flooded : the most that stood above covers at once.
          */
         StormReport: {
+            rain: components["schemas"]["Account"];
+            /** Besides */
+            besides: number;
+            /** Outfalls */
+            outfalls: {
+                [key: string]: number;
+            };
+            /** Flooded */
+            flooded: number;
             /** Before */
             before: number;
             /** Entered */

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { Fragment, useEffect, useState } from "react";
 import { api, call } from "../api/client";
 import type { components } from "../api/schema";
 import { useProject } from "../document/store";
@@ -36,13 +36,24 @@ export function StormReport({ storm }: { storm: string }) {
         <p>
           <b className="text-[15px] font-semibold">{label}</b> <span className="text-ink2">where the water went</span>
         </p>
-        {volume("Stood before", report.before)}
-        {volume("Entered", report.entered)}
-        {volume("Left by outfalls", report.left)}
-        {volume("Lost in floods", report.lost)}
-        {volume("Soaked away", report.soaked)}
-        {volume("Ran past inlets", report.passed_by, "never entered")}
-        {volume("Stands at the end", report.after)}
+        {volume("Rain on catchments", report.rain.fallen)}
+        {volume("on ground that drains nowhere", -report.rain.undrained)}
+        {Object.entries(report.rain.lost).map(([name, lost]) => (
+          <Fragment key={name}>{volume(`lost: ${name}`, -lost)}</Fragment>
+        ))}
+        {volume("held on the ground", -report.rain.kept)}
+        <div className="border-t border-rule2">{volume("Ran off", report.rain.ran)}</div>
+        {volume("entered besides", report.besides, "base flow and inflows")}
+        {volume("ran past inlets", -report.passed_by, "never entered")}
+        <div className="border-t border-rule2">{volume("Entered the network", report.entered)}</div>
+        {volume("stood before", report.before)}
+        {Object.entries(report.outfalls).map(([name, left]) => (
+          <Fragment key={name}>{volume(`left by ${name}`, -left)}</Fragment>
+        ))}
+        {volume("lost in floods", -report.lost)}
+        {volume("soaked away", -report.soaked)}
+        <div className="border-t border-rule2">{volume("Stands at the end", report.after)}</div>
+        {report.flooded > 0 && volume("most above covers", report.flooded, "at nodes, each at its worst")}
         <Figure
           label="Missing, of all handled"
           value={report.balance_error.toExponential(0).replace("-", "−")}

@@ -66,14 +66,14 @@ export function NodeCard({ id, node }: { id: string; node: NetNode }) {
             unit={unitOf("length")}
             note={storm(worst?.level_storm)}
           />
-          {old && worst && Math.abs(old.level - worst.level) > 5e-4 && (
+          {old?.level != null && worst?.level != null && Math.abs(old.level - worst.level) > 5e-4 && (
             <p className="text-right text-[11px] text-ink3">
               was <span className="figure">{show(old.level, "level")}</span> {unitOf("level")}
             </p>
           )}
           <Figure
             label="Below cover"
-            value={show(worst ? node.cover - worst.level : null, "length")}
+            value={show(worst?.level != null ? node.cover - worst.level : null, "length")}
             unit={unitOf("length")}
           />
           <Figure label="Flooded" value={show(worst?.flooded, "volume")} unit={unitOf("volume")} />

@@ -15,7 +15,7 @@ from .methods import Ground, RainBlocks, Yield, lagged_excess, yield_of
 from .time_area import mean_intensities
 from .timing import stretches
 
-__all__ = ["ground_of", "inflows", "kinds_of", "time_of", "yield_at", "yields"]
+__all__ = ["Account", "account", "ground_of", "inflows", "kinds_of", "time_of", "yield_at", "yields"]
 
 _LEAST, _MOST = 60.0, 86_400.0  # s, as times that are typed
 _TENTH = 6.0  # s, a tenth of a minute: computed times are no finer
@@ -120,6 +120,67 @@ def _run_over(network: Network, values: Runoff, rain: RainBlocks) -> list[tuple[
     """Runoff of the catchments that others run over, at their nodes."""
     last = [(id_, network.catchments[id_]) for id_ in sorted(_apart(network)) if network.catchments[id_].over is None]
     return [(yield_at(network, id_, values, rain), {c.node: c.area}) for id_, c in last if c.node is not None]
+
+
+@dataclass(frozen=True)
+class Account:
+    """Where the rain on a network's catchments goes in a storm, m3. Runoff is what enters nodes.
+
+    fallen = undrained + lost (by kind of ground and loss) + kept (held on the ground when it is no longer followed) +
+    ran. undrained : fell on catchments that drain nowhere. lost : by its name.
+    """
+
+    fallen: float
+    undrained: float
+    lost: dict[str, float]
+    kept: float
+    ran: float
+
+
+def _lost_by(ground: Ground) -> str:
+    """What takes the rain of a kind of ground that does not run off."""
+    method = ground.method
+    if isinstance(method, UnitHydrograph):
+        return "curve number"
+    paved = "paved ground" if ground.paved >= 1.0 else "green ground" if ground.paved <= 0.0 else "ground"
+    if isinstance(method, Coefficient):
+        return f"runoff coefficient, {paved}"
+    if ground.paved >= 1.0:
+        return "wetting of paved ground"
+    return f"{method.green.kind.replace('_', ' ')} loss, green ground"
+
+
+def account(network: Network, values: Runoff, rain: RainBlocks) -> Account:
+    """The rain of a storm on the catchments of a network, and where it goes; by the same runoff as `inflows`."""
+    depth = float((rain.intensity * np.diff(rain.times)).sum()) / 3.6e6  # m
+    every = network.catchments.values()
+    onto = _apart(network)
+    drains = {id_: c.node is not None or c.over is not None for id_, c in network.catchments.items()}
+    lost: dict[str, float] = {}
+    kept = ran = 0.0
+
+    def take(one: Yield, area: float, name: str, fallen: float) -> None:
+        nonlocal kept, ran
+        lost[name] = lost.get(name, 0.0) + max(fallen - one.runoff * area - one.kept * area, 0.0)
+        kept += one.kept * area
+        ran += one.runoff * area
+
+    for ground, areas in kinds_of(network, values):
+        area = sum(areas.values())
+        take(yield_of(ground, values, rain), area, _lost_by(ground), depth * area)
+    for id_ in sorted(onto):
+        catchment = network.catchments[id_]
+        one = yield_at(network, id_, values, rain)
+        # what runs on from others has fallen there; what goes on to the next is no runoff of the network yet
+        came = sum(
+            yield_at(network, other, values, rain).runoff * c.area
+            for other, c in network.catchments.items() if c.over == id_
+        )  # fmt: skip
+        take(one, catchment.area, _lost_by(ground_of(catchment, values)), depth * catchment.area + came)
+        if catchment.over is not None:
+            ran -= one.runoff * catchment.area
+    undrained = depth * sum(c.area for id_, c in network.catchments.items() if not drains[id_])
+    return Account(depth * sum(c.area for c in every), undrained, lost, kept, ran)
 
 
 def _grid(rain: RainBlocks, end: float) -> np.ndarray:

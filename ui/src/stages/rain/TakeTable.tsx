@@ -108,8 +108,37 @@ export function TakeTable({ present, path }: { present: Rainfall | null; path: s
           }}
           data-testid="table-text"
         />
-        {read && <Preview table={read.table} />}
+        {read && !read.other && <Preview table={read.table} />}
       </div>
+      {read?.other && (
+        <div role="group" aria-label="Two readings" className="mt-1" data-testid="two-readings">
+          <p className="font-semibold text-ochre-ink">
+            Nothing in it says which headings are durations. Which of the two is your table?
+          </p>
+          <div className="flex gap-6 pt-1">
+            {(
+              [
+                [read.understood.durations, read.table],
+                [read.understood.durations === "down" ? "across" : "down", read.other],
+              ] as const
+            ).map(([way, table]) => (
+              <figure key={way}>
+                <ReadingDrawn table={table} />
+                <figcaption>
+                  <button
+                    type="button"
+                    className="border border-ink px-2"
+                    onClick={() => setChosen({ ...chosen, durations: way })}
+                    data-testid={`reading-${way}`}
+                  >
+                    durations {way}: {table.durations.map((d) => `${d}`).join(", ")} min
+                  </button>
+                </figcaption>
+              </figure>
+            ))}
+          </div>
+        </div>
+      )}
       {read && (
         <p className="flex flex-wrap items-center gap-x-3 pt-1" data-testid="understood">
           {ASKED.map(([field, label, options]) => (
@@ -143,7 +172,7 @@ export function TakeTable({ present, path }: { present: Rainfall | null; path: s
         <button
           type="button"
           className="ml-auto h-6 bg-ink px-4 font-semibold text-hi"
-          disabled={!read}
+          disabled={!read || read.other !== null}
           onClick={() => {
             if (read) void edit([{ op: "replace", path, value: { ...read.table, source } }]).then(close);
           }}
@@ -158,6 +187,42 @@ export function TakeTable({ present, path }: { present: Rainfall | null; path: s
         )}
       </p>
     </div>
+  );
+}
+
+/** Depth by duration for each return period, as one reading has it. */
+function ReadingDrawn({ table }: { table: Read["table"] }) {
+  const [width, height, left] = [230, 96, 26];
+  const { durations, depths, return_periods: periods } = table;
+  const [from, to] = [Math.log(durations[0] ?? 1), Math.log(durations.at(-1) ?? 2)];
+  const most = Math.max(...depths.flat(), 1e-9);
+  const x = (d: number) => left + ((Math.log(d) - from) / Math.max(to - from, 1e-9)) * (width - left - 40);
+  const y = (mm: number) => height - 16 - (mm / most) * (height - 24);
+  return (
+    <svg width={width} height={height} role="img" aria-label={`depths by duration, ${periods.length} return periods`}>
+      <line x1={left} x2={width - 40} y1={y(0)} y2={y(0)} stroke="var(--color-ink)" />
+      <text x={left} y={height - 4} fontSize={10.5} className="figure">
+        {durations[0]}
+      </text>
+      <text x={width - 40} y={height - 4} fontSize={10.5} className="figure" textAnchor="end">
+        {durations.at(-1)} min
+      </text>
+      <text x={2} y={y(most) + 8} fontSize={10.5} className="figure">
+        {show(most, "rain", 0)}
+      </text>
+      {depths.map((row, i) => (
+        <g key={periods[i]}>
+          <polyline
+            points={row.map((mm, j) => `${x(durations[j] ?? 1).toFixed(1)},${y(mm).toFixed(1)}`).join(" ")}
+            fill="none"
+            stroke="var(--color-water4)"
+          />
+          <text x={width - 36} y={y(row.at(-1) ?? 0) + 4} fontSize={10.5} className="figure">
+            {periods[i]} yr
+          </text>
+        </g>
+      ))}
+    </svg>
   );
 }
 

@@ -62,7 +62,7 @@ function worstOf(network: Network, answer: Answer): Record<"nodes" | "links", Li
       const worst = answer.nodes[id];
       if (!worst) return [];
       const outfall = node.kind === "outfall";
-      const spare = outfall ? null : node.cover - worst.level;
+      const spare = outfall || worst.level === null ? null : node.cover - worst.level;
       const at = outfall ? worst.outflow_time : worst.level_time;
       return {
         id,
@@ -73,7 +73,7 @@ function worstOf(network: Network, answer: Answer): Record<"nodes" | "links", Li
           storm: storm(worst.outflow_storm ?? worst.level_storm),
           peak: outfall
             ? { text: `${show(worst.outflow, "flow")} ${unitOf("flow")}`, sort: worst.outflow ?? -1 }
-            : { text: show(worst.level, "level", 2), sort: worst.level },
+            : { text: show(worst.level, "level", 2), sort: worst.level ?? -1e9 },
           time: time(at),
           state: { text: outfall ? "" : worst.state, sort: worst.state, bad: worst.state === "flooded" },
           ...(spare === null ? {} : { spare: { text: show(spare, "length"), sort: spare, bad: spare < 0 } }),
