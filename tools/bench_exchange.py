@@ -5,7 +5,8 @@ from datetime import UTC, datetime
 
 from madidus.core.model import Project
 from madidus.exchange.incoming import propose
-from madidus.exchange.landxml import read_landxml, write_landxml
+from madidus.exchange.landxml import read_landxml
+from madidus.exchange.landxml_writer import write_landxml
 
 __all__ = ["landxml_round"]
 

@@ -14,7 +14,8 @@ from madidus.core.model.network import Network
 from madidus.core.model.project import parse_project
 from madidus.exchange.geojson import read_geojson, write_geojson
 from madidus.exchange.incoming import propose
-from madidus.exchange.landxml import read_landxml, write_landxml
+from madidus.exchange.landxml import read_landxml
+from madidus.exchange.landxml_writer import write_landxml
 from madidus.exchange.sheets import look_at_tables, read_tables, write_workbook
 
 FOLDER = Path(__file__).parents[2] / "demo"

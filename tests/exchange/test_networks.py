@@ -22,7 +22,8 @@ from madidus.core.model.network import Network
 from madidus.core.model.project import parse_project
 from madidus.exchange.geojson import read_geojson, write_geojson
 from madidus.exchange.incoming import Incoming, Proposal, propose
-from madidus.exchange.landxml import read_landxml, write_landxml
+from madidus.exchange.landxml import read_landxml
+from madidus.exchange.landxml_writer import write_landxml
 from madidus.exchange.sheets import look_at_tables, read_tables, write_workbook
 from tests.cases.build import identity
 from tests.exchange.elements import OPTION, alike, everything, project
@@ -30,8 +31,8 @@ from tests.exchange.elements import OPTION, alike, everything, project
 WRITTEN = datetime(2026, 11, 20, 9, 30)
 
 
-def as_landxml(held: Network) -> bytes:
-    return write_landxml(held, "Test & <more>", WRITTEN)
+def as_landxml(held: Network, grid: str | None = None) -> bytes:
+    return write_landxml(held, "Test & <more>", WRITTEN, grid)
 
 
 def as_geojson(held: Network) -> bytes:
@@ -180,7 +181,7 @@ def test_a_file_of_others_in_feet_and_inches():
     assert len(field.polygon) == 3
     # nothing is left out silently
     assert named(proposal, "P3").why == "downstream gone names no one node of the file or the project; mend the file"
-    assert "invert is not in the file" in named(proposal, "G1").why
+    assert "invert was not found in what is read of the file" in named(proposal, "G1").why
     remarks = {(remark.where, remark.what) for remark in proposal.remarks}
     assert ("structure nowhere", "has no place: Center is missing; it is left out") in remarks
     assert any(where == "pipe P4" and "left out" in what for where, what in remarks)

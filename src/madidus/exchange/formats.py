@@ -16,7 +16,8 @@ from .fields import FIELDS, UNITS
 from .geojson import read_geojson, write_geojson
 from .incoming import KNOWN, Incoming
 from .kml import write_kml
-from .landxml import STRUCTURES, read_landxml, write_landxml
+from .landxml import NETWORKS, STRUCTURES, PipeNetworkLook, look_at_landxml, read_landxml
+from .landxml_writer import write_landxml
 from .sheets import SheetLook, look_at_tables, read_tables, write_workbook
 
 __all__ = ["WRITERS", "FileFormat", "Look", "format_of", "look", "read_network"]
@@ -58,6 +59,8 @@ class Look(BaseModel):
     sheets: list[SheetLook] = []
     drawing: DrawingLook | None = None
     structures: dict[str, str] = {}
+    networks: list[PipeNetworkLook] = []
+    network_types: dict[str, str] = {}
     fields: dict[str, dict[str, str]] = {}
     units: dict[str, list[str]] = {}
 
@@ -81,7 +84,9 @@ def look(form: FileFormat, content: bytes, project: Project) -> Look:
     if form is FileFormat.dxf:
         return Look(drawing=look_at_drawing(content, kept))
     if form is FileFormat.landxml:
-        return Look(structures={**STRUCTURES, **kept.structures})
+        networks = look_at_landxml(content)
+        types = {network.type: "" for network in networks} | NETWORKS | kept.network_types
+        return Look(structures={**STRUCTURES, **kept.structures}, networks=networks, network_types=types)
     return Look()
 
 
@@ -92,7 +97,8 @@ def read_network(
     if form is FileFormat.geojson:
         return read_geojson(content, project.grid)
     if form is FileFormat.landxml:
-        return read_landxml(content, (mapping or project.mappings).structures)
+        by = mapping or project.mappings
+        return read_landxml(content, by.structures, by.network_types, project.grid)
     if form is FileFormat.table:
         sheets = mapping.tables if mapping else [s.mapping for s in look_at_tables(content, project.mappings.tables)]
         return read_tables(content, sheets)
@@ -102,7 +108,7 @@ def read_network(
 
 Writer = Callable[[Network, Project], bytes]
 WRITERS: dict[str, tuple[str, Writer]] = {
-    ".xml": ("application/xml", lambda net, project: write_landxml(net, project.name, datetime.now(UTC))),
+    ".xml": ("application/xml", lambda net, project: write_landxml(net, project.name, datetime.now(UTC), project.grid)),
     ".geojson": ("application/geo+json", lambda net, project: write_geojson(net, project.name).encode()),
     ".xlsx": ("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", lambda net, _: write_workbook(net)),
     ".dxf": ("image/vnd.dxf", lambda net, _: write_dxf(net)),

@@ -13,7 +13,7 @@ from scipy.spatial import KDTree
 
 from ..core.errors import ModelError
 from ..core.model.network import Network
-from .incoming import GROUPS, KNOWN, Fields, Group, Incoming, Remark
+from .incoming import GROUPS, KNOWN, Fields, Group, Incoming
 from .lines import turn_into
 
 __all__ = ["read_geojson", "write_geojson"]
@@ -87,7 +87,7 @@ def read_geojson(content: bytes, grid: str | None = None) -> Incoming:
             group, key, fields, points = _feature(feature, number, incoming)
         except (KeyError, TypeError, ValueError, IndexError, AttributeError) as error:
             what = str(error) if isinstance(error, ValueError) else "is not understood"
-            incoming.remarks.append(Remark(where=f"feature {number}", what=f"{what}; it is left out"))
+            incoming.leave_out(f"feature {number}", f"{what}; it is left out", *_names(feature))
             continue
         if group == "links" and not ("upstream" in fields and "downstream" in fields):
             lines.append((key, fields, points))
@@ -95,6 +95,11 @@ def read_geojson(content: bytes, grid: str | None = None) -> Incoming:
             incoming.add(group, key, fields)
     _join(incoming, lines)
     return incoming
+
+
+def _names(feature: Any) -> list[str]:
+    properties = feature.get("properties") if isinstance(feature, dict) else None
+    return [str(properties["name"])] if isinstance(properties, dict) and "name" in properties else []
 
 
 def _has_numbers(feature: dict[str, Any]) -> bool:
@@ -174,4 +179,4 @@ def _join(incoming: Incoming, lines: list[tuple[str, Fields, list[tuple[float, f
         if "upstream" in fields and "downstream" in fields:
             incoming.add("links", key, fields)
         else:
-            incoming.remarks.append(Remark(where=f"line {key}", what="ends where no node stands; it is left out"))
+            incoming.leave_out(f"line {key}", "ends where no node stands; it is left out", str(fields.get("name", key)))

@@ -73,7 +73,8 @@ class Incoming:
     """Elements of a file by its own keys, in our fields and units; only what the file states. References are keys.
 
     An element may carry `id`, that of an element of Madidus. assumed : by group and key, fields that the file does not
-    state, for elements that are new: they never change one that is here.
+    state, for elements that are new: they never change one that is here. unread : names of elements that are in the
+    file and were left out.
     """
 
     nodes: dict[str, Fields] = field(default_factory=dict)
@@ -82,6 +83,12 @@ class Incoming:
     remarks: list[Remark] = field(default_factory=list)
     dropped: Counter[str] = field(default_factory=Counter)
     assumed: dict[tuple[Group, str], Fields] = field(default_factory=dict)
+    unread: set[str] = field(default_factory=set)
+
+    def leave_out(self, where: str, what: str, *names: str) -> None:
+        """Remark on elements of the file that are not taken in; where their names are known, they are in the file."""
+        self.remarks.append(Remark(where=where, what=what))
+        self.unread.update(names)
 
     def add(self, group: Group, key: str, fields: Fields, assumed: Fields | None = None) -> None:
         """Take in an element; a key that comes twice is remarked on and the first one counts."""
@@ -140,7 +147,10 @@ class Entry(BaseModel):
 
 
 class Proposal(BaseModel):
-    """What taking in a file would do. left : names of elements that the file does not hold, by group."""
+    """What taking in a file would do. left : names of elements that the file does not hold, by group.
+
+    What the file holds and could not be read, or stands against something here, is not among them.
+    """
 
     entries: list[Entry]
     left: dict[Group, list[str]]
@@ -211,7 +221,12 @@ def propose(project: Project, incoming: Incoming, tolerance: float = 0.5, before
         Remark(where=name, what=f"is not used ({count} time{'s' if count > 1 else ''}) and is dropped")
         for name, count in sorted(incoming.dropped.items())
     ]
-    left = {group: sorted(book.elements[id_].name for id_ in book.free) for group, book in merge.books.items()}
+    left = {
+        group: sorted(
+            book.elements[id_].name for id_ in book.free if not merge.mentioned(group, id_, book.elements[id_].name)
+        )
+        for group, book in merge.books.items()
+    }
     return Proposal(entries=entries, left=left, remarks=remarks)
 
 
@@ -240,7 +255,9 @@ class _Outlines:
 
 class _Merge:
     def __init__(self, project: Project, incoming: Incoming, tolerance: float, before: Incoming | None):
-        self._before, self._assumed = before, incoming.assumed
+        self._before, self._assumed, self._incoming = before, incoming.assumed, incoming
+        self._unread = {name.casefold() for name in incoming.unread}
+        self._mentioned: dict[Group, set[str]] = {}  # ids and names of the file's elements
         network = project.option.network
         self.network, self.tolerance, self.roughness = network, tolerance, project.defaults.roughness
         self.books: dict[Group, _Book] = {group: _Book(getattr(network, group)) for group in GROUPS}
@@ -251,6 +268,14 @@ class _Merge:
         self._id_of: dict[str, str] = {}  # of nodes, existing or new, by key of the file
         self._nodes: dict[str, tuple[str | None, Found]] = {}  # existing node by key of the file, and how it was found
         self._names = {id_: node.name for id_, node in network.nodes.items()}
+
+    def mentioned(self, group: Group, id_: str, name: str) -> bool:
+        """Whether the file holds this element, read or not."""
+        if group not in self._mentioned:
+            elements = getattr(self._incoming, group)
+            names = {str(v).casefold() for key, f in elements.items() for v in (key, f.get("id"), f.get("name"))}
+            self._mentioned[group] = names | self._unread
+        return not {id_, name.casefold()}.isdisjoint(self._mentioned[group])
 
     def recognise(self, nodes: dict[str, Fields]) -> None:
         """Give every node of the file its id, so that others may refer to it in any order."""
@@ -452,6 +477,6 @@ def _reasons(error: ValidationError) -> Iterator[str]:
     for problem in error.errors(include_url=False, include_input=False)[:3]:
         where = ".".join(str(part) for part in problem["loc"] if part not in _ALL_KINDS) or "element"
         if problem["type"] == "missing":
-            yield f"{where} is not in the file; add it there"
+            yield f"{where} was not found in what is read of the file; add it there, or match what holds it"
         else:
             yield f"{where}: {problem['msg'].removeprefix('Value error, ')}"

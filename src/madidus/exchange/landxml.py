@@ -8,342 +8,394 @@ overrule that object.
 import itertools
 import json
 import math
+from collections import Counter
 from collections.abc import Callable, Mapping
-from datetime import datetime
-from typing import Any
-from xml.etree.ElementTree import Element, ParseError, SubElement, indent, tostring
+from xml.etree.ElementTree import Element, ParseError
 
 from defusedxml.common import DefusedXmlException
 from defusedxml.ElementTree import fromstring
+from pydantic import BaseModel
 
 from ..core.errors import ModelError
-from ..core.model.links import Pipe
-from ..core.model.network import Network
-from ..core.model.nodes import Manhole, Outfall
-from ..core.model.sections import Circular, Egg, Rectangular
+from ..core.model.nodes import Manhole
 from .incoming import Fields, Group, Incoming, Remark, refer_by_key
+from .landxml_places import Places
+from .landxml_sections import SHAPES, other_laws, section_of, unused
 
-__all__ = ["STRUCTURES", "read_landxml", "write_landxml"]
+__all__ = ["NETWORKS", "OURS", "STRUCTURES", "PipeNetworkLook", "look_at_landxml", "read_landxml"]
 
-_NAMESPACE = "http://www.landxml.org/schema/LandXML-1.2"  # the standard's own name of itself; nothing is fetched
-_OURS = "madidus-element"
-_MM = 1e-3
-_METRES = {
-    "millimeter": 1e-3, "centimeter": 1e-2, "decimeter": 0.1, "meter": 1.0, "kilometer": 1e3, "inch": 0.0254,
-    "foot": 0.3048, "USSurveyFoot": 1200 / 3937, "mile": 1609.344,
-}  # fmt: skip
-_SQUARE_METRES = {"squareMeter": 1.0, "hectare": 1e4, "squareFoot": 0.3048**2, "acre": 4046.8564224}
+OURS = "madidus-element"
+"""Code of the feature that holds what LandXML cannot say."""
 STRUCTURES = {
     "CircStruct": "manhole", "RectStruct": "manhole", "InletStruct": "manhole", "OutletStruct": "outfall",
     "Connection": "junction",
 }  # fmt: skip
+"""Kind of node by type of structure, unless the matching says otherwise."""
+NETWORKS = {"storm": "storm", "sanitary": "", "water": "", "other": "storm", "not stated": "storm"}
+"""By type of pipe network: storm, or empty where it is left out, unless the matching says otherwise."""
+_SECTIONS = {"Units", "Project", "Application", "PipeNetworks", "Parcels", "CgPoints", "CoordinateSystem"}
 _CAPTURE = 0.02  # m3/s of an inlet of which nobody says it
 _CHANGED = 1e-9  # relative difference from which a plain attribute has been changed since we wrote it
 
 
-def write_landxml(network: Network, name: str, written: datetime) -> bytes:
-    """The network as a LandXML document in metres, diameters in millimetres."""
-    at = {"date": f"{written:%Y-%m-%d}", "time": f"{written:%H:%M:%S}"}
-    root = Element("LandXML", {"xmlns": _NAMESPACE, "version": "1.2", **at})
-    units = {
-        "areaUnit": "squareMeter", "linearUnit": "meter", "volumeUnit": "cubicMeter",
-        "temperatureUnit": "celsius", "pressureUnit": "milliBars", "diameterUnit": "millimeter",
-    }  # fmt: skip
-    SubElement(SubElement(root, "Units"), "Metric", units)
-    SubElement(root, "Project", {"name": name})
-    SubElement(root, "Application", {"name": "Madidus"})
-    if network.catchments:
-        parcels = SubElement(root, "Parcels")
-        for id_, catchment in network.catchments.items():
-            parcel = SubElement(parcels, "Parcel", {"name": catchment.name, "area": repr(catchment.area)})
-            ring = catchment.polygon
-            if ring:
-                course = SubElement(parcel, "CoordGeom")
-                for (x0, y0), (x1, y1) in zip(ring, [*ring[1:], ring[0]], strict=True):
-                    line = SubElement(course, "Line")
-                    SubElement(line, "Start").text = f"{y0!r} {x0!r}"
-                    SubElement(line, "End").text = f"{y1!r} {x1!r}"
-            _ours(parcel, id_, "catchments", catchment)
-    names = {**_distinct(network.nodes), **_distinct(network.links)}
-    inverts: dict[str, list[dict[str, str]]] = {}
-    for id_, link in network.links.items():
-        if isinstance(link, Pipe):
-            for node_, way, level in (
-                (link.upstream, "out", link.upstream_invert), (link.downstream, "in", link.downstream_invert)
-            ):  # fmt: skip
-                invert = {"elev": repr(level), "flowDir": way, "refPipe": names[id_]}
-                inverts.setdefault(node_, []).append(invert)
-    within = SubElement(
-        SubElement(root, "PipeNetworks"), "PipeNetwork", {"name": name, "pipeNetType": "storm"}
-    )  # fmt: skip
-    structures = SubElement(within, "Structs")
-    for id_, node in network.nodes.items():
-        levels = {"elevSump": repr(node.invert)}
-        if not isinstance(node, Outfall):
-            levels["elevRim"] = repr(node.cover)
-        structure = SubElement(structures, "Struct", {"name": names[id_], **levels})
-        SubElement(structure, "Center").text = f"{node.y!r} {node.x!r}"
-        _shape_of(structure, node)
-        for invert in inverts.get(id_, []):
-            SubElement(structure, "Invert", invert)
-        _ours(structure, id_, "nodes", node)
-    pipes = SubElement(within, "Pipes")
-    for id_, link in network.links.items():
-        ends = {"refStart": names[link.upstream], "refEnd": names[link.downstream]}
-        if isinstance(link, Pipe):
-            form = {"length": repr(link.length), "slope": repr(link.gradient)}
-            pipe_ = SubElement(pipes, "Pipe", {"name": names[id_], **ends, **form})
-            _section(pipe_, link)
-            _ours(pipe_, id_, "links", link)
-        else:
-            _ours(within, id_, "links", link)
-    indent(root)
-    return bytes(tostring(root, encoding="utf-8", xml_declaration=True))
+class PipeNetworkLook(BaseModel):
+    """A pipe network of a document. structures, pipes : how many it holds."""
+
+    name: str
+    type: str
+    structures: int
+    pipes: int
 
 
-def _distinct(elements: Mapping[str, Any]) -> dict[str, str]:
-    """A name of its own for every element, because LandXML refers by name."""
-    seen: set[str] = set()
-    names: dict[str, str] = {}
-    for id_, element in elements.items():
-        names[id_] = element.name if element.name not in seen else f"{element.name} ({id_[:8]})"
-        seen.add(names[id_])
-    return names
+def look_at_landxml(content: bytes) -> list[PipeNetworkLook]:
+    """The pipe networks of a document.
+
+    Raises
+    ------
+    ModelError
+        As `read_landxml`.
+    """
+    return [
+        PipeNetworkLook(
+            name=(network.get("name") or "without a name")[:80],
+            type=_type_of(network),
+            structures=len(network.findall("{*}Structs/{*}Struct")),
+            pipes=len(network.findall("{*}Pipes/{*}Pipe")),
+        )
+        for network in _parsed(content).iterfind(".//{*}PipeNetwork")
+    ]
 
 
-def _shape_of(structure: Element, node: Any) -> None:
-    if isinstance(node, Outfall):
-        SubElement(structure, "OutletStruct")
-    elif isinstance(node, Manhole):
-        SubElement(structure, "CircStruct", {"diameter": repr(math.sqrt(4.0 * node.area / math.pi) / _MM)})
-    else:
-        SubElement(structure, "Connection")
+def read_landxml(
+    content: bytes,
+    structures: Mapping[str, str] | None = None,
+    networks: Mapping[str, str] | None = None,
+    grid: str | None = None,
+) -> Incoming:
+    """Elements of the pipe networks and parcels of a document, in metres whatever its units.
 
+    structures : kind by type of structure, where it is another than the usual one (`STRUCTURES`); networks : likewise
+    whether a type of network is storm drainage (`NETWORKS`). grid : EPSG code of the project, into which the file's
+    coordinates are turned where it states its own.
 
-def _section(pipe: Element, link: Pipe) -> None:
-    section, rough = link.section, {"mannings": repr(link.roughness)}
-    if link.material is not None:
-        rough["material"] = link.material
-    if isinstance(section, Circular):
-        SubElement(pipe, "CircPipe", {"diameter": repr(section.diameter / _MM), **rough})
-    elif isinstance(section, Egg):
-        SubElement(pipe, "EggPipe", {"height": repr(section.height / _MM), "width": repr(section.width / _MM), **rough})
-    else:
-        width = section.width if isinstance(section, Rectangular) else section.height
-        SubElement(pipe, "RectPipe", {"height": repr(section.height / _MM), "width": repr(width / _MM), **rough})
-
-
-def _ours(parent: Element, id_: str, group: Group, element: Any) -> None:
-    feature = SubElement(parent, "Feature", {"code": _OURS})
-    value = {"id": id_, "group": group, **element.model_dump(mode="json")}
-    SubElement(feature, "Property", {"label": "element", "value": json.dumps(value, ensure_ascii=False)})
-
-
-class _Units:
-    def __init__(self, root: Element):
-        units = root.find(".//{*}Units")
-        found = next(iter(units), None) if units is not None else None
-        given = found.attrib if found is not None else {}
-        linear = given.get("linearUnit", "meter")
-        self.length = self._factor(_METRES, linear, "linearUnit")
-        self.diameter = self._factor(_METRES, given.get("diameterUnit", linear), "diameterUnit")
-        self.area = self._factor(_SQUARE_METRES, given.get("areaUnit", "squareMeter"), "areaUnit")
-
-    @staticmethod
-    def _factor(known: dict[str, float], unit: str, attribute: str) -> float:
-        if unit not in known:
-            raise ModelError("file", attribute, f"“{unit[:40]}” is not known", f"use one of {', '.join(known)}")
-        return known[unit]
-
-
-def read_landxml(content: bytes, structures: Mapping[str, str] | None = None) -> Incoming:
-    """Elements of all pipe networks and parcels of a document, in metres whatever its units.
-
-    structures : kind by type of structure (`STRUCTURES`), where it is another than the usual one.
+    A pipe that is drawn against its flow, by its inverts' directions or, where those are silent, by their levels, is
+    turned. A name that stands in several networks goes with its network's.
 
     Raises
     ------
     ModelError
         When the file is no well-formed LandXML, declares entities, or is in units that are not known.
     """
+    kinds, types = {**STRUCTURES, **(structures or {})}, {**NETWORKS, **(networks or {})}
+    root = _parsed(content)
+    places, incoming = Places(root, grid), Incoming()
+    incoming.remarks += places.remarks
+    found = root.findall(".//{*}PipeNetwork")
+    labels = _labels(found)
+    names = Counter(name for network in found for name in {s.get("name", "") for s in _structures(network)})
+    pipes = Counter(name for network in found for name in {p.get("name", "") for p in _pipes(network)})
+    for network, label in zip(found, labels, strict=True):
+        reader = _NetworkReader(network, label, kinds, places, incoming, names, pipes)
+        type_ = _type_of(network)
+        if types.get(type_):
+            reader.read()
+        else:
+            reader.leave_out(type_)
+    for parcel in root.iterfind(".//{*}Parcel"):
+        _take(incoming, "parcel", parcel, lambda p: _parcel(p, places, incoming))
+    for child in root:
+        tag = _tag(child)
+        if tag not in _SECTIONS:
+            incoming.dropped[f"section {tag[:40]}"] += 1
+    refer_by_key(incoming)
+    return incoming
+
+
+def _parsed(content: bytes) -> Element:
     try:
-        root = fromstring(content, forbid_dtd=True)
+        root: Element = fromstring(content, forbid_dtd=True)
     except DefusedXmlException as error:
         raise ModelError("file", "LandXML", "declares a document type or entities", "remove the declaration") from error
     except (ParseError, ValueError, LookupError) as error:
         raise ModelError("file", "LandXML", f"is not well formed: {error}", "write it again as LandXML 1.2") from error
     if not root.tag.endswith("LandXML"):
         raise ModelError("file", "LandXML", f"begins with {root.tag[:60]}", "choose a LandXML file")
-    return _Reader(root, {**STRUCTURES, **(structures or {})}).incoming
+    return root
 
 
-class _Reader:
-    def __init__(self, root: Element, kinds: Mapping[str, str]):
-        self.units, self.incoming, self._kinds = _Units(root), Incoming(), kinds
-        self._levels: dict[tuple[str, str, str], float] = {}  # invert by structure, pipe and direction
-        self._places: dict[str, tuple[float, float]] = {}
-        self._sumps: dict[str, float] = {}
-        for network in root.iterfind(".//{*}PipeNetwork"):
-            for structure in network.iterfind("{*}Structs/{*}Struct"):
-                self._take("structure", structure, self._structure)
-            for pipe in network.iterfind("{*}Pipes/{*}Pipe"):
-                self._take("pipe", pipe, self._pipe)
-            for feature in network.iterfind("{*}Feature"):
-                ours = self._of_feature(feature)
-                if ours:
-                    self.incoming.add(ours.pop("group"), f"{ours.get('name')} ({ours.get('id')})", ours)
-        for parcel in root.iterfind(".//{*}Parcel"):
-            self._take("parcel", parcel, self._parcel)
-        for child in root:
-            tag = child.tag.rpartition("}")[2]
-            if tag not in ("Units", "Project", "Application", "PipeNetworks", "Parcels"):
-                self.incoming.dropped[f"section {tag[:40]}"] += 1
-        refer_by_key(self.incoming)
+def _tag(element: Element) -> str:
+    return element.tag.rpartition("}")[2] if isinstance(element.tag, str) else "comment"
 
-    def _take(self, what: str, element: Element, read: Callable[[Element], None]) -> None:
-        name = element.get("name", "")
-        try:
-            if not name:
-                raise ValueError("has no name")
-            read(element)
-        except (KeyError, ValueError, TypeError) as error:
-            why = f"lacks {error}" if isinstance(error, KeyError) else str(error)
-            self.incoming.remarks.append(Remark(where=f"{what} {name[:80]}", what=f"{why}; it is left out"))
 
-    def _of_feature(self, feature: Element | None) -> Fields:
-        """What we wrote beside an element; other people's features are dropped and listed."""
-        if feature is None:
-            return {}
-        property_ = feature.find("{*}Property")
-        if feature.get("code") != _OURS or property_ is None:
-            self.incoming.dropped[f"feature {feature.get('code', 'without a code')[:40]}"] += 1
-            return {}
-        try:
-            found = json.loads(property_.get("value", ""))
-        except ValueError:
-            what = "is damaged: of its element the plain attributes alone are read"
-            self.incoming.remarks.append(Remark(where=f"feature {_OURS}", what=what))
-            return {}
-        return found if isinstance(found, dict) else {}
+def _type_of(network: Element) -> str:
+    return (network.get("pipeNetType") or "not stated")[:40]
 
-    def _base(self, element: Element, kind: str | None, group: Group) -> Fields:
-        """The fields that we wrote ourselves, or the kind alone."""
-        ours: Fields = {}
-        for feature in element.iterfind("{*}Feature"):
-            ours = self._of_feature(feature) or ours
-        if ours.pop("group", group) != group:
-            raise ValueError("bears the feature of another kind of element")
-        return ours or ({} if kind is None else {"kind": kind})
+
+def _structures(network: Element) -> list[Element]:
+    return network.findall("{*}Structs/{*}Struct")
+
+
+def _pipes(network: Element) -> list[Element]:
+    return network.findall("{*}Pipes/{*}Pipe")
+
+
+def _labels(networks: list[Element]) -> list[str]:
+    """A name of its own for each network."""
+    labels: list[str] = []
+    for number, network in enumerate(networks, start=1):
+        name = (network.get("name") or f"network {number}")[:40]
+        labels.append(name if name not in labels else f"{name} {number}")
+    return labels
+
+
+def _take(incoming: Incoming, what: str, element: Element, read: Callable[[Element], None]) -> None:
+    name = element.get("name", "")
+    try:
+        if not name:
+            raise ValueError("has no name")
+        read(element)
+    except (KeyError, ValueError, TypeError) as error:
+        why = f"lacks {error}" if isinstance(error, KeyError) else str(error)
+        incoming.leave_out(f"{what} {name[:80]}", f"{why}; it is left out", name)
+
+
+def _of_feature(feature: Element, incoming: Incoming) -> Fields:
+    """What we wrote beside an element; other people's features are dropped and listed."""
+    property_ = feature.find("{*}Property")
+    if feature.get("code") != OURS or property_ is None:
+        incoming.dropped[f"feature {feature.get('code', 'without a code')[:40]}"] += 1
+        return {}
+    try:
+        found = json.loads(property_.get("value", ""))
+    except ValueError:
+        what = "is damaged: of its element the plain attributes alone are read"
+        incoming.remarks.append(Remark(where=f"feature {OURS}", what=what))
+        return {}
+    return found if isinstance(found, dict) else {}
+
+
+def _base(element: Element, kind: str | None, group: Group, incoming: Incoming) -> Fields:
+    """The fields that we wrote ourselves, or the kind alone."""
+    ours: Fields = {}
+    for feature in element.iterfind("{*}Feature"):
+        ours = _of_feature(feature, incoming) or ours
+    if ours.pop("group", group) != group:
+        raise ValueError("bears the feature of another kind of element")
+    return ours or ({} if kind is None else {"kind": kind})
+
+
+def _overruled(ours: Fields, said: Fields) -> Fields:
+    """Our own fields, overruled where the file's plain attributes say something else."""
+    for field, value in said.items():
+        was = ours.get(field)
+        if isinstance(was, int | float) and isinstance(value, float):
+            value = was if math.isclose(was, value, rel_tol=_CHANGED, abs_tol=1e-12) else value
+        if field == "name" and was is not None and value == f"{was} ({ours['id'][:8]})":
+            continue  # made distinct when we wrote it
+        ours[field] = value
+    return ours
+
+
+class _NetworkReader:
+    """One pipe network. names, pipe_names : in how many networks of the document each name stands."""
+
+    def __init__(
+        self, network: Element, label: str, kinds: Mapping[str, str], places: Places, incoming: Incoming,
+        names: Counter[str], pipe_names: Counter[str],
+    ):  # fmt: skip
+        self._network, self._label, self._kinds = network, label, kinds
+        self._at, self._incoming = places, incoming
+        self._names, self._pipe_names = names, pipe_names
+        self._own = {structure.get("name", "") for structure in _structures(network)}
+        self._inverts: dict[tuple[str, str], dict[str, float]] = {}  # by structure and pipe: level by direction
+        self._stands: dict[str, tuple[float, float]] = {}
+        self._floors: dict[str, float] = {}
+        self._renamed = 0
+
+    def read(self) -> None:
+        for structure in _structures(self._network):
+            _take(self._incoming, "structure", structure, self._structure)
+        for pipe in _pipes(self._network):
+            _take(self._incoming, "pipe", pipe, self._pipe)
+        for feature in self._network.iterfind("{*}Feature"):
+            ours = _of_feature(feature, self._incoming)
+            if ours:
+                self._incoming.add(ours.pop("group"), f"{ours.get('name')} ({ours.get('id')})", ours)
+        if self._renamed:
+            what = f"shares {self._renamed} names with another network of the file: they are put after its own name"
+            self._remark(f"pipe network {self._label}", what)
+
+    def leave_out(self, type_: str) -> None:
+        structures, pipes = _structures(self._network), _pipes(self._network)
+        what = (
+            f"is of type {type_}, not storm drainage: its {len(structures)} structures and {len(pipes)} pipes are left "
+            "out; choose otherwise under the types of pipe networks"
+        )
+        self._incoming.leave_out(
+            f"pipe network {self._label}", what, *(element.get("name", "") for element in structures + pipes)
+        )
+
+    def _remark(self, where: str, what: str) -> None:
+        self._incoming.remarks.append(Remark(where=where, what=what))
+
+    def _key(self, name: str, names: Counter[str]) -> str:
+        return f"{self._label}: {name}" if names[name] > 1 else name
+
+    def _drop(self, what: str, element: Element, used: set[str], children: set[str]) -> None:
+        """Count the attributes and parts of which nothing is made."""
+        for attribute in element.attrib.keys() - used:
+            self._incoming.dropped[f"attribute {attribute[:40]} of {what}"] += 1
+        for child in element:
+            if (tag := _tag(child)) not in children:
+                self._incoming.dropped[f"{tag[:40]} of {what}"] += 1
 
     def _structure(self, element: Element) -> None:
         name = element.attrib["name"]
-        center = element.find("{*}Center")
-        if center is None or not center.text:
-            raise ValueError("has no place: Center is missing")
-        y, x = (float(v) * self.units.length for v in center.text.split()[:2])
-        tag, shape = next(
-            ((t, s) for s in element if (t := s.tag.rpartition("}")[2]) in self._kinds), ("Connection", None)
-        )  # fmt: skip
-        fields = self._base(element, self._kinds[tag], "nodes")
+        x, y, z = self._at.at(element.find("{*}Center"), "Center")
+        tag, shape = next(((t, s) for s in element if (t := _tag(s)) in self._kinds), ("Connection", None))
+        fields = _base(element, self._kinds[tag], "nodes", self._incoming)
+        ours = "id" in fields
         said: Fields = {"x": x, "y": y}
-        assumed: Fields = {}
         levels = []
         for invert in element.iterfind("{*}Invert"):
-            level = float(invert.attrib["elev"]) * self.units.length
+            level = float(invert.attrib["elev"]) * self._at.length
             levels.append(level)
-            self._levels[name, invert.get("refPipe", ""), invert.get("flowDir", "both")] = level
-        if "elevRim" in element.attrib and fields["kind"] != "outfall":
-            said["cover"] = float(element.attrib["elevRim"]) * self.units.length
+            self._inverts.setdefault((name, invert.get("refPipe", "")), {})[invert.get("flowDir", "both")] = level
+        if fields["kind"] != "outfall":
+            if "elevRim" in element.attrib:
+                said["cover"] = float(element.attrib["elevRim"]) * self._at.length
+            elif z is not None and not ours:
+                said["cover"] = z
+                self._remark(f"structure {name}", "has no elevRim: the level of its Center is taken as its cover")
         if "elevSump" in element.attrib or levels:
-            sump = [float(element.attrib["elevSump"]) * self.units.length] if "elevSump" in element.attrib else []
+            sump = [float(element.attrib["elevSump"]) * self._at.length] if "elevSump" in element.attrib else []
             # others give the floor of the chamber above the pipes' inverts; what we wrote stands as it is
-            self._sumps[name] = said["invert"] = sump[0] if sump and "id" in fields else min(sump + levels)
-        if shape is not None and tag == "CircStruct" and "diameter" in shape.attrib and fields["kind"] == "manhole":
-            across = float(shape.attrib["diameter"]) * self.units.diameter
+            self._floors[name] = said["invert"] = sump[0] if sump and ours else min(sump + levels)
+        if shape is not None:
+            self._plan(tag, shape, fields, said)
+        assumed: Fields = {}
+        if fields["kind"] == "inlet" and not ours:
+            assumed["capture"] = _CAPTURE
+            self._remark(f"structure {name}", "is an inlet: where it is new, it is given a capture limit of 20 L/s")
+        elif tag == "InletStruct" and not ours:
+            self._remark(f"structure {name}", "is an inlet without a capture limit; taken in as a manhole")
+        self._stands[name] = (x, y)
+        key = self._key(name, self._names)
+        self._renamed += key != name
+        self._drop("structures", element, {"name", "elevRim", "elevSump"}, {"Center", "Invert", "Feature", tag})
+        self._incoming.add("nodes", key, _overruled(fields, {"name": key, **said}), assumed)
+
+    def _plan(self, tag: str, shape: Element, fields: Fields, said: Fields) -> None:
+        """The size of a chamber on plan."""
+        if tag == "CircStruct" and "diameter" in shape.attrib and fields["kind"] == "manhole":
+            across = float(shape.attrib["diameter"]) * self._at.diameter
             known = {key: value for key, value in fields.items() if key != "id"}
             if "id" not in fields or not math.isclose(
                 Manhole.model_validate(known).area, math.pi / 4 * across**2, rel_tol=_CHANGED
             ):
                 said["diameter"] = across
-        if shape is not None and tag == "RectStruct" and fields["kind"] == "manhole":
-            sides = [float(shape.attrib[side]) * self.units.diameter for side in ("length", "width")]
+        elif tag == "RectStruct" and fields["kind"] == "manhole":
+            sides = [float(shape.attrib[side]) * self._at.diameter for side in ("length", "width")]
             said["plan_area"] = sides[0] * sides[1]
-        if fields["kind"] == "inlet" and "id" not in fields:
-            assumed["capture"] = _CAPTURE
-            what = "is an inlet: where it is new, it is given a capture limit of 20 L/s"
-            self.incoming.remarks.append(Remark(where=f"structure {name}", what=what))
-        elif tag == "InletStruct" and "id" not in fields:
-            what = "is an inlet without a capture limit; taken in as a manhole"
-            self.incoming.remarks.append(Remark(where=f"structure {name}", what=what))
-        self._places[name] = (x, y)
-        self.incoming.add("nodes", name, self._overruled(fields, {"name": name, **said}), assumed)
-
-    def _overruled(self, ours: Fields, said: Fields) -> Fields:
-        """Our own fields, overruled where the file's plain attributes say something else."""
-        for field, value in said.items():
-            was = ours.get(field)
-            if isinstance(was, int | float) and isinstance(value, float):
-                value = was if math.isclose(was, value, rel_tol=_CHANGED, abs_tol=1e-12) else value
-            if field == "name" and was is not None and value == f"{was} ({ours['id'][:8]})":
-                continue  # made distinct when we wrote it
-            ours[field] = value
-        return ours
 
     def _pipe(self, element: Element) -> None:
         name, start, end = (element.attrib[k] for k in ("name", "refStart", "refEnd"))
-        fields = self._base(element, "pipe", "links")
-        said: Fields = {"name": name}
+        tag, shape = next(((t, s) for s in element if (t := _tag(s)) in SHAPES), ("", None))
+        if shape is None and (other := next((t for s in element if (t := _tag(s)).endswith("Pipe")), None)):
+            raise ValueError(f"has a section of the form {other[:40]}, which is not read")
+        fields = _base(element, SHAPES.get(tag, "pipe"), "links", self._incoming)
+        where = f"pipe {name}"
+        key = self._key(name, self._pipe_names)
+        self._renamed += key != name
+        said: Fields = {"name": key}
         if "length" in element.attrib:
-            said["length"] = float(element.attrib["length"]) * self.units.length
-        elif start in self._places and end in self._places:
-            said["length"] = math.dist(self._places[start], self._places[end])
-        for field, at, direction in (("upstream_invert", start, "out"), ("downstream_invert", end, "in")):
-            level = self._levels.get((at, name, direction), self._levels.get((at, name, "both"), self._sumps.get(at)))
+            said["length"] = float(element.attrib["length"]) * self._at.length
+        elif start in self._stands and end in self._stands and "id" not in fields:
+            said["length"] = math.dist(self._stands[start], self._stands[end])
+            self._remark(where, "has no length: that between the centres of its structures is taken")
+        if self._drawn_against_flow(where, name, start, end, "id" in fields):
+            start, end = end, start
+        assumed: Fields = {}
+        for field, at, way in (("upstream_invert", start, "out"), ("downstream_invert", end, "in")):
+            level = _level(self._inverts.get((at, name), {}), way)
             if level is not None:
                 said[field] = level
-        self._pipe_section(element, fields, said)
-        fields = self._overruled(fields, said)
-        fields["upstream"], fields["downstream"] = start, end
-        self.incoming.add("links", name, fields)
+            elif at in self._floors and field not in fields:
+                assumed[field] = self._floors[at]
+                self._remark(
+                    where, f"has no invert at {at[:80]}: where it is new, it enters at the floor of the structure"
+                )
+        if shape is not None:
+            self._section(where, tag, shape, fields, said)
+        self._drop("pipes", element, {"name", "refStart", "refEnd", "length", "slope"}, {"Feature", tag})
+        fields = _overruled(fields, said)
+        fields["upstream"], fields["downstream"] = (
+            self._key(at, self._names) if at in self._own else at for at in (start, end)
+        )
+        self._incoming.add("links", key, fields, assumed)
 
-    def _pipe_section(self, element: Element, fields: Fields, said: Fields) -> None:
-        for shape in element:
-            tag, of = shape.tag.rpartition("}")[2], shape.attrib
-            mm = self.units.diameter
-            if tag == "CircPipe":
-                section: Fields = {"shape": "circular", "diameter": float(of["diameter"]) * mm}
-            elif tag == "RectPipe":
-                section = {"shape": "rectangular", "width": float(of["width"]) * mm, "height": float(of["height"]) * mm}
-            elif tag == "EggPipe":
-                section = {"shape": "egg", "height": float(of["height"]) * mm}
-            else:
-                if tag in ("ElliPipe", "Channel"):
-                    self.incoming.dropped[f"{tag} of a pipe"] += 1
-                continue
-            was = fields.get("section", {})
-            if was.get("shape") == section["shape"]:
-                said["section"] = self._overruled(dict(was), section)
-            elif not (tag == "RectPipe" and was):  # other shapes are written as a box of their height
-                said["section"] = section
-            if "mannings" in of:
-                said["roughness"] = float(of["mannings"])
-            if of.get("material", "").strip():
-                said["material"] = of["material"].strip()[:80]
+    def _drawn_against_flow(self, where: str, name: str, start: str, end: str, ours: bool) -> bool:
+        """Whether a pipe runs from its end to its start: by the directions of its inverts, else by their levels."""
+        at_start, at_end = self._inverts.get((start, name), {}), self._inverts.get((end, name), {})
+        forward = at_start.keys() == {"out"} or at_end.keys() == {"in"}
+        backward = at_start.keys() == {"in"} or at_end.keys() == {"out"}
+        upper, lower = _level(at_start, "out"), _level(at_end, "in")
+        rises = upper is not None and lower is not None and upper < lower
+        if forward != backward:
+            if forward and rises and not ours:
+                self._remark(where, "rises in the direction in which its inverts say that it flows; it is kept so")
+            if backward:
+                self._remark(where, "is drawn against its flow, as its inverts say: it is turned and keeps its levels")
+            return backward
+        if rises:
+            self._remark(where, "is drawn from its lower end to its higher one: it is turned and keeps its levels")
+        return rises
 
-    def _parcel(self, element: Element) -> None:
-        fields = self._base(element, None, "catchments")
-        ring: list[tuple[float, float]] = []
-        for line in element.iterfind("{*}CoordGeom/*"):
-            start = line.find("{*}Start")
-            if start is not None and start.text:
-                y, x = (float(v) * self.units.length for v in start.text.split()[:2])
-                ring.append((x, y))
-        said: Fields = {"name": element.attrib["name"]}
-        if "area" in element.attrib:
-            said["area"] = float(element.attrib["area"]) * self.units.area
-        elif ring:
-            pairs = itertools.pairwise([*ring, ring[0]])
-            said["area"] = 0.5 * abs(sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in pairs))
-        if ring and [list(p) for p in ring] != fields.get("polygon"):
-            said["polygon"] = ring
-        self.incoming.add("catchments", element.attrib["name"], self._overruled(fields, said))
+    def _section(self, where: str, tag: str, shape: Element, fields: Fields, said: Fields) -> None:
+        section = section_of(tag, shape.attrib, self._at.diameter)
+        was = fields.get("section", {})
+        if was.get("shape") == section["shape"] != "widths":
+            said["section"] = _overruled(dict(was), section)
+        elif not (tag == "RectPipe" and was):  # other shapes are written as a box of their height
+            said["section"] = section
+            if section["shape"] == "widths":
+                what = "an ellipse" if tag == "ElliPipe" else "an egg that is not two thirds as wide as it is high"
+                self._remark(where, f"is {what}: its section becomes a table of widths")
+        if "mannings" in shape.attrib:
+            said["roughness"] = float(shape.attrib["mannings"])
+        elif law := other_laws(shape.attrib):
+            self._remark(
+                where,
+                f"has its roughness by {law}, and Manning's n is needed: that of the project is taken where it is new",
+            )
+        if shape.get("material", "").strip():
+            said["material"] = shape.attrib["material"].strip()[:80]
+        for attribute in unused(tag, shape.attrib):
+            self._incoming.dropped[f"attribute {attribute[:40]} of {tag}"] += 1
+
+
+def _level(inverts: Mapping[str, float], way: str) -> float | None:
+    """Of the inverts of a pipe at a structure: that of its direction, or the one that there is."""
+    return inverts.get(way, inverts.get("both", next(iter(inverts.values()), None)))
+
+
+def _parcel(element: Element, places: Places, incoming: Incoming) -> None:
+    fields = _base(element, None, "catchments", incoming)
+    name = element.attrib["name"]
+    ring: list[tuple[float, float]] = []
+    bent = 0
+    for line in element.iterfind("{*}CoordGeom/*"):
+        ring.append(places.at(line.find("{*}Start"), "Start")[:2])
+        bent += _tag(line) != "Line"
+    if bent:
+        what = f"has {bent} curved edge{'s' if bent > 1 else ''}, drawn here as straight lines between their ends"
+        incoming.remarks.append(Remark(where=f"parcel {name}", what=what))
+    said: Fields = {"name": name}
+    if "area" in element.attrib:
+        said["area"] = float(element.attrib["area"]) * places.area
+    elif ring:
+        pairs = itertools.pairwise([*ring, ring[0]])
+        said["area"] = 0.5 * abs(sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in pairs))
+    if ring and [list(p) for p in ring] != fields.get("polygon"):
+        said["polygon"] = ring
+    incoming.add("catchments", name, _overruled(fields, said))

@@ -246,12 +246,12 @@ def _take(incoming: Incoming, name: str, headings: list[str], rows: list[Row], m
                 flat_row[use.field] = _word(cell) if use.field in WORDS else _plain(cell)
         where = f"{name}, row {number}"
         if wrong:
-            incoming.remarks.append(Remark(where=where, what=f"{wrong}; the row is left out"))
+            incoming.leave_out(where, f"{wrong}; the row is left out", *_names(row, uses))
             continue
         try:
             fields = nested(flat_row)
         except (json.JSONDecodeError, RecursionError, AttributeError, TypeError):
-            incoming.remarks.append(Remark(where=where, what="holds a list that cannot be read; the row is left out"))
+            incoming.leave_out(where, "holds a list that cannot be read; the row is left out", *_names(row, uses))
             continue
         if group != "catchments":
             fields["kind"] = mapping.kind
@@ -259,6 +259,10 @@ def _take(incoming: Incoming, name: str, headings: list[str], rows: list[Row], m
             incoming.remarks.append(Remark(where=where, what="has no name; the row is left out"))
             continue
         incoming.add(group, str(fields.get("id", fields.get("name"))), fields)
+
+
+def _names(row: Row, uses: list[tuple[int, ColumnUse, float]]) -> list[str]:
+    return [_word(row[j]) for j, use, _ in uses if use.field in ("id", "name") and j < len(row) and row[j]]
 
 
 def _word(cell: Any) -> str:

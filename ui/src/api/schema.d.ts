@@ -1918,6 +1918,18 @@ export interface components {
                 [key: string]: string;
             };
             /**
+             * Networks
+             * @default []
+             */
+            networks: components["schemas"]["PipeNetworkLook"][];
+            /**
+             * Network Types
+             * @default {}
+             */
+            network_types: {
+                [key: string]: string;
+            };
+            /**
              * Fields
              * @default {}
              */
@@ -1938,6 +1950,8 @@ export interface components {
          * Mappings
          * @description layers, blocks : of drawings, to kinds of element. structures : of LandXML. An empty kind is left out.
          *
+         *     network_types : of LandXML, storm where a type of pipe network is storm drainage; empty leaves it out.
+         *
          *     files : SHA-256 of what was taken in last, by name: later changes on either side are told apart by it.
          */
         Mappings: {
@@ -1953,6 +1967,10 @@ export interface components {
             };
             /** Structures */
             structures?: {
+                [key: string]: string;
+            };
+            /** Network Types */
+            network_types?: {
                 [key: string]: string;
             };
             /** Files */
@@ -2137,6 +2155,20 @@ export interface components {
                 number
             ];
         };
+        /**
+         * PipeNetworkLook
+         * @description A pipe network of a document. structures, pipes : how many it holds.
+         */
+        PipeNetworkLook: {
+            /** Name */
+            name: string;
+            /** Type */
+            type: string;
+            /** Structures */
+            structures: number;
+            /** Pipes */
+            pipes: number;
+        };
         /** PlacesIn */
         PlacesIn: {
             /** Places */
@@ -2223,6 +2255,8 @@ export interface components {
         /**
          * Proposal
          * @description What taking in a file would do. left : names of elements that the file does not hold, by group.
+         *
+         *     What the file holds and could not be read, or stands against something here, is not among them.
          */
         Proposal: {
             /** Entries */

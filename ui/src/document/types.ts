@@ -291,6 +291,7 @@ export type Mappings = {
   layers: Record<string, string>;
   blocks: Record<string, string>;
   structures: Record<string, string>;
+  network_types: Record<string, string>;
   files: Record<string, string>;
 };
 export type Project = {

@@ -21,6 +21,7 @@ export const proposed = (look: Look): Mappings => ({
   layers: look.drawing?.mapping.layers ?? {},
   blocks: look.drawing?.mapping.blocks ?? {},
   structures: look.structures ?? {},
+  network_types: look.network_types ?? {},
   files: {},
 });
 
@@ -35,11 +36,12 @@ export function kept(before: Mappings, now: Mappings): Mappings {
     layers: { ...before.layers, ...now.layers },
     blocks: { ...before.blocks, ...now.blocks },
     structures: { ...before.structures, ...now.structures },
+    network_types: { ...before.network_types, ...now.network_types },
     files: { ...before.files, ...now.files },
   };
 }
 
-/** Which column, layer, block or structure of a file stands for what. */
+/** Which column, layer, block, structure or pipe network of a file stands for what. */
 export function Matching({
   look,
   mapping,
@@ -82,6 +84,13 @@ export function Matching({
           </p>
         </div>
       )}
+      {(look.networks?.length ?? 0) > 0 && (
+        <Networks
+          look={look}
+          chosen={mapping.network_types}
+          change={(network_types) => change({ ...mapping, network_types })}
+        />
+      )}
       {Object.keys(look.structures ?? {}).length > 0 && (
         <details>
           <summary className="text-ink2">Structures of LandXML by type</summary>
@@ -95,6 +104,54 @@ export function Matching({
         </details>
       )}
     </div>
+  );
+}
+
+/** The pipe networks of a LandXML file, and which types of them are storm drainage. */
+function Networks({
+  look,
+  chosen,
+  change,
+}: {
+  look: Look;
+  chosen: Record<string, string>;
+  change: (chosen: Record<string, string>) => void;
+}) {
+  return (
+    <table className="w-full text-left" data-testid="pipe-networks">
+      <thead className="text-[11px] text-ink3">
+        <tr className="border-b border-rule2">
+          <th className="font-normal">pipe network</th>
+          <th className="w-28 text-right font-normal">structures</th>
+          <th className="w-24 text-right font-normal">pipes</th>
+          <th className="w-32 pl-6 font-normal">type</th>
+          <th className="w-56 font-normal">networks of this type are</th>
+        </tr>
+      </thead>
+      <tbody>
+        {look.networks?.map((network, k) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: names may come twice
+          <tr key={k} className="border-b border-rule">
+            <td className="font-semibold">{network.name}</td>
+            <td className="figure text-right">{network.structures}</td>
+            <td className="figure text-right">{network.pipes}</td>
+            <td className="pl-6">{network.type}</td>
+            <td>
+              <select
+                className={choice}
+                aria-label={`networks of type ${network.type} are`}
+                value={chosen[network.type] ?? ""}
+                onChange={(event) => change({ ...chosen, [network.type]: event.target.value })}
+                data-testid={`network-type-${network.type}`}
+              >
+                <option value="storm">storm drainage, taken in</option>
+                <option value="">left out</option>
+              </select>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

@@ -107,7 +107,7 @@ export function TakeIn() {
     setBusy("taking in");
     const changes = taken.flatMap((entry) => operations(entry, takes));
     const digest = chosen ? await ask<string>("taking in", "incoming/keep", chosen.file) : null;
-    const now = mapping ?? { tables: [], layers: {}, blocks: {}, structures: {}, files: {} };
+    const now = mapping ?? { tables: [], layers: {}, blocks: {}, structures: {}, network_types: {}, files: {} };
     const files = digest ? { [file]: digest } : {};
     const remembered: Change[] = project
       ? [{ op: "add", path: "/mappings", value: kept(project.mappings, { ...now, files }) }]

@@ -17,8 +17,8 @@ from .constants import GRAVITY, INTERVALS
 Depths = float | np.ndarray
 
 __all__ = [
-    "OPEN_TOP", "Geometry", "SectionTable", "critical_depth", "crown_closing", "full_bore_capacity", "geometry",
-    "normal_depth", "section_table", "trench_table", "uniform_flow",
+    "OPEN_TOP", "Geometry", "SectionTable", "critical_depth", "crown_closing", "egg_width", "full_bore_capacity",
+    "geometry", "normal_depth", "section_table", "trench_table", "uniform_flow",
 ]  # fmt: skip
 
 OPEN_TOP = 1.5  # of the bank height, up to which the tables of open sections go, between upright walls
@@ -94,7 +94,8 @@ def _from_widths(depth: np.ndarray, width: np.ndarray, roof: bool) -> Geometry:
     return _close(depth, width, perimeter)
 
 
-def _egg_width(y: np.ndarray, width: float) -> np.ndarray:
+def egg_width(y: np.ndarray, width: float) -> np.ndarray:
+    """Width in m of the old egg (`model.sections.Egg`) of a greatest width, at depths y in m."""
     foot = np.sqrt(np.maximum((0.25 * width) ** 2 - (y - 0.25 * width) ** 2, 0.0))
     side = np.sqrt(np.maximum((1.5 * width) ** 2 - (y - width) ** 2, 0.0)) - width
     head = np.sqrt(np.maximum((0.5 * width) ** 2 - (y - width) ** 2, 0.0))
@@ -135,7 +136,7 @@ def _geometry(key: str, is_open: bool) -> Geometry:
     if isinstance(section, Egg):
         w = section.width
         depth = np.concatenate([turn[:-1] * 0.2 * w, turn * (section.height - 0.2 * w) + 0.2 * w])
-        return _from_widths(depth, _egg_width(depth, w), roof=False)
+        return _from_widths(depth, egg_width(depth, w), roof=False)
     if isinstance(section, Arch):
         spring = section.height - section.rise
         roof = np.sin(np.linspace(0.0, 0.5 * np.pi, _KNOTS + 1))

@@ -1,4 +1,4 @@
-"""How foreign files were read last time: which column, layer, block or structure stands for what."""
+"""How foreign files were read last time: which column, layer, block, structure or pipe network stands for what."""
 
 from typing import Annotated
 
@@ -30,6 +30,8 @@ class TableMapping(Part):
 class Mappings(Part):
     """layers, blocks : of drawings, to kinds of element. structures : of LandXML. An empty kind is left out.
 
+    network_types : of LandXML, storm where a type of pipe network is storm drainage; empty leaves it out.
+
     files : SHA-256 of what was taken in last, by name: later changes on either side are told apart by it.
     """
 
@@ -37,4 +39,5 @@ class Mappings(Part):
     layers: dict[_Word, _Word] = Field(default_factory=dict, max_length=1000)
     blocks: dict[_Word, _Word] = Field(default_factory=dict, max_length=1000)
     structures: dict[_Word, _Word] = Field(default_factory=dict, max_length=50)
+    network_types: dict[_Word, _Word] = Field(default_factory=dict, max_length=50)
     files: dict[_Word, FileDigest] = Field(default_factory=dict, max_length=100)
