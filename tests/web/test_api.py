@@ -8,6 +8,7 @@ import uuid
 from pathlib import Path
 
 import httpx
+import numpy as np
 import openpyxl
 import pyarrow as pa
 import pypdf
@@ -201,8 +202,11 @@ def test_series_agree_with_the_kept_peaks(client, project):
     peaks = {key: peak for duration in spread["durations"] for key, peak in duration["peaks"].items()}
     assert series[f"flow:{id_}"].max() == pytest.approx(peaks[storm], rel=0.05)
     # the rain that fell is the depth of the storm
-    interval = float(table.schema.metadata[b"interval"])
-    assert series["rain"].sum() * interval / 3600 == pytest.approx(answer["storms"][0]["depth"], rel=1e-3)
+    rain = json.loads(table.schema.metadata[b"rain"])
+    fell = np.dot(np.diff(rain["times"]), rain["intensity"]) / 3600
+    assert fell == pytest.approx(answer["storms"][0]["depth"], rel=1e-3)
+    assert np.all(np.diff(series["time"]) > 0.0)
+    assert 0.0 < float(table.schema.metadata[b"tolerance"]) < 0.01
     assert client.get(f"/api/projects/{project['id']}/storms/none").status_code == 422
 
 
@@ -226,6 +230,16 @@ def test_report_and_workbook(client, project):
     )
     assert {"Verdicts", "Manholes", "Pipes", "Storms"} <= set(book.sheetnames)
     assert next(book["Pipes"].iter_rows(min_row=2, values_only=True))[0]
+    heads, *rows = book["Rain and outfalls"].iter_rows(values_only=True)
+    storms = {row[0]: row for row in book["Storms"].iter_rows(min_row=2, values_only=True)}
+    assert len(rows) == len(answer["storms"])
+    for row in rows:
+        water = dict(zip(heads, row, strict=True))
+        went = sum(water[k] for k in ("Drains nowhere m³", "Lost on ground m³", "Held on ground m³", "Ran off m³"))
+        assert water["Fallen m³"] == pytest.approx(went)
+        assert water["Ran off m³"] == pytest.approx(storms[water["Storm"]][2], rel=1e-3)  # no other water enters
+        out = sum(value for head, value in water.items() if head.startswith("Out at "))
+        assert out == pytest.approx(storms[water["Storm"]][3], rel=1e-3)
 
 
 def test_hostile_names_stay_text(client, demo_document):

@@ -3,14 +3,22 @@ import type { StormInfo } from "../src/api/client";
 import { paired } from "../src/views/graphs/Against";
 import { csvOf } from "../src/views/graphs/out";
 import { marksOf, rangeOf } from "../src/views/graphs/Panels";
-import { stormsOf, type Trace, valueAt } from "../src/views/graphs/traces";
+import { interval, stormsOf, type Trace, valueAt } from "../src/views/graphs/traces";
 
 const trace = (element: string, quantity: Trace["quantity"], values: number[], storm = "s"): Trace => ({
   storm,
   element,
   quantity,
+  tolerance: 0.002,
   times: Float32Array.from(values, (_, k) => 60 * k),
   values: Float32Array.from(values),
+});
+
+describe("the interval of graphs", () => {
+  it("is the least and the most of all lines", () => {
+    const fine = { ...trace("a", "flow", [1, 2, 3]), times: Float32Array.from([0, 0.5, 90]), tolerance: 0.004 };
+    expect(interval([trace("b", "flow", [1, 2]), fine])).toEqual({ least: 0.5, most: 89.5, tolerance: 0.004 });
+  });
 });
 
 describe("graphs as CSV", () => {

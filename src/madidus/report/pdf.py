@@ -64,7 +64,11 @@ def report_pdf(
         section_drawing=section_svg(plan.network, main_path(plan.network), level, units.figure(1.0, "m")),
         sheets=[
             units.sheet(s)
-            for s in (*schedules(project), findings_sheet(project, plan, figures), *result_sheets(plan, figures, only))
+            for s in (
+                *schedules(project),
+                findings_sheet(project, plan, figures),
+                *result_sheets(project, plan, figures, only),
+            )
         ],
         only=only,
     )  # fmt: skip

@@ -16,6 +16,7 @@ from ..core.model.project import Project
 from ..core.model.sections import Circular, Irregular, Section, Trapezoidal, WidthTable
 from ..core.model.sights import Selection
 from ..core.order import flow_order
+from ..core.runoff.catchments import account
 from ..core.statistics import FEWEST_PATTERNS, critical, peaks_by_duration, usual_measure
 
 __all__ = ["Sheet", "findings_sheet", "result_sheets", "schedules"]
@@ -115,8 +116,10 @@ def findings_sheet(project: Project, plan: Plan, figures: dict[str, Figures]) ->
     return Sheet("Findings of the checks", ["Check", "Finding", "Reason to leave it"], rows)
 
 
-def result_sheets(plan: Plan, figures: dict[str, Figures], only: Selection | None = None) -> list[Sheet]:
-    """Worst figures by return period in flow order with their governing storms, and the storms with their balance.
+def result_sheets(
+    project: Project, plan: Plan, figures: dict[str, Figures], only: Selection | None = None
+) -> list[Sheet]:
+    """Worst figures by return period in flow order with their governing storms, and the storms with their balances.
 
     only : the elements that are told of; none is all.
     """
@@ -178,7 +181,25 @@ def result_sheets(plan: Plan, figures: dict[str, Figures], only: Selection | Non
                 f["end_time"] / 3600, int(f["steps"])]
                for s in plan.storms if s.key in figures for f in [figures[s.key].summary]])
     )  # fmt: skip
+    sheets.append(_water_sheet(project, plan, figures))
     return sheets
+
+
+def _water_sheet(project: Project, plan: Plan, figures: dict[str, Figures]) -> Sheet:
+    """Where the rain of each storm went, and what each outfall discharged."""
+    outfalls = [i for i, id_ in enumerate(plan.nodes) if isinstance(plan.network.nodes[id_], Outfall)]
+    heads = [f"Out at {plan.network.label(plan.nodes[i])} m³" for i in outfalls]
+    rows = []
+    for storm in plan.storms:
+        if storm.key in figures:
+            rain = account(plan.network, project.rain.runoff, storm)
+            left = [float(figures[storm.key].left[i]) for i in outfalls]
+            rows.append([storm.label, rain.fallen, rain.undrained, sum(rain.lost.values()), rain.kept, rain.ran, *left])
+    return Sheet(
+        "Rain and outfalls",
+        ["Storm", "Fallen m³", "Drains nowhere m³", "Lost on ground m³", "Held on ground m³", "Ran off m³", *heads],
+        rows,
+    )
 
 
 def _critical_sheets(plan: Plan, figures: dict[str, Figures], told: set[str], tail: str) -> list[Sheet]:

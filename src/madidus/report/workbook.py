@@ -45,7 +45,10 @@ def workbook(
         buffer, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}
     ) as book:
         bold, number = book.add_format({"bold": True, "bottom": 1}), book.add_format({"num_format": "0.000"})
-        for sheet in [first, *(units.sheet(s) for s in (*schedules(project), *result_sheets(plan, figures, only)))]:
+        for sheet in [
+            first,
+            *(units.sheet(s) for s in (*schedules(project), *result_sheets(project, plan, figures, only))),
+        ]:
             page = book.add_worksheet(_title(sheet.title, [known.name for known in book.worksheets()]))
             top = 0
             if missing:

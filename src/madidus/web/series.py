@@ -77,11 +77,12 @@ def install(
         for key, one in zip(storm, runs.series(answer, storm, columns), strict=True):
             for (id_, each), own in needed.items():
                 values = plan.layout.derive(id_, each, one.values[[place[column] for column in own]])
-                found.append((key, id_, each, StormSeries(one.time, values[None])))
+                found.append((key, id_, each, StormSeries(one.time, values[None], one.scale)))
         return _stream(pa.table({
             "storm": pa.array([key for key, _, _, _ in found], pa.string()),
             "element": pa.array([id_ for _, id_, _, _ in found], pa.string()),
             "quantity": pa.array([each for _, _, each, _ in found], pa.string()),
+            "tolerance": pa.array([2.0 * LEVEL_TOLERANCE * one.scale for *_, one in found], pa.float64()),
             "times": pa.array([one.time.astype(np.float32) for *_, one in found], pa.list_(pa.float32())),
             "values": pa.array([one.values[0].astype(np.float32) for *_, one in found], pa.list_(pa.float32())),
         }))  # fmt: skip

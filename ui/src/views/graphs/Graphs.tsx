@@ -7,7 +7,7 @@ import { Against, paired } from "./Against";
 import { KeptGraphs } from "./KeptGraphs";
 import { csvOf, pngOf, save, svgOf } from "./out";
 import { inkOf, MOST, Panels } from "./Panels";
-import { DRAWN, stormsOf, type Trace, useTraces, valueAt } from "./traces";
+import { DRAWN, interval, stormsOf, type Trace, useTraces, valueAt } from "./traces";
 
 const WHICH: Record<Graph["storms"], string> = {
   picked: "the picked storm",
@@ -181,7 +181,9 @@ export function Graphs() {
   );
 }
 
-/** The lines with their values now. */
+const seconds = (time: number) => time.toFixed(time < 10 ? 1 : 0);
+
+/** The lines with their values now, and how far apart they were kept. */
 function Legend({
   elements,
   shown,
@@ -198,6 +200,7 @@ function Legend({
   const { network, answer, moment, pickAll, point } = useProject();
   const name = (id: string) => network?.nodes[id]?.name ?? network?.links[id]?.name ?? "";
   const stormName = answer?.storms.find((s) => s.key === storm)?.label ?? "";
+  const apart = useMemo(() => interval(traces), [traces]);
   return (
     <ul className="w-[176px] shrink-0 overflow-y-auto border-l border-rule px-2 py-1" aria-label="Lines">
       {storm && (
@@ -242,6 +245,12 @@ function Legend({
       {elements.length > shown.length && traces.length > 0 && (
         <li className="pt-1 text-[11px] text-ink3">
           the first {shown.length} of {elements.length} are drawn; the CSV holds all
+        </li>
+      )}
+      {traces.length > 0 && (
+        <li className="pt-1 text-[11px] text-ink3" data-testid="graph-interval">
+          moments {seconds(apart.least)} to {seconds(apart.most)} s apart, closer where the water moves; between them
+          levels within {show(apart.tolerance, "length", 3)} {unitOf("length")}
         </li>
       )}
     </ul>

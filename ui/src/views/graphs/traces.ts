@@ -7,8 +7,15 @@ import { useProject } from "../../document/store";
 import type { Drawn, Graph } from "../../document/types";
 import type { Quantity } from "../../document/units";
 
-/** A quantity of an element in a storm at times (s), straight between them. */
-export type Trace = { storm: string; element: string; quantity: Drawn; times: Float32Array; values: Float32Array };
+/** A quantity of an element in a storm at times (s), straight between them. tolerance: m, of levels between. */
+export type Trace = {
+  storm: string;
+  element: string;
+  quantity: Drawn;
+  tolerance: number;
+  times: Float32Array;
+  values: Float32Array;
+};
 
 export const DRAWN: Record<Drawn, { word: string; quantity: Quantity }> = {
   flow: { word: "flow", quantity: "flow" },
@@ -60,9 +67,23 @@ export function readTraces(buffer: ArrayBuffer): Trace[] {
     storm: cell<string>("storm", k),
     element: cell<string>("element", k),
     quantity: cell<Drawn>("quantity", k),
+    tolerance: cell<number>("tolerance", k),
     times: cell<Vector>("times", k).toArray() as Float32Array,
     values: cell<Vector>("values", k).toArray() as Float32Array,
   }));
+}
+
+/** How far apart the moments of traces lie, and how far straight lines between them may miss a level. */
+export function interval(traces: Trace[]): { least: number; most: number; tolerance: number } {
+  let least = Number.POSITIVE_INFINITY;
+  let most = 0;
+  for (const { times } of traces)
+    for (let k = 1; k < times.length; k++) {
+      const apart = (times[k] as number) - (times[k - 1] as number);
+      least = Math.min(least, apart);
+      most = Math.max(most, apart);
+    }
+  return { least, most, tolerance: Math.max(0, ...traces.map((t) => t.tolerance)) };
 }
 
 /** Value at a moment, between frames; that of the last frame after it. */
