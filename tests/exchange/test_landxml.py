@@ -121,7 +121,7 @@ def test_a_water_network_is_no_storm_drainage_unless_somebody_says_so():
     assert not any("Mains" in key or key in ("V1", "W") for key in [*incoming.nodes, *incoming.links])
     told = dict(remarks(incoming))["pipe network Mains"]
     assert "of type water" in told
-    assert "2 structures and 1 pipes" in told
+    assert "structures (2) and pipes (1)" in told
     taken = read_landxml(TWO, networks={"water": "storm", "storm": ""})
     assert set(taken.nodes) == {"V1", "Mains: B"}
     assert read_landxml(document(network_of(pipe(), type_="irrigation"))).nodes == {}

@@ -181,7 +181,7 @@ def test_a_file_of_others_in_feet_and_inches():
     assert len(field.polygon) == 3
     # nothing is left out silently
     assert named(proposal, "P3").why == "downstream gone names no one node of the file or the project; mend the file"
-    assert "invert was not found in what is read of the file" in named(proposal, "G1").why
+    assert "no invert was read from the file" in named(proposal, "G1").why
     remarks = {(remark.where, remark.what) for remark in proposal.remarks}
     assert ("structure nowhere", "has no place: Center is missing; it is left out") in remarks
     assert any(where == "pipe P4" and "left out" in what for where, what in remarks)

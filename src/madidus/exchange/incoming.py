@@ -453,6 +453,8 @@ class _Merge:
             return self._names.get(value, value)
         if isinstance(value, dict):
             return ", ".join(f"{self._shown(v)}" if k in _TAGS else f"{k} {self._shown(v)}" for k, v in value.items())
+        if isinstance(value, list) and value and isinstance(value[0], dict):
+            return f"{len(value)} of {', '.join(value[0])}"
         return "none" if value is None else json.dumps(value, ensure_ascii=False)[:120]
 
 
@@ -477,6 +479,6 @@ def _reasons(error: ValidationError) -> Iterator[str]:
     for problem in error.errors(include_url=False, include_input=False)[:3]:
         where = ".".join(str(part) for part in problem["loc"] if part not in _ALL_KINDS) or "element"
         if problem["type"] == "missing":
-            yield f"{where} was not found in what is read of the file; add it there, or match what holds it"
+            yield f"no {where} was read from the file; add it there, or match what holds it"
         else:
             yield f"{where}: {problem['msg'].removeprefix('Value error, ')}"

@@ -228,8 +228,8 @@ class _NetworkReader:
     def leave_out(self, type_: str) -> None:
         structures, pipes = _structures(self._network), _pipes(self._network)
         what = (
-            f"is of type {type_}, not storm drainage: its {len(structures)} structures and {len(pipes)} pipes are left "
-            "out; choose otherwise under the types of pipe networks"
+            f"is of type {type_}, not storm drainage, and is left out with structures ({len(structures)}) and pipes "
+            f"({len(pipes)}); choose otherwise under the types of pipe networks"
         )
         self._incoming.leave_out(
             f"pipe network {self._label}", what, *(element.get("name", "") for element in structures + pipes)
@@ -251,6 +251,8 @@ class _NetworkReader:
 
     def _structure(self, element: Element) -> None:
         name = element.attrib["name"]
+        key = self._key(name, self._names)
+        self._renamed += key != name
         x, y, z = self._at.at(element.find("{*}Center"), "Center")
         tag, shape = next(((t, s) for s in element if (t := _tag(s)) in self._kinds), ("Connection", None))
         fields = _base(element, self._kinds[tag], "nodes", self._incoming)
@@ -266,7 +268,7 @@ class _NetworkReader:
                 said["cover"] = float(element.attrib["elevRim"]) * self._at.length
             elif z is not None and not ours:
                 said["cover"] = z
-                self._remark(f"structure {name}", "has no elevRim: the level of its Center is taken as its cover")
+                self._remark(f"structure {key}", "has no elevRim: the level of its Center is taken as its cover")
         if "elevSump" in element.attrib or levels:
             sump = [float(element.attrib["elevSump"]) * self._at.length] if "elevSump" in element.attrib else []
             # others give the floor of the chamber above the pipes' inverts; what we wrote stands as it is
@@ -276,12 +278,10 @@ class _NetworkReader:
         assumed: Fields = {}
         if fields["kind"] == "inlet" and not ours:
             assumed["capture"] = _CAPTURE
-            self._remark(f"structure {name}", "is an inlet: where it is new, it is given a capture limit of 20 L/s")
+            self._remark(f"structure {key}", "is an inlet: where it is new, it is given a capture limit of 20 L/s")
         elif tag == "InletStruct" and not ours:
-            self._remark(f"structure {name}", "is an inlet without a capture limit; taken in as a manhole")
+            self._remark(f"structure {key}", "is an inlet without a capture limit; taken in as a manhole")
         self._stands[name] = (x, y)
-        key = self._key(name, self._names)
-        self._renamed += key != name
         self._drop("structures", element, {"name", "elevRim", "elevSump"}, {"Center", "Invert", "Feature", tag})
         self._incoming.add("nodes", key, _overruled(fields, {"name": key, **said}), assumed)
 
@@ -304,8 +304,8 @@ class _NetworkReader:
         if shape is None and (other := next((t for s in element if (t := _tag(s)).endswith("Pipe")), None)):
             raise ValueError(f"has a section of the form {other[:40]}, which is not read")
         fields = _base(element, SHAPES.get(tag, "pipe"), "links", self._incoming)
-        where = f"pipe {name}"
         key = self._key(name, self._pipe_names)
+        where = f"pipe {key}"
         self._renamed += key != name
         said: Fields = {"name": key}
         if "length" in element.attrib:

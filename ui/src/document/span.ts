@@ -6,11 +6,11 @@ export type Span = [number, number];
 const LEAST = 20; // s, closest look
 const ROOM = 1.25; // of the time to the last of rain and peak
 
-/** From the beginning to a little after the rain's end and the peak of every series that counts. */
-export function stormSpan(series: StormSeries, rainEnds: number, columns: string[]): Span {
+/** From the beginning to a little after the last thing that happens and the peak of every series that counts. */
+export function stormSpan(series: StormSeries, happens: number, columns: string[], end = series.end): Span {
   const peaks = columns.map((name) => series.peakTime(name) ?? 0);
-  const last = Math.max(rainEnds, ...peaks, 60);
-  return [0, Math.min(last * ROOM, series.end)];
+  const last = Math.max(happens, ...peaks, 60);
+  return [0, Math.min(last * ROOM, end)];
 }
 
 /** Closer (factor under 1) or wider about a moment, within the whole. */

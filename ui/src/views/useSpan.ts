@@ -2,18 +2,21 @@ import { type RefObject, useEffect } from "react";
 import { moved, type Span, stormSpan, zoomed } from "../document/span";
 import { useProject } from "../document/store";
 
-/** What of the picked storm's time every graph shows, and the ways to change it. */
-export function useSpan() {
+type Line = { times: Float32Array; values: Float32Array };
+
+/** What of the picked storm's time every graph shows, and the ways to change it. lines: of other storms beside it. */
+export function useSpan(lines: readonly Line[] = []) {
   const series = useProject((s) => s.series);
   const zoom = useProject((s) => s.zoom);
   const storm = useProject((s) => s.cursor.storm);
   const network = useProject((s) => s.network);
-  const end = series?.end ?? 1;
+  const end = Math.max(series?.end ?? 1, ...lines.map(({ times }) => times.at(-1) ?? 0));
   const rainEnds = series?.rain.times.at(-1) ?? 0;
   const outflows = Object.entries(network?.links ?? {})
     .filter(([, link]) => network?.nodes[link.downstream]?.kind === "outfall")
     .map(([id]) => `flow:${id}`);
-  const usual: Span = series ? stormSpan(series, rainEnds, outflows) : [0, 1];
+  const peaks = lines.map(({ times, values }) => times[values.indexOf(Math.max(...values))] ?? 0);
+  const usual: Span = series ? stormSpan(series, Math.max(rainEnds, ...peaks), outflows, end) : [0, 1];
   const own = zoom && zoom.storm === storm ? zoom.span : null;
   const span = own ?? usual;
   const show = (next: Span | null) =>

@@ -1,5 +1,5 @@
 import { scaleLinear } from "d3-scale";
-import { type PointerEvent, useCallback, useRef, useState } from "react";
+import { type PointerEvent, useCallback, useMemo, useRef, useState } from "react";
 import { marks } from "../../document/span";
 import { useProject } from "../../document/store";
 import type { Drawn } from "../../document/types";
@@ -56,7 +56,7 @@ export function Panels({
 }) {
   const { cursor, series, point } = useProject();
   const [under, setUnder] = useState<{ trace: Trace; moment: number } | null>(null);
-  const frame = useSpan();
+  const frame = useSpan(useMemo(() => traces.filter((t) => places.has(t.element)), [traces, places]));
   const [from, to] = frame.span;
   const x = (t: number) => LEFT + ((t - from) / Math.max(to - from, 1)) * (width - LEFT - RIGHT);
   const svg = useRef<SVGSVGElement>(null);
