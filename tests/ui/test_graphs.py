@@ -27,9 +27,9 @@ def test_one_element_in_all_storms_of_its_rarity_leads_to_another_storm(demo: Pa
     expect(panels.locator("polyline")).to_have_count(54)
     box = panels.bounding_box()
     # the highest line of all: the longest storm of the rarest
-    panels.hover(position={"x": box["width"] * 0.55, "y": 90})
+    panels.hover(position={"x": box["width"] * 0.85, "y": 90})
     expect(demo.get_by_test_id("graph-reading")).to_contain_text("P1, 100 yr +40 %, 1440 min")
-    panels.click(position={"x": box["width"] * 0.55, "y": 90})
+    panels.click(position={"x": box["width"] * 0.85, "y": 90})
     expect(demo.locator("footer")).to_contain_text("100 yr +40 %, 1440 min")
     expect(demo).to_have_url(re.compile(r"storm=100%2B40-1440-.*view=graphs"))
 

@@ -1,15 +1,24 @@
 import { describe, expect, it } from "vitest";
 import { frameAt, type StormSeries } from "../src/document/series";
-import { marks, moved, stormSpan, zoomed } from "../src/document/span";
+import { marks, mostlyPeaked, moved, stormSpan, zoomed } from "../src/document/span";
 import { clock } from "../src/document/units";
 
-const series = (end: number, peak: number) => ({ end, peakTime: () => peak }) as unknown as StormSeries;
+const peaking = (...times: number[]) =>
+  ({
+    peakTime: (k: string) => times[Number(k)],
+    highest: (k: string) => (times[Number(k)] ? 1 : 0),
+  }) as unknown as StormSeries;
 
 describe("the part of a storm that is shown", () => {
   it("opens on rain and peak, whichever is later, and never beyond the run", () => {
-    expect(stormSpan(series(50_000, 1200), 900, ["flow:o"])).toEqual([0, 1500]);
-    expect(stormSpan(series(50_000, 600), 900, ["flow:o"])).toEqual([0, 1125]);
-    expect(stormSpan(series(1000, 950), 900, ["flow:o"])).toEqual([0, 1000]);
+    expect(stormSpan(900, [1200], 50_000)).toEqual([0, 1500]);
+    expect(stormSpan(900, [600], 50_000)).toEqual([0, 1125]);
+    expect(stormSpan(900, [950], 1000)).toEqual([0, 1000]);
+  });
+  it("waits for most conduits, not for what a pond holds back, nor for dry ones", () => {
+    expect(mostlyPeaked(peaking(600, 700, 800, 20_000), ["0", "1", "2", "3"])).toBe(800);
+    expect(mostlyPeaked(peaking(600, 0, 0, 0), ["0", "1", "2", "3"])).toBe(600);
+    expect(mostlyPeaked(peaking(), [])).toBe(0);
   });
   it("comes closer about a moment that stays where it is", () => {
     const [from, to] = zoomed([0, 1000], 250, 0.5, 4000);

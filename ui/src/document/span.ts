@@ -6,10 +6,16 @@ export type Span = [number, number];
 const LEAST = 20; // s, closest look
 const ROOM = 1.25; // of the time to the last of rain and peak
 
-/** From the beginning to a little after the last thing that happens and the peak of every series that counts. */
-export function stormSpan(series: StormSeries, happens: number, columns: string[], end = series.end): Span {
-  const peaks = columns.map((name) => series.peakTime(name) ?? 0);
-  const last = Math.max(happens, ...peaks, 60);
+/** When three quarters of the columns have had their peak, s: what a pond holds back would hide the storm itself. */
+export function mostlyPeaked(series: StormSeries, columns: string[]): number {
+  const times = columns.filter((name) => series.highest(name) > 0).map((name) => series.peakTime(name) ?? 0);
+  times.sort((a, b) => a - b);
+  return times[Math.ceil(0.75 * times.length) - 1] ?? 0;
+}
+
+/** From the beginning to a little after the end of the rain and the peaks. */
+export function stormSpan(rainEnds: number, peaks: number[], end: number): Span {
+  const last = Math.max(rainEnds, ...peaks, 60);
   return [0, Math.min(last * ROOM, end)];
 }
 

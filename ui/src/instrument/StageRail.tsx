@@ -22,7 +22,7 @@ export function StageRail() {
     ["rain", "Rain", rainOpen ? `${rainOpen} finding${rainOpen > 1 ? "s" : ""}` : `${total} storms`],
     ["storms", "Storms", `${inCount} of ${total}`],
     ["verdict", "Verdict", fails ? `${fails} fails` : state === "meets" ? "all meet" : `${open} not judged`],
-    ["deliver", "Deliver", answer && !answer.overall.missing ? "ready" : "incomplete"],
+    ["deliver", "Deliver", answer && !answer.overall.missing ? "ready" : "not all in"],
   ];
   return (
     <nav aria-label="Stages" className="flex w-[72px] shrink-0 flex-col border-r border-rule2 pt-3 text-[12px]">

@@ -22,6 +22,19 @@ export function TimeBar() {
   shown.current = { span, frameTo };
   const step = (span[1] - span[0]) / 360;
   const storm = answer?.storms.find((s) => s.key === cursor.storm);
+  // the graphs go on with the clock, and with whatever else sets the moment
+  useEffect(() => {
+    if (!series) return;
+    const follow = ({ moment }: { moment: number }) => {
+      const { span: part, frameTo: go } = shown.current;
+      if (moment < part[0] || moment > part[1])
+        go(moved(part, moment - part[0] - 0.2 * (part[1] - part[0]), series.end));
+    };
+    follow(useProject.getState());
+    return useProject.subscribe((now, before) => {
+      if (now.moment !== before.moment) follow(now);
+    });
+  }, [series]);
   useEffect(() => {
     if (!playing || !series) return;
     let frame = 0;
@@ -35,9 +48,6 @@ export function TimeBar() {
         return;
       }
       point({ moment: next });
-      // the graphs go on with the clock
-      const { span: part, frameTo: go } = shown.current;
-      if (next > part[1]) go(moved(part, 0.8 * (part[1] - part[0]), series.end));
       frame = requestAnimationFrame(tick);
     };
     frame = requestAnimationFrame(tick);

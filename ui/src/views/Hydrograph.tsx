@@ -1,3 +1,4 @@
+import { useMemo } from "react";
 import { useProject } from "../document/store";
 import { clock, type Quantity, show, unitOf } from "../document/units";
 import { MomentLine, NowValue } from "./MomentLine";
@@ -17,8 +18,8 @@ export function Hydrograph({
   limit?: number;
 }) {
   const { series, look } = useProject();
-  const { span } = useSpan();
   const values = series?.column(column);
+  const { span } = useSpan(useMemo(() => (series && values ? [{ times: series.time, values }] : []), [series, values]));
   if (!series || !values) return null;
   const width = 246;
   const height = 92;

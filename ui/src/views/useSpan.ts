@@ -1,10 +1,10 @@
-import { type RefObject, useEffect } from "react";
-import { moved, type Span, stormSpan, zoomed } from "../document/span";
+import { type RefObject, useEffect, useMemo } from "react";
+import { mostlyPeaked, moved, type Span, stormSpan, zoomed } from "../document/span";
 import { useProject } from "../document/store";
 
 type Line = { times: Float32Array; values: Float32Array };
 
-/** What of the picked storm's time every graph shows, and the ways to change it. lines: of other storms beside it. */
+/** What of the picked storm's time graphs show, and the ways to change it. lines: that are drawn, else the storm's. */
 export function useSpan(lines: readonly Line[] = []) {
   const series = useProject((s) => s.series);
   const zoom = useProject((s) => s.zoom);
@@ -12,11 +12,18 @@ export function useSpan(lines: readonly Line[] = []) {
   const network = useProject((s) => s.network);
   const end = Math.max(series?.end ?? 1, ...lines.map(({ times }) => times.at(-1) ?? 0));
   const rainEnds = series?.rain.times.at(-1) ?? 0;
-  const outflows = Object.entries(network?.links ?? {})
-    .filter(([, link]) => network?.nodes[link.downstream]?.kind === "outfall")
-    .map(([id]) => `flow:${id}`);
+  const peaked = useMemo(
+    () =>
+      series
+        ? mostlyPeaked(
+            series,
+            Object.keys(network?.links ?? {}).map((id) => `flow:${id}`),
+          )
+        : 0,
+    [series, network],
+  );
   const peaks = lines.map(({ times, values }) => times[values.indexOf(Math.max(...values))] ?? 0);
-  const usual: Span = series ? stormSpan(series, Math.max(rainEnds, ...peaks), outflows, end) : [0, 1];
+  const usual = stormSpan(rainEnds, lines.length ? peaks : [peaked], end);
   const own = zoom && zoom.storm === storm ? zoom.span : null;
   const span = own ?? usual;
   const show = (next: Span | null) =>
