@@ -8,9 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any, Literal, TypeGuard, get_args
 
-import shapely
 from pydantic import BaseModel, TypeAdapter, ValidationError
-from scipy.spatial import KDTree
 
 from ..core.errors import ModelError
 from ..core.model.base import ElementId
@@ -18,6 +16,7 @@ from ..core.model.links import Link
 from ..core.model.network import Catchment
 from ..core.model.nodes import Node
 from ..core.model.project import Project
+from .existing import Book, Outlines
 
 __all__ = [
     "GROUPS",
@@ -157,53 +156,6 @@ class Proposal(BaseModel):
     remarks: list[Remark]
 
 
-class _Book:
-    """Existing elements of one group, found by id, by name or by place, each at most once."""
-
-    def __init__(self, elements: dict[str, Any]):
-        self.elements, self.free = elements, set(elements)
-        self._by_name: dict[str, list[str]] = {}
-        for id_, element in elements.items():
-            self._by_name.setdefault(element.name.casefold(), []).append(id_)
-        placed = [(id_, (e.x, e.y)) for id_, e in elements.items() if hasattr(e, "x")]
-        self._ids = [id_ for id_, _ in placed]
-        self._tree = KDTree([at for _, at in placed]) if placed else None
-
-    def by_id(self, wanted: str | None) -> str | None:
-        return wanted if wanted in self.elements else None
-
-    def by_name(self, name: str) -> str | None:
-        """The one element of this name.
-
-        Raises
-        ------
-        LookupError
-            When several bear it.
-        """
-        ids = self._by_name.get(name.strip().casefold(), [])
-        if len(ids) > 1:
-            raise LookupError
-        return ids[0] if ids else None
-
-    def free_name(self, wanted: str) -> str:
-        """A name that no element here bears: the wanted one, or that with a number."""
-        for n in range(1, len(self._by_name) + 3):
-            name = wanted if n == 1 else f"{wanted} {n}"
-            if name.casefold() not in self._by_name:
-                return name
-        raise AssertionError("one of so many is free")
-
-    def by_place(self, fields: Fields, tolerance: float) -> str | None:
-        try:
-            at = (float(fields["x"]), float(fields["y"]))
-        except (KeyError, TypeError, ValueError):
-            return None
-        if self._tree is None or not all(map(math.isfinite, at)):
-            return None
-        distance, nearest = self._tree.query(at)
-        return self._ids[int(nearest)] if distance <= tolerance else None
-
-
 def propose(project: Project, incoming: Incoming, tolerance: float = 0.5, before: Incoming | None = None) -> Proposal:
     """Match the elements of a file with those of the shown option: by id, then by name, then by place.
 
@@ -230,29 +182,6 @@ def propose(project: Project, incoming: Incoming, tolerance: float = 0.5, before
     return Proposal(entries=entries, left=left, remarks=remarks)
 
 
-class _Outlines:
-    """Existing outlines, found by the ground that another one shares with them."""
-
-    def __init__(self, rings: dict[str, list[tuple[float, float]]]):
-        self._ids = list(rings)
-        self._shapes = [shapely.make_valid(shapely.Polygon(ring)) for ring in rings.values()]
-        self._tree = shapely.STRtree(self._shapes)
-
-    def over(self, ring: Any, share: float) -> str | None:
-        """The outline that shares most with a ring, where that is at least a share of the ground that both cover."""
-        try:
-            shape = shapely.make_valid(shapely.Polygon(ring))
-        except (TypeError, ValueError, shapely.GEOSException):
-            return None
-        best, found = share, None
-        for k in self._tree.query(shape):
-            both = shapely.union(shape, self._shapes[k]).area
-            common = shapely.intersection(shape, self._shapes[k]).area
-            if both > 0.0 and common / both >= best:
-                best, found = common / both, self._ids[k]
-        return found
-
-
 class _Merge:
     def __init__(self, project: Project, incoming: Incoming, tolerance: float, before: Incoming | None):
         self._before, self._assumed, self._incoming = before, incoming.assumed, incoming
@@ -260,8 +189,8 @@ class _Merge:
         self._mentioned: dict[Group, set[str]] = {}  # ids and names of the file's elements
         network = project.option.network
         self.network, self.tolerance, self.roughness = network, tolerance, project.defaults.roughness
-        self.books: dict[Group, _Book] = {group: _Book(getattr(network, group)) for group in GROUPS}
-        self._outlines = _Outlines({id_: c.polygon for id_, c in network.catchments.items() if len(c.polygon) > 2})
+        self.books: dict[Group, Book] = {group: Book(getattr(network, group)) for group in GROUPS}
+        self._outlines = Outlines({id_: c.polygon for id_, c in network.catchments.items() if len(c.polygon) > 2})
         self._by_ends: dict[tuple[str, str], list[str]] = {}
         for id_, link in network.links.items():
             self._by_ends.setdefault((link.upstream, link.downstream), []).append(id_)
