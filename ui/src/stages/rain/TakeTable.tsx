@@ -6,6 +6,9 @@ import type { Rainfall } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { SmallTable } from "./SmallTable";
 
+/** Shows what must be answered: it may lie below the fold. */
+const intoView = (element: HTMLElement | null) => element?.scrollIntoView({ block: "end" });
+
 type Read = components["schemas"]["ReadTable"];
 type Choices = components["schemas"]["Choices"];
 type Asked = keyof Read["understood"];
@@ -111,7 +114,7 @@ export function TakeTable({ present, path }: { present: Rainfall | null; path: s
         {read && !read.other && <Preview table={read.table} />}
       </div>
       {read?.other && (
-        <div role="group" aria-label="Two readings" className="mt-1" data-testid="two-readings">
+        <div ref={intoView} role="group" aria-label="Two readings" className="mt-1" data-testid="two-readings">
           <p className="font-semibold text-ochre-ink">
             Nothing in it says which headings are durations. Which of the two is your table?
           </p>
