@@ -259,7 +259,7 @@ def test_a_storm_tells_where_its_water_went(demo: Page):
     report = demo.get_by_test_id("storm-report")
     expect(report).to_contain_text("Rain on catchments")
     expect(report).to_contain_text(re.compile(r"lost: runoff coefficient, green ground−[\d.]+m³"))
-    expect(report).to_contain_text(re.compile(r"left by O1−[\d.]+m³"))
+    expect(report).to_contain_text(re.compile(r"left by outfall O1−[\d.]+m³"))
     demo.locator("aside table tr", has_text="100 yr +40 %, 15 min, winter").click()
     expect(report).to_contain_text("flood begins")
     report.get_by_role("button", name="manhole").first.click()
