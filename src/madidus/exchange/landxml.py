@@ -59,8 +59,8 @@ def look_at_landxml(content: bytes) -> list[PipeNetworkLook]:
         PipeNetworkLook(
             name=(network.get("name") or "without a name")[:80],
             type=_type_of(network),
-            structures=len(network.findall("{*}Structs/{*}Struct")),
-            pipes=len(network.findall("{*}Pipes/{*}Pipe")),
+            structures=len(_structures(network)),
+            pipes=len(_pipes(network)),
         )
         for network in _parsed(content).iterfind(".//{*}PipeNetwork")
     ]
