@@ -6,12 +6,14 @@ import numpy as np
 
 from ..model.links import Channel, Conduit, Pipe, Trench
 from ..model.network import Network
-from ..model.nodes import AngleLoss, Inlet, Junction, Manhole
+from ..model.nodes import AngleLoss, Inlet, Junction, Manhole, Node, Outfall, Store
 from .constants import INTERVALS
 from .sections import SectionTable, geometry, section_table, trench_table
 from .stores import soaking_wall
 
-__all__ = ["Sections", "beds", "ground_curve_of_conduit", "manhole_loss"]
+__all__ = [
+    "Sections", "beds", "ground_curve_of_conduit", "lost_downstream", "lost_upstream", "main_stream", "manhole_loss",
+]  # fmt: skip
 
 
 def beds(conduit: Conduit, cells: int) -> np.ndarray:
@@ -78,6 +80,41 @@ def ground_curve_of_conduit(conduit: Conduit, dx: float) -> np.ndarray | None:
         base = np.full(41, float(shape.width_at(0.0)))
         sides = shape.perimeter_at(depths) - base
     return soaking_wall(depths, base * dx, sides * dx, conduit.infiltration)
+
+
+def _is_still(node: Node) -> bool:
+    """Whether water comes to rest in a node: stores, waters outside, manholes without benching."""
+    return isinstance(node, Store | Outfall) or (isinstance(node, Manhole) and not node.benched)
+
+
+def lost_upstream(network: Network, conduit: Conduit) -> tuple[float, float]:
+    """Velocity heads by which the level falls from the upstream node into the conduit, and from it into the node.
+
+    Still water is set in motion at the cost of one velocity head besides the loss. What flows back into still water
+    loses its velocity head there.
+    """
+    lost = conduit.entry_loss + manhole_loss(network, conduit) + 0.5 * conduit.bend_loss
+    still = _is_still(network.nodes[conduit.upstream])
+    return lost + still, max(lost - 1.0, 0.0) if still else lost
+
+
+def lost_downstream(network: Network, conduit: Conduit) -> tuple[float, float]:
+    """The same at the downstream end; without an exit loss of its own still water takes the whole velocity head."""
+    still = _is_still(network.nodes[conduit.downstream])
+    own = conduit.exit_loss if conduit.exit_loss is not None else float(still)
+    lost = own + 0.5 * conduit.bend_loss
+    return lost + still, lost - still
+
+
+def main_stream(network: Network, conduit: Conduit) -> str | None:
+    """Id of the conduit whose stream the upstream node carries straight into this one: the highest that ends there."""
+    if _is_still(network.nodes[conduit.upstream]):
+        return None
+    into = [
+        (link.height, id_) for id_, link in network.links.items()
+        if isinstance(link, Conduit) and link.downstream == conduit.upstream
+    ]  # fmt: skip
+    return max(into)[1] if into else None
 
 
 def manhole_loss(network: Network, conduit: Conduit) -> float:

@@ -11,10 +11,31 @@ from ..errors import ModelError
 from ..model.links import Conduit, Control
 from ..model.network import Network
 from ..model.nodes import FixedLevel, LevelSeries, NormalDepth, Outfall, Store
-from .conduits import Sections, beds, ground_curve_of_conduit, manhole_loss
-from .constants import GRAVITY, SOLVER_VERSION
+from .conduits import Sections, beds, ground_curve_of_conduit, lost_downstream, lost_upstream, main_stream
+from .constants import END_INTERVALS, GRAVITY, SOLVER_VERSION
 from .elimination import Elimination, minimum_degree_order, plan
-from .layout import COVER, CROWN, FLOOR, INITIAL, PRESSED, REFERENCE, SURGE, Flattened, Grid
+from .ends import entry_tables, exit_tables
+from .layout import (
+    CELL_BED,
+    COVER,
+    CROWN,
+    END_BED,
+    ENTRY,
+    ENTRY_PER,
+    EXIT_PER,
+    FACE,
+    FLOOR,
+    GN2,
+    INITIAL,
+    LOST_IN,
+    PER_DX,
+    PRESSED,
+    REFERENCE,
+    SECTION,
+    SURGE,
+    Flattened,
+    Grid,
+)  # fmt: skip
 from .rating import ControlRows
 from .rest import stand_at_tail_waters
 from .sections import SectionTable, crown_closing
@@ -84,11 +105,17 @@ class _Numbering:
         return self.cells + len(self.outfalls)
 
     @property
+    def first_faces(self) -> dict[str, int]:
+        """First face of every conduit."""
+        counts = [0, *itertools.accumulate(len(rows) + 1 for rows in self.pipe_rows.values())]
+        return dict(zip(self.pipe_rows, counts, strict=False))
+
+    @property
     def first_control(self) -> int:
         return sum(len(rows) + 1 for rows in self.pipe_rows.values())
 
 
-def _number(network: Network, spacing: float) -> _Numbering:
+def _number(network: Network, spacing: float, finer: int) -> _Numbering:
     nodes = sorted(network.nodes.items())
     links = sorted(network.links.items())
     cell_nodes = [(i, n) for i, n in nodes if not isinstance(n, Outfall)]
@@ -97,7 +124,7 @@ def _number(network: Network, spacing: float) -> _Numbering:
     controls = [(i, c) for i, c in links if not isinstance(c, Conduit)]
     spills = [(i, n) for i, n in cell_nodes if n.flooding == "lost" and not getattr(n, "sealed", False)]
 
-    counts = [max(2, int(np.ceil(p.length / spacing))) for _, p in pipes]
+    counts = [finer * max(2, int(np.ceil(p.length / spacing))) for _, p in pipes]
     n = len(cell_nodes) + sum(counts)
     sink = n + len(outfalls)
     number = {id_: k for k, (id_, _) in enumerate(cell_nodes)}
@@ -151,9 +178,28 @@ def _storage(table: SectionTable) -> tuple[np.ndarray, np.ndarray]:
     return np.linspace(0.0, table.height, len(table.storage)), table.storage
 
 
+def _ends(
+    sections: dict[str, np.ndarray], face: np.ndarray, face_index: Sequence[Sequence[int]],
+    ends: Sequence[Sequence[float]], end_index: Sequence[Sequence[int]],
+) -> dict[str, np.ndarray]:  # fmt: skip
+    """Columns of the ends, with the tables of what they allow; ends that choke alike share a table."""
+    end, index = _columns(ends, 8), _indices(end_index, 6)
+    section = _indices(face_index, 3)[SECTION][index[FACE]]
+    heights, wetted = sections["section_height"], sections["section_wetted"]
+    free = np.zeros((len(ends), END_INTERVALS + 1))
+    roughness, length = face[GN2][index[FACE]] / GRAVITY, 1.0 / face[PER_DX][index[FACE]]
+    exit_tables(section, heights, wetted, roughness, length, end[CELL_BED] - end[END_BED], end[EXIT_PER], free)
+    alike, entry = np.unique(np.stack([section, end[LOST_IN]]), axis=1, return_inverse=True)
+    bound, per = np.zeros((alike.shape[1], END_INTERVALS + 1)), np.zeros(alike.shape[1])
+    entry_tables(alike[0].astype(np.int32), heights, wetted, np.ascontiguousarray(alike[1]), per, bound)
+    index[ENTRY], end[ENTRY_PER] = entry, per[entry]
+    return {"end": end, "end_index": index, "exit": free, "entry_bound": bound}
+
+
 def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> dict[str, np.ndarray]:
     """Cells, faces and ends of the pipes; fills their columns of `cell`."""
     sections = Sections()
+    starts = numbering.first_faces
     pipe_row: list[int] = []
     pipe_section: list[int] = []
     pipe_face: list[int] = []
@@ -193,22 +239,34 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
             face_index.append((s, first_cell + j - 1 if j > 0 else -1, first_cell + j if j < m else -1))
             if 0 < j < m:
                 inner.append(first_face + j)
-        entry = pipe.entry_loss + manhole_loss(network, pipe) + 0.5 * pipe.bend_loss
-        for j, at, loss in ((0, pipe.upstream, entry), (m, pipe.downstream, pipe.exit_loss + 0.5 * pipe.bend_loss)):
+        for j, at, lost in (
+            (0, pipe.upstream, lost_upstream(network, pipe)),
+            (m, pipe.downstream, lost_downstream(network, pipe)),
+        ):
             node, last = network.nodes[at], j == m
             gradient = float(bed_of[-2] - bed_of[-1] if last else bed_of[1] - bed_of[0]) / dx
             normal = isinstance(node, Outfall) and isinstance(node.tail_water, NormalDepth)
             outward = last and (pipe.flap or (isinstance(node, Outfall) and node.flap))
             drop = max(gradient, 1e-4) * 0.5 * dx if normal else 0.0
             cell_bed = faces[first_face + j][2 if last else 3]
-            ends.append((1.0 if last else -1.0, bed_of[j], cell_bed, loss / dx, drop))
-            end_index.append((first_face + j, rows[-1 if last else 0], numbering.row[at], int(outward)))
+            ends.append((1.0 if last else -1.0, bed_of[j], cell_bed, *lost, drop, 0.0, 0.0))
+            stream = main_stream(network, pipe) if not last else None
+            end_index.append(
+                (
+                    first_face + j,
+                    rows[-1 if last else 0],
+                    numbering.row[at],
+                    int(outward),
+                    0,
+                    -1 if stream is None else starts[stream] + len(numbering.pipe_rows[stream]),
+                )
+            )
+    arrays, face = sections.arrays(), _columns(faces, 4)
     return {
         "pipe_row": np.array(pipe_row, dtype=np.int32), "pipe_section": np.array(pipe_section, dtype=np.int32),
         "pipe_face": np.array(pipe_face, dtype=np.int32),
-        "pipe": _columns(cells, 6), "face": _columns(faces, 4), "face_index": _indices(face_index, 3),
-        "inner": np.array(inner, dtype=np.int32), "end": _columns(ends, 5), "end_index": _indices(end_index, 4),
-        **sections.arrays(),
+        "pipe": _columns(cells, 6), "face": face, "face_index": _indices(face_index, 3),
+        "inner": np.array(inner, dtype=np.int32), **_ends(arrays, face, face_index, ends, end_index), **arrays,
     }  # fmt: skip
 
 
@@ -279,8 +337,8 @@ def _entries(numbering: _Numbering) -> np.ndarray:
     return found
 
 
-def flatten(network: Network, spacing: float = 30.0) -> Flattened:
-    """Arrays of a network with pipe cells of at most `spacing` m (two at least in every pipe).
+def flatten(network: Network, spacing: float = 30.0, finer: int = 1) -> Flattened:
+    """Arrays of a network with pipe cells of at most `spacing` m (two at least in every pipe), each cut in `finer`.
 
     Raises
     ------
@@ -288,7 +346,7 @@ def flatten(network: Network, spacing: float = 30.0) -> Flattened:
         Where the network cannot be computed: no outfall, levels upside down, a pipe below its node.
     """
     reject(network)
-    numbering = _number(network, spacing)
+    numbering = _number(network, spacing, finer)
     cell = np.zeros((7, numbering.sink + 1))
     cell[[CROWN, PRESSED, SURGE, COVER]] = np.inf
     cell[REFERENCE] = 1.0

@@ -7,24 +7,32 @@ At each face  c u + w (f_r + k_l) u|u| = u_hat + g w (h_L − h_R)/dx  is solved
 import numpy as np
 from numba import njit
 
-from .constants import GRAVITY, INTERVALS, NEARLY_STILL
+from .constants import END_INTERVALS, GRAVITY, INTERVALS, NEARLY_STILL
 from .layout import (
     BED_LEFT,
     BED_RIGHT,
     CELL,
     CELL_BED,
     END_BED,
+    ENTRY,
+    ENTRY_PER,
+    EXIT_PER,
     FACE,
     GN2,
-    LOSS,
+    LOST_IN,
+    LOST_OUT,
     NODE,
     NORMAL,
     OUTWARD,
     PER_DX,
     SECTION,
+    AFTER,
+    BED,
+    BEFORE,
     SIGN,
+    STREAM,
 )  # fmt: skip
-from .work import BARE, D_LEFT, D_RIGHT, INERTIA, U_HAT, U_LEFT, U_RIGHT, WEIGHT
+from .work import ENTERED, D_LEFT, D_RIGHT, INERTIA, U_HAT, U_LEFT, U_RIGHT, WEIGHT
 
 __all__ = ["end_faces", "inner_faces"]
 
@@ -54,6 +62,9 @@ def inner_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
     wetted, heights, pers = grid.section_wetted, grid.section_height, grid.section_per
     section, face = grid.face_index[SECTION], grid.face
     per_dx, gn2, bed_left, bed_right = face[PER_DX], face[GN2], face[BED_LEFT], face[BED_RIGHT]
+    before, after = grid.face_index[BEFORE], grid.face_index[AFTER]
+    bed, cell_row, last = grid.pipe[BED], grid.pipe_row, before.size - 1
+    entered = terms[ENTERED]
     for f in grid.inner:
         left, right = grid.left[f], grid.right[f]
         if abs(moved[left]) < NEARLY_STILL and abs(moved[right]) < NEARLY_STILL:
@@ -68,6 +79,30 @@ def inner_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
             u[f] = flow[f] = d_left[f] = d_right[f] = u_left[f] = u_right[f] = 0.0
             continue
         s = section[f]
+        top = heights[s]
+        up, down = (before[f], after[f]) if forward else (after[f], before[f])
+        own, by_own, by_ahead = min(y, top), 1.0, 0.0
+        y = own
+        if bed[up] == (bed_left[f] if forward else bed_right[f]):
+            # the depth at the face itself, along a limited slope: with the cell's, waves and backwater err to first order
+            beyond, further = (f - 1, before[f - 1]) if forward else (f + 1, after[f + 1])
+            if further >= 0:
+                came, apart = own - min(h[cell_row[further]] - bed[further], top), 1.0
+            else:
+                came, apart = 2.0 * (own - min(entered[beyond], top)), 2.0
+            depth_ahead = h[cell_row[down]] - bed[down]
+            rise = min(depth_ahead, top) - own
+            if rise * came > 0.0:
+                both = rise + came
+                half = rise * came / both
+                if abs(half) < 0.5 * abs(rise):
+                    by_ahead = (came / both) ** 2
+                    by_own = 1.0 - by_ahead + apart * (rise / both) ** 2
+                else:
+                    half, by_ahead, by_own = 0.5 * rise, 0.5, 0.5
+                y += half
+                if depth_ahead >= top:
+                    by_ahead = 0.0
         area, breadth, r43, r43_slope = _wetted(y, heights[s], pers[s], wetted, s)
         inverse = 1.0 / r43
         friction = w * gn2[f] * inverse
@@ -76,12 +111,16 @@ def inner_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
         by_level, eased = pull * per_root, v * abs(v) * friction * r43_slope * inverse * per_root
         by_depth = breadth * v + area * eased
         u[f] = v
-        u_left[f] = by_level + eased if forward else by_level
-        u_right[f] = -by_level if forward else eased - by_level
-        by_level *= area
+        by_level_flow = by_level * area
         flow[f] = area * v
-        d_left[f] = by_level + max(by_depth, 0.0) if forward else by_level
-        d_right[f] = -by_level if forward else min(by_depth, 0.0) - by_level
+        if forward:
+            u_left[f], u_right[f] = by_level + eased * by_own, eased * by_ahead - by_level
+            d_left[f] = by_level_flow + max(by_depth, 0.0) * by_own
+            d_right[f] = max(by_depth, 0.0) * by_ahead - by_level_flow
+        else:
+            u_left[f], u_right[f] = by_level + eased * by_ahead, eased * by_own - by_level
+            d_left[f] = by_level_flow + min(by_depth, 0.0) * by_ahead
+            d_right[f] = min(by_depth, 0.0) * by_own - by_level_flow
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -92,30 +131,11 @@ def _speed(drive, inertia, resistance):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _exit_speed(y, fall, height, per, gn2, per_dx, wetted, s):  # type: ignore[no-untyped-def]
-    """Velocity in the last cell when water leaves it at critical depth.
-
-    Specific energy E has its least at critical depth, and there E'' ≈ 3B/A: where friction over the half cell loses
-    ΔE more than the bed falls, the cell stands √(2ΔE/E'') above critical depth. (Without this the depth at a free exit
-    errs with the root of the spacing.) Near the crown, where the width vanishes, geometry counts at 0.8 of the height.
-    fall : of the bed from mid-cell to the exit, m. Returns the velocity and B y/A.
-    """
-    y_low = min(y, 0.8 * height)
-    area, _, r43, _ = _wetted(y_low, height, per, wetted, s)
-    mean = _mean_depth(y_low, per, wetted, s)
-    lost = max(0.0, gn2 / r43 * mean / per_dx - max(0.0, fall))
-    y_critical = max(y_low - np.sqrt(2.0 / 3.0 * lost * mean), 0.3 * y_low)
-    area_critical, _, _, _ = _wetted(y_critical, height, per, wetted, s)
-    speed = np.sqrt(GRAVITY * _mean_depth(y_critical, per, wetted, s)) * area_critical / area
-    return speed, y_low / mean
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def _mean_depth(y, per, wetted, s):  # type: ignore[no-untyped-def]
-    """Hydraulic mean depth A/B at a depth y below the crown."""
-    position = y * per
-    i = min(int(position), INTERVALS - 1)
-    return max(wetted[s, i, 2] + (position - i) * (wetted[s, i + 1, 2] - wetted[s, i, 2]), 1e-9)
+def _bound(table, position):  # type: ignore[no-untyped-def]
+    """Velocity whose square a table gives at a position among its intervals, and the slope of the square there."""
+    i = min(int(position), END_INTERVALS - 1)
+    step = table[i + 1] - table[i]
+    return np.sqrt(table[i] + (position - i) * step), step
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -127,7 +147,7 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
     the gradient of the pipe; full, with its grade line at the soffit. A flap passes flow out of the pipe only. Inside,
     out of the pipe counts as positive.
     """
-    weight, inertia, u_hat, bare = terms[WEIGHT], terms[INERTIA], terms[U_HAT], terms[BARE]
+    weight, inertia, u_hat = terms[WEIGHT], terms[INERTIA], terms[U_HAT]
     d_left, d_right, u_left, u_right = terms[D_LEFT], terms[D_RIGHT], terms[U_LEFT], terms[U_RIGHT]
     wetted, heights, pers, face, end = grid.section_wetted, grid.section_height, grid.section_per, grid.face, grid.end
     faces, cells, nodes = grid.end_index[FACE], grid.end_index[CELL], grid.end_index[NODE]
@@ -139,8 +159,8 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
         level, beyond = h[cells[e]], h[nodes[e]]
         s_index = grid.face_index[SECTION, f]
         height, per = heights[s_index], pers[s_index]
-        w, c = weight[f], inertia[f]
-        pull = GRAVITY * w * face[PER_DX, f]
+        w, c, per_dx = weight[f], inertia[f], face[PER_DX, f]
+        pull = GRAVITY * w * per_dx
         z, normal = end[END_BED, e], end[NORMAL, e]
         tail = max(beyond, z)
         start = sign * u_hat[f]
@@ -160,52 +180,56 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
         if y <= 0.0 or (not out and grid.end_index[OUTWARD, e]):
             u[f] = flow[f] = d_left[f] = d_right[f] = u_left[f] = u_right[f] = 0.0
             continue
-        area, breadth, r43, r43_slope = _wetted(y, height, per, wetted, s_index)
-        inverse = 1.0 / r43
-        friction = w * face[GN2, f] * inverse
-        resistance = friction + w * end[LOSS, e]
-        v, s = _speed(drive, c, resistance)
-        filled = min(y, height)
-        if out and normal <= 0.0 and tail < z + filled:
-            # no root is needed to see whether the actual tail water would draw faster than critical
-            third, above, fall = filled / 3.0, y - filled, level - y - z
-            push = sign * bare[f] + pull * (third + above)
-            aim, form = _exit_speed(y, fall, height, per, face[GN2, f], face[PER_DX, f], wetted, s_index)
-            critical = pull * third / (aim * aim)
-            if above > 0.0:  # under pressure, friction and a full section's form count the more the higher it stands
-                pressed = resistance + w * face[PER_DX, f] / 3.0 * form
-                critical = (critical * third + pressed * above) / (third + above)
-            if v + critical * v * abs(v) > push:
-                v_even, s_even = _speed(start + pull * (level - z - filled), c, resistance)
-                share = 1.0 if y < height else 0.0
-                if v_even + critical * v_even * abs(v_even) >= push:
-                    v, s = v_even, s_even
-                else:
-                    v, s = _speed(push, 1.0, critical)
-                    friction = 0.0  # the speed at the exit hangs on geometry alone
-                    if above > 0.0:
-                        share = (pressed - critical) / (third + above) * v * abs(v) / pull
-                    else:
-                        step = 1e-4 * height
-                        more, _ = _exit_speed(
-                            y + step, fall, height, per, face[GN2, f], face[PER_DX, f], wetted, s_index
-                        )
-                        by_depth = 1.0 / y - 2.0 * (more - aim) / (step * aim)
-                        share = 2.0 / 3.0 + critical * by_depth * v * abs(v) / pull
-                if v <= 0.0:  # still running inwards against the fall: it stops here
-                    u[f] = flow[f] = d_left[f] = d_right[f] = u_left[f] = u_right[f] = 0.0
-                    continue
-                by_cell, by_tail = 1.0 - share, 0.0
-        eased = v * abs(v) * friction * r43_slope * inverse / s
-        by_depth = breadth * v + area * eased
-        u_cell, u_node = pull / s * by_cell, -pull / s * by_tail
-        d_cell, d_node = area * u_cell, area * u_node
         if out:
-            d_cell += max(by_depth, 0.0)
-            u_cell += eased
+            area, breadth, r43, r43_slope = _wetted(y, height, per, wetted, s_index)
+            inverse = 1.0 / r43
+            friction = w * face[GN2, f] * inverse
+            lost = 0.5 * w * per_dx * end[LOST_OUT, e]
+            # what the velocity head gives back follows the iteration: as a negative resistance it might have no root
+            regained = max(-lost, 0.0) * u[f] * u[f]
+            terms[ENTERED, f] = y
+            v, s = _speed(drive + regained, c, friction + max(lost, 0.0))
+            if normal <= 0.0 and tail < z + min(y, height):
+                free, step = _bound(grid.exit[e], y * end[EXIT_PER, e])
+                if v > free:
+                    above = max(y - height, 0.0)
+                    v_even, s_even = _speed(start + pull * (level - z - y + above), c, friction)
+                    if v_even >= v:
+                        by_cell = 1.0
+                    elif v_even > free:
+                        v, s = v_even, s_even
+                        by_cell, by_tail = (1.0 if above > 0.0 else 0.0), 0.0
+                    else:
+                        v, friction = free, 0.0
+                        by_cell, by_tail = 0.5 * step * end[EXIT_PER, e] / free / pull, 0.0
+                        s = 1.0
+            eased = v * abs(v) * friction * r43_slope * inverse / s
+            u_cell, u_node = pull / s * by_cell + eased, -pull / s * by_tail
+            d_cell, d_node = area * u_cell + breadth * v, area * u_node
+            d_cell = max(d_cell, 0.0)
         else:
-            d_node += min(by_depth, 0.0)
-            u_node += eased
+            heads = end[LOST_IN, e] / GRAVITY
+            _, _, r43, r43_slope = _wetted(max(y - 0.5 * heads * u[f] * u[f], 0.5 * y), height, per, wetted, s_index)
+            friction = w * face[GN2, f] / r43
+            v, s = _speed(drive, c, friction + 0.5 * w * per_dx * end[LOST_IN, e])
+            u_cell, u_node = pull / s, -pull / s * by_tail
+            position = y * end[ENTRY_PER, e]
+            if position < END_INTERVALS:
+                choked, step = _bound(grid.entry_bound[grid.end_index[ENTRY, e]], position)
+                stream = grid.end_index[STREAM, e]
+                arriving = u[stream] if stream >= 0 else 0.0
+                if -v > max(choked, arriving):
+                    if arriving > choked:
+                        v, u_cell, u_node = -arriving, 0.0, 0.0
+                    else:
+                        v, u_cell, u_node = -choked, 0.0, -0.5 * step * end[ENTRY_PER, e] / choked
+            terms[ENTERED, f] = entered = max(y - 0.5 * heads * v * v, 0.5 * y)
+            area, breadth, _, _ = _wetted(entered, height, per, wetted, s_index)
+            by_speed = (
+                area - breadth * heads * v * v
+            )  # of the flow: the start of the conduit falls as the water runs faster
+            by_speed = max(by_speed, 0.0)
+            d_cell, d_node = by_speed * u_cell, by_speed * u_node + breadth * v
         u[f] = sign * v
         flow[f] = sign * area * v
         # a cell on the right (an upstream end) sees both derivatives with the other sign

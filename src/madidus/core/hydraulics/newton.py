@@ -36,8 +36,8 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
     for iteration in range(1, _MOST_ITERATIONS + 1):
         volumes(grid, level, moved, volume, surface)
         advect(grid, work, speed, flow, volume, moved)
-        inner_faces(grid, level, moved, work.face, speed, flow)
         end_faces(grid, level, moved, work.face, speed, flow)
+        inner_faces(grid, level, moved, work.face, speed, flow)
         for k in range(controls):
             f = pipes + k
             flow[f], d_left[f], d_right[f] = control_flow(grid, k, work.state[k], level[left[f]], level[right[f]])

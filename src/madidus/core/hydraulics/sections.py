@@ -271,7 +271,7 @@ def crown_closing(table: SectionTable, half_drop: float) -> tuple[float, float, 
     if table.is_open:
         return np.inf, 0.0, 1.0
     height = table.height
-    wanted = min(max(0.5 * half_drop / height, 0.15), 0.6) * height
+    wanted = min(max(0.25 * half_drop / height, 0.07), 0.6) * height
     depths = np.linspace(0.0, height, 2001)[1:-1]
     marks = np.linspace(0.0, height, len(table.storage))
     full = table.storage[-1]

@@ -14,7 +14,7 @@ LEVEL, LEDGER, RATE, LEVEL_1, LEVEL_2, VOLUME, SURFACE, BASE = range(8)
 THETA, NET, DIAGONAL, CHANGE, MOVED, BENT, INFLOW, INFLOW_END = range(8, 16)
 # rows of Work.face, by face
 FLOW, FLOW_1, FLOW_2, WEIGHT, D_LEFT, D_RIGHT, SPEED, SPEED_1, SPEED_2, INERTIA, U_HAT, BARE = range(12)
-U_LEFT, U_RIGHT = range(12, 14)
+U_LEFT, U_RIGHT, ENTERED = range(12, 15)
 
 
 class Work(NamedTuple):
@@ -48,7 +48,7 @@ def make_work(grid: Grid) -> Work:
     cell[THETA] = 1.0  # of outfalls for good
     volumes(grid, cell[LEVEL], np.full(cell.shape[1], np.inf), cell[LEDGER], cell[SURFACE])
     return Work(
-        cell, np.zeros((14, grid.left.size)), np.zeros(grid.pipe_row.size), np.zeros(grid.face.shape[1]),
+        cell, np.zeros((15, grid.left.size)), np.zeros(grid.pipe_row.size), np.zeros(grid.face.shape[1]),
         np.zeros(grid.face.shape[1]), np.zeros(2 * grid.column.size + 1),
         np.zeros(grid.cell.shape[1] - grid.cells), np.zeros(grid.cell.shape[1] - grid.cells),
         np.zeros(grid.parameters.shape[0], np.int64), np.zeros(1, np.int64),

@@ -32,7 +32,9 @@ class _Conduit(_Link):
     upstream_invert: Level
     downstream_invert: Level
     entry_loss: float = Field(0.0, ge=0, le=100, description="K of velocity heads at the upstream end")
-    exit_loss: float = Field(0.0, ge=0, le=100, description="K of velocity heads at the downstream end")
+    exit_loss: float | None = Field(
+        None, ge=0, le=100, description="K of velocity heads at the downstream end; none: 1 into still water, else 0"
+    )
     bend_loss: float = Field(0.0, ge=0, le=100, description="K of velocity heads along the conduit")
 
     @property
