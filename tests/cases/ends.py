@@ -4,7 +4,6 @@ from typing import Any
 
 import numpy as np
 
-from madidus.core.hydraulics.layout import END_BED, FACE, KIND
 from madidus.core.hydraulics.sections import critical_depth, full_bore_capacity, geometry
 from madidus.core.model.sections import Circular, Rectangular, Section
 
@@ -56,8 +55,10 @@ def _chamber(
     """A still chamber, one pipe, and what lies below it."""
     up = pipe["invert_us_m"]
     net = network(
-        {"chamber": tank(up - 2.0, up + 20.0, area, depth=2.0), "below": below},
-        {"pipe": {
+        {"chamber": tank(up - 2.0, up + 20.0, area, depth=2.0), "below": below,
+         "spare": {"kind": "outfall", "invert": up + 18.0}},
+        {"overflow": {"kind": "weir", "upstream": "chamber", "downstream": "spare", "crest": up + 19.0, "length": 1.0},
+         "pipe": {
             "kind": "pipe", "upstream": "chamber", "downstream": "below", "length": pipe["length_m"],
             "upstream_invert": up, "downstream_invert": pipe["invert_ds_m"], "roughness": manning,
             "section": section.model_dump(), "entry_loss": entry, "exit_loss": exit_loss,
@@ -101,8 +102,8 @@ def f3(given: Inputs) -> Found:
     section = Circular(diameter=pipe["diameter_m"])
     found: Found = {}
 
-    def ends(pond: float, flow: float, loss: float) -> tuple[float, float, float]:
-        """Levels at the lower and the upper end of the pipe, and in the chamber."""
+    def ends(pond: float, flow: float, loss: float) -> tuple[Run, float, float]:
+        """The run, the level at the upper end of the pipe, and in the chamber."""
         invert = min(pipe["invert_ds_m"], pond) - 1.0
         run = _chamber(
             section, pipe, pipe["manning_n"], flow, given["run_length_s"], area=50.0, entry=given["entry_loss_K"],
@@ -112,7 +113,7 @@ def f3(given: Inputs) -> Found:
         start = pipe["invert_us_m"] + _entry_depth(run, section, given["entry_loss_K"])
         if chamber > pipe["invert_us_m"] + section.height:
             start = chamber - (1.0 + given["entry_loss_K"]) * float(run.speeds("pipe")[0]) ** 2 / (2 * G)
-        return _lower_end(run, section, pipe["invert_ds_m"], pond, loss), start, chamber
+        return run, start, chamber
 
     for state, pond, flows in (
         ("soffit under water", given["submerged_pond_level_m"], given["submerged_flows_m3s"]),
@@ -120,7 +121,8 @@ def f3(given: Inputs) -> Found:
     ):
         for flow in flows:
             for loss in given["exit_loss_K"]:
-                lower, upper, chamber = ends(pond, flow, loss)
+                run, upper, chamber = ends(pond, flow, loss)
+                lower = _lower_end(run, section, pipe["invert_ds_m"], pond, loss)
                 title = f"{state}, {flow:g} m3/s, K = {loss:.1f}"
                 if state == "part full":
                     found[f"{title}: depth at the pipe's lower end"] = lower - pipe["invert_ds_m"]
@@ -170,7 +172,7 @@ def f4(given: Inputs) -> Found:
     late = run.time >= before
     for x in given["stations_m"]:
         k = round(x / given["pipe_length_m"])
-        first, last = run.flat.pipe_faces[identity(f"p{k - 1}")]
+        last = run.flat.pipe_faces[identity(f"p{k - 1}")][1]
         found[f"x={x} m: peak flow"] = float(run.result.peaks.flow.top[last])
         found[f"x={x} m: time of peak flow"] = float(run.result.peaks.flow.when[last]) - before
         found[f"x={x} m: greatest depth"] = float(run.level(f"m{k}")[late].max() - nodes[f"m{k}"]["invert"])
@@ -179,9 +181,7 @@ def f4(given: Inputs) -> Found:
         ]
     # what passed the outfall above base flow, and what is still above it in the sewer
     out = float(run.result.peaks.passed[run.flat.pipe_faces[identity(f"p{count - 1}")][1]])
-    found["volume of the hydrograph above base flow"] = float(
-        run.result.balance.entered - base * (before + until)
-    )
+    found["volume of the hydrograph above base flow"] = float(run.result.balance.entered - base * (before + until))
     assert out > 0.0
     return found
 

@@ -312,7 +312,7 @@ def a8(given: Inputs) -> Found:
     froude = speed / upper / np.sqrt(G * upper)
     return {
         "critical depth": critical,
-        "normal depth, steep reach": float(np.interp(0.8 * steep["length_m"], along, depths)),
+        "normal depth, steep reach": normal_depth(section, given["manning_n"], steep["slope"], flow, is_open=True),
         "normal depth, mild reach": normal_depth(section, given["manning_n"], mild["slope"], flow, is_open=True),
         "depth at the slope break": float(np.interp(steep["length_m"], along, depths)),
         "jump position, distance below the slope break": jump - steep["length_m"],

@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from typing import Any, Literal
 
 from .errors import ModelError
-from .hydraulics.conduits import manhole_loss
+from .hydraulics.conduits import arrivals, manhole_loss
 from .hydraulics.constants import GRAVITY
 from .hydraulics.sections import geometry
 from .model.links import Conduit, Trench
@@ -115,8 +115,9 @@ def _keep_cover(network: Network, run: list[Conduit], gradient: float, cover: fl
 
 def _losses(network: Network, run: list[Conduit], _gradient: float, _cover: float) -> Levels:
     found: Levels = [(run[-1].upstream_invert, run[-1].downstream_invert)]
+    arriving = arrivals(network)
     for link, below in zip(run[-2::-1], run[:0:-1], strict=True):
-        down = found[0][0] + manhole_loss(network, below) * _full_bore_head(below)
+        down = found[0][0] + manhole_loss(network, below, arriving) * _full_bore_head(below)
         found.insert(0, (down + link.upstream_invert - link.downstream_invert, down))
     return found
 

@@ -6,13 +6,14 @@ import numpy as np
 
 from ..model.links import Channel, Conduit, Pipe, Trench
 from ..model.network import Network
-from ..model.nodes import AngleLoss, Inlet, Junction, Manhole, Node, Outfall, Store
+from ..model.nodes import AngleLoss, Inlet, Junction, Manhole, Outfall, Store
 from .constants import INTERVALS
 from .sections import SectionTable, geometry, section_table, trench_table
 from .stores import soaking_wall
 
 __all__ = [
-    "Sections", "beds", "ground_curve_of_conduit", "lost_downstream", "lost_upstream", "main_stream", "manhole_loss",
+    "Arrivals", "Sections", "arrivals", "beds", "ground_curve_of_conduit", "is_still", "lost_downstream",
+    "lost_upstream", "manhole_loss",
 ]  # fmt: skip
 
 
@@ -82,42 +83,49 @@ def ground_curve_of_conduit(conduit: Conduit, dx: float) -> np.ndarray | None:
     return soaking_wall(depths, base * dx, sides * dx, conduit.infiltration)
 
 
-def _is_still(node: Node) -> bool:
+Arrivals = dict[str, list[tuple[str, Conduit]]]
+
+
+def arrivals(network: Network) -> Arrivals:
+    """Conduits that end at each node, with their ids."""
+    found: Arrivals = {}
+    for id_, link in network.links.items():
+        if isinstance(link, Conduit):
+            found.setdefault(link.downstream, []).append((id_, link))
+    return found
+
+
+def is_still(network: Network, id_: str, arriving: Arrivals) -> bool:
     """Whether water comes to rest in a node: stores, waters outside, manholes without benching."""
-    return isinstance(node, Store | Outfall) or (isinstance(node, Manhole) and not node.benched)
+    node = network.nodes[id_]
+    if not isinstance(node, Manhole):
+        return isinstance(node, Store | Outfall)
+    if node.benched is not None:
+        return not node.benched
+    return any(conduit.exit_loss is not None and conduit.exit_loss >= 1.0 for _, conduit in arriving.get(id_, []))
 
 
-def lost_upstream(network: Network, conduit: Conduit) -> tuple[float, float]:
+def lost_upstream(network: Network, conduit: Conduit, arriving: Arrivals) -> tuple[float, float]:
     """Velocity heads by which the level falls from the upstream node into the conduit, and from it into the node.
 
     Still water is set in motion at the cost of one velocity head besides the loss. What flows back into still water
     loses its velocity head there.
     """
-    lost = conduit.entry_loss + manhole_loss(network, conduit) + 0.5 * conduit.bend_loss
-    still = _is_still(network.nodes[conduit.upstream])
+    lost = conduit.entry_loss + manhole_loss(network, conduit, arriving) + 0.5 * conduit.bend_loss
+    still = is_still(network, conduit.upstream, arriving)
     return lost + still, max(lost - 1.0, 0.0) if still else lost
 
 
-def lost_downstream(network: Network, conduit: Conduit) -> tuple[float, float]:
+def lost_downstream(network: Network, conduit: Conduit, arriving: Arrivals) -> tuple[float, float]:
     """The same at the downstream end; without an exit loss of its own still water takes the whole velocity head."""
-    still = _is_still(network.nodes[conduit.downstream])
-    own = conduit.exit_loss if conduit.exit_loss is not None else float(still)
-    lost = own + 0.5 * conduit.bend_loss
-    return lost + still, lost - still
+    still = is_still(network, conduit.downstream, arriving)
+    bend = 0.5 * conduit.bend_loss
+    if conduit.exit_loss is None:
+        return bend + still, bend
+    return conduit.exit_loss + bend + still, conduit.exit_loss + bend - still
 
 
-def main_stream(network: Network, conduit: Conduit) -> str | None:
-    """Id of the conduit whose stream the upstream node carries straight into this one: the highest that ends there."""
-    if _is_still(network.nodes[conduit.upstream]):
-        return None
-    into = [
-        (link.height, id_) for id_, link in network.links.items()
-        if isinstance(link, Conduit) and link.downstream == conduit.upstream
-    ]  # fmt: skip
-    return max(into)[1] if into else None
-
-
-def manhole_loss(network: Network, conduit: Conduit) -> float:
+def manhole_loss(network: Network, conduit: Conduit, arriving: Arrivals) -> float:
     """Loss coefficient of the manhole that a conduit leaves, of velocity heads in the conduit.
 
     By angle: K0 = 0.1 (b/Do) (1 − sin θ) + 1.4 (b/Do)^0.15 sin θ (FHWA HEC-22, 2nd ed., eq. 7-5), b the manhole's
@@ -128,9 +136,7 @@ def manhole_loss(network: Network, conduit: Conduit) -> float:
         return 0.0
     if not isinstance(node.head_loss, AngleLoss):
         return node.head_loss.coefficient
-    into = [
-        link for link in network.links.values() if isinstance(link, Pipe) and link.downstream == conduit.upstream
-    ]  # fmt: skip
+    into = [other for _, other in arriving.get(conduit.upstream, []) if isinstance(other, Pipe)]
     if not into:
         return 0.0
     main = max(into, key=lambda pipe: pipe.height)

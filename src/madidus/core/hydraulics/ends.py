@@ -7,8 +7,22 @@ import numpy as np
 from numba import njit
 
 from .constants import END_INTERVALS, GRAVITY, INTERVALS
+from .layout import (
+    CELL_BED,
+    END_BED,
+    ENTRY,
+    ENTRY_PER,
+    EXIT_PER,
+    FACE,
+    GN2,
+    LOST_IN,
+    NODE,
+    PER_DX,
+    SECTION,
+    STREAM,
+)  # fmt: skip
 
-__all__ = ["entry_tables", "exit_tables"]
+__all__ = ["end_parts"]
 
 _POINTS = 80  # critical depths at which a table is worked out
 _HIGHEST = 0.95  # of the height; greater flows follow the friction of the full section
@@ -73,7 +87,7 @@ def _resample(depth, square, count, per, table):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def exit_tables(section, heights, wetted, roughness, length, fall, per, tables):  # type: ignore[no-untyped-def]
+def _exit_tables(section, heights, wetted, roughness, length, fall, per, tables):  # type: ignore[no-untyped-def]
     """Square of the velocity (m2/s2) in the last half cell over its depth, when the water falls free from the end.
 
     section : of each end; length, fall : of the half cell, m, from its middle to the end; roughness : n². Fills `per`,
@@ -91,7 +105,7 @@ def exit_tables(section, heights, wetted, roughness, length, fall, per, tables):
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def entry_tables(section, heights, wetted, lost, per, tables):  # type: ignore[no-untyped-def]
+def _entry_tables(section, heights, wetted, lost, per, tables):  # type: ignore[no-untyped-def]
     """Square of the greatest velocity (m2/s2) at which water enters a conduit, over the depth of the node.
 
     It passes critical depth y_c at the start, below the node's level by `lost` velocity heads: those of the loss and,
@@ -108,3 +122,42 @@ def entry_tables(section, heights, wetted, lost, per, tables):  # type: ignore[n
             square[i] = GRAVITY * mean / max(1.0 - faded * faded, 0.02)
         per[e] = END_INTERVALS / depth[_POINTS]
         _resample(depth, square, _POINTS + 1, per[e], tables[e])
+
+
+def end_parts(
+    sections: dict[str, np.ndarray], face: np.ndarray, face_index: np.ndarray, end: np.ndarray, index: np.ndarray,
+    still: set[int],
+) -> dict[str, np.ndarray]:  # fmt: skip
+    """What `Grid` says of the ends, with the tables of what they allow; ends that choke alike share a table.
+
+    sections, face, face_index, end, index : as in `Grid`; fills the columns that lead to the tables and to other ends.
+    still : rows of the nodes in which water comes to rest.
+    """
+    section = face_index[SECTION][index[FACE]]
+    heights, wetted = sections["section_height"], sections["section_wetted"]
+    free = np.zeros((index.shape[1], END_INTERVALS + 1))
+    roughness, length = face[GN2][index[FACE]] / GRAVITY, 1.0 / face[PER_DX][index[FACE]]
+    _exit_tables(section, heights, wetted, roughness, length, end[CELL_BED] - end[END_BED], end[EXIT_PER], free)
+    alike, entry = np.unique(np.stack([section, end[LOST_IN]]), axis=1, return_inverse=True)
+    bound, per = np.zeros((alike.shape[1], END_INTERVALS + 1)), np.zeros(alike.shape[1])
+    _entry_tables(alike[0].astype(np.int32), heights, wetted, np.ascontiguousarray(alike[1]), per, bound)
+    index[ENTRY], end[ENTRY_PER] = entry, per[entry]
+    index[STREAM] = _streams(end, index, heights[section], still)
+    return {"end": end, "end_index": index, "exit": free, "entry_bound": bound}
+
+
+def _streams(end: np.ndarray, index: np.ndarray, heights: np.ndarray, still: set[int]) -> np.ndarray:
+    """For every end the other end at its node whose stream runs straight into it: the highest of those that fall
+    towards the node; −1 where none does or the water comes to rest.
+    """
+    falling: dict[int, list[tuple[float, int]]] = {}
+    for e in range(index.shape[1]):
+        node = int(index[NODE, e])
+        if node not in still and end[CELL_BED, e] > end[END_BED, e]:
+            falling.setdefault(node, []).append((float(heights[e]), e))
+    found = np.full(index.shape[1], -1, dtype=np.int32)
+    for e in range(index.shape[1]):
+        others = [other for other in falling.get(int(index[NODE, e]), []) if other[1] != e]
+        if others:
+            found[e] = max(others)[1]
+    return found

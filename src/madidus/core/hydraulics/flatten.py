@@ -11,31 +11,11 @@ from ..errors import ModelError
 from ..model.links import Conduit, Control
 from ..model.network import Network
 from ..model.nodes import FixedLevel, LevelSeries, NormalDepth, Outfall, Store
-from .conduits import Sections, beds, ground_curve_of_conduit, lost_downstream, lost_upstream, main_stream
-from .constants import END_INTERVALS, GRAVITY, SOLVER_VERSION
+from .conduits import Sections, arrivals, beds, ground_curve_of_conduit, is_still, lost_downstream, lost_upstream
+from .constants import GRAVITY, SOLVER_VERSION
 from .elimination import Elimination, minimum_degree_order, plan
-from .ends import entry_tables, exit_tables
-from .layout import (
-    CELL_BED,
-    COVER,
-    CROWN,
-    END_BED,
-    ENTRY,
-    ENTRY_PER,
-    EXIT_PER,
-    FACE,
-    FLOOR,
-    GN2,
-    INITIAL,
-    LOST_IN,
-    PER_DX,
-    PRESSED,
-    REFERENCE,
-    SECTION,
-    SURGE,
-    Flattened,
-    Grid,
-)  # fmt: skip
+from .ends import end_parts
+from .layout import COVER, CROWN, FLOOR, INITIAL, PRESSED, REFERENCE, SURGE, Flattened, Grid
 from .rating import ControlRows
 from .rest import stand_at_tail_waters
 from .sections import SectionTable, crown_closing
@@ -105,12 +85,6 @@ class _Numbering:
         return self.cells + len(self.outfalls)
 
     @property
-    def first_faces(self) -> dict[str, int]:
-        """First face of every conduit."""
-        counts = [0, *itertools.accumulate(len(rows) + 1 for rows in self.pipe_rows.values())]
-        return dict(zip(self.pipe_rows, counts, strict=False))
-
-    @property
     def first_control(self) -> int:
         return sum(len(rows) + 1 for rows in self.pipe_rows.values())
 
@@ -178,28 +152,10 @@ def _storage(table: SectionTable) -> tuple[np.ndarray, np.ndarray]:
     return np.linspace(0.0, table.height, len(table.storage)), table.storage
 
 
-def _ends(
-    sections: dict[str, np.ndarray], face: np.ndarray, face_index: Sequence[Sequence[int]],
-    ends: Sequence[Sequence[float]], end_index: Sequence[Sequence[int]],
-) -> dict[str, np.ndarray]:  # fmt: skip
-    """Columns of the ends, with the tables of what they allow; ends that choke alike share a table."""
-    end, index = _columns(ends, 8), _indices(end_index, 6)
-    section = _indices(face_index, 3)[SECTION][index[FACE]]
-    heights, wetted = sections["section_height"], sections["section_wetted"]
-    free = np.zeros((len(ends), END_INTERVALS + 1))
-    roughness, length = face[GN2][index[FACE]] / GRAVITY, 1.0 / face[PER_DX][index[FACE]]
-    exit_tables(section, heights, wetted, roughness, length, end[CELL_BED] - end[END_BED], end[EXIT_PER], free)
-    alike, entry = np.unique(np.stack([section, end[LOST_IN]]), axis=1, return_inverse=True)
-    bound, per = np.zeros((alike.shape[1], END_INTERVALS + 1)), np.zeros(alike.shape[1])
-    entry_tables(alike[0].astype(np.int32), heights, wetted, np.ascontiguousarray(alike[1]), per, bound)
-    index[ENTRY], end[ENTRY_PER] = entry, per[entry]
-    return {"end": end, "end_index": index, "exit": free, "entry_bound": bound}
-
-
 def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> dict[str, np.ndarray]:
     """Cells, faces and ends of the pipes; fills their columns of `cell`."""
     sections = Sections()
-    starts = numbering.first_faces
+    arriving = arrivals(network)
     pipe_row: list[int] = []
     pipe_section: list[int] = []
     pipe_face: list[int] = []
@@ -207,7 +163,7 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
     faces: list[tuple[float, ...]] = []
     face_index: list[tuple[int, int, int]] = []
     ends: list[tuple[float, ...]] = []
-    end_index: list[tuple[int, int, int, int]] = []
+    end_index: list[tuple[int, ...]] = []
     inner: list[int] = []
     for id_, pipe in numbering.pipes:
         rows, s = numbering.pipe_rows[id_], sections.index(pipe)
@@ -239,10 +195,8 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
             face_index.append((s, first_cell + j - 1 if j > 0 else -1, first_cell + j if j < m else -1))
             if 0 < j < m:
                 inner.append(first_face + j)
-        for j, at, lost in (
-            (0, pipe.upstream, lost_upstream(network, pipe)),
-            (m, pipe.downstream, lost_downstream(network, pipe)),
-        ):
+        upper, lower = lost_upstream(network, pipe, arriving), lost_downstream(network, pipe, arriving)
+        for j, at, lost in ((0, pipe.upstream, upper), (m, pipe.downstream, lower)):
             node, last = network.nodes[at], j == m
             gradient = float(bed_of[-2] - bed_of[-1] if last else bed_of[1] - bed_of[0]) / dx
             normal = isinstance(node, Outfall) and isinstance(node.tail_water, NormalDepth)
@@ -250,23 +204,15 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
             drop = max(gradient, 1e-4) * 0.5 * dx if normal else 0.0
             cell_bed = faces[first_face + j][2 if last else 3]
             ends.append((1.0 if last else -1.0, bed_of[j], cell_bed, *lost, drop, 0.0, 0.0))
-            stream = main_stream(network, pipe) if not last else None
-            end_index.append(
-                (
-                    first_face + j,
-                    rows[-1 if last else 0],
-                    numbering.row[at],
-                    int(outward),
-                    0,
-                    -1 if stream is None else starts[stream] + len(numbering.pipe_rows[stream]),
-                )
-            )
-    arrays, face = sections.arrays(), _columns(faces, 4)
+            row = rows[-1 if last else 0]
+            end_index.append((first_face + j, row, numbering.row[at], int(outward), 0, -1))
+    arrays, face, of_faces = sections.arrays(), _columns(faces, 4), _indices(face_index, 3)
+    still = {row for id_, row in numbering.row.items() if is_still(network, id_, arriving)}
     return {
         "pipe_row": np.array(pipe_row, dtype=np.int32), "pipe_section": np.array(pipe_section, dtype=np.int32),
         "pipe_face": np.array(pipe_face, dtype=np.int32),
-        "pipe": _columns(cells, 6), "face": face, "face_index": _indices(face_index, 3),
-        "inner": np.array(inner, dtype=np.int32), **_ends(arrays, face, face_index, ends, end_index), **arrays,
+        "pipe": _columns(cells, 6), "face": face, "face_index": of_faces, "inner": np.array(inner, dtype=np.int32),
+        **end_parts(arrays, face, of_faces, _columns(ends, 8), _indices(end_index, 6), still), **arrays,
     }  # fmt: skip
 
 

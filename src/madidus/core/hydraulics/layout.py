@@ -40,11 +40,11 @@ class Grid(NamedTuple):
     above which a node floods or an open conduit is over its bank, else +inf.
     face : PER_DX 1/m; GN2 g n²; BED_LEFT, BED_RIGHT bed for the upwind depth. face_index : SECTION; BEFORE and AFTER
     pipe cell on either side, −1 for a node.
-    end : SIGN +1 at a downstream end, −1 at an upstream one; END_BED, CELL_BED; LOST_IN velocity heads by which the level
-    falls from the node to the start of the conduit when water enters it, LOST_OUT the same out of it (−1: wholly
-    regained); NORMAL drop of a normal-depth outfall over half a cell, else 0; EXIT_PER, ENTRY_PER intervals per m of its
-    rows in `exit` and `entry_bound`. end_index : FACE; CELL and NODE rows; OUTWARD 1 where a flap lets nothing in; ENTRY row
-    in `entry_bound`; STREAM face of the conduit whose stream a benched node carries straight into this one, else −1.
+    end : SIGN +1 at a downstream end, −1 at an upstream one; END_BED, CELL_BED; LOST_IN velocity heads by which the
+    level falls from the node to the start of the conduit when water enters it, LOST_OUT the same out of it (−1: wholly
+    regained); NORMAL drop of a normal-depth outfall over half a cell, else 0; EXIT_PER, ENTRY_PER intervals per m of
+    its rows in `exit` and `entry_bound`. end_index : FACE; CELL and NODE rows; OUTWARD 1 where a flap lets nothing in;
+    ENTRY row in `entry_bound`; STREAM end whose stream a benched node carries straight into this one, else −1.
     """
 
     cells: int
@@ -72,8 +72,8 @@ class Grid(NamedTuple):
     inner: np.ndarray  # faces between cells of one pipe
     end: np.ndarray
     end_index: np.ndarray
-    exit: np.ndarray  # float64[end, END_INTERVALS + 1], `ends.exit_tables`
-    entry_bound: np.ndarray  # float64[entry, END_INTERVALS + 1], `ends.entry_tables`
+    exit: np.ndarray  # float64[end, END_INTERVALS + 1], squares of velocities, see `ends`
+    entry_bound: np.ndarray  # float64[entry, END_INTERVALS + 1], the same
     control: np.ndarray
     parameters: np.ndarray  # float64[control, PARAMETERS]
     switch: np.ndarray  # float64[unit, 2], levels at which pumps start and stop

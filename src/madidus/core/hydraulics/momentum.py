@@ -9,8 +9,11 @@ from numba import njit
 
 from .constants import END_INTERVALS, GRAVITY, INTERVALS, NEARLY_STILL
 from .layout import (
+    AFTER,
+    BED,
     BED_LEFT,
     BED_RIGHT,
+    BEFORE,
     CELL,
     CELL_BED,
     END_BED,
@@ -26,13 +29,10 @@ from .layout import (
     OUTWARD,
     PER_DX,
     SECTION,
-    AFTER,
-    BED,
-    BEFORE,
     SIGN,
     STREAM,
 )  # fmt: skip
-from .work import ENTERED, D_LEFT, D_RIGHT, INERTIA, U_HAT, U_LEFT, U_RIGHT, WEIGHT
+from .work import D_LEFT, D_RIGHT, ENTERED, INERTIA, U_HAT, U_LEFT, U_RIGHT, WEIGHT
 
 __all__ = ["end_faces", "inner_faces"]
 
@@ -51,6 +51,24 @@ def _wetted(y, height, per, wetted, s):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
+def face_depth(own, behind, apart, rise, height):  # type: ignore[no-untyped-def]
+    """By how much the depth at a face differs from that of the upwind cell, on a slope limited after van Leer (1974).
+
+    behind : depth on the cell's other side, half a cell away where `apart` is 2; rise : of the depth to the next cell.
+    Returns the difference and the derivatives of the depth at the face by the cell's own and by the next depth.
+    """
+    came = apart * (own - min(behind, height))
+    if rise * came <= 0.0:
+        return 0.0, 1.0, 0.0
+    both = rise + came
+    half = rise * came / both
+    if abs(half) >= 0.5 * abs(rise):
+        return 0.5 * rise, 0.5, 0.5
+    by_ahead = (came / both) ** 2
+    return half, 1.0 - by_ahead + apart * (rise / both) ** 2, by_ahead
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
 def inner_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
     """Velocity and flow between the cells of one pipe, and their derivatives by both levels.
 
@@ -63,7 +81,7 @@ def inner_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
     section, face = grid.face_index[SECTION], grid.face
     per_dx, gn2, bed_left, bed_right = face[PER_DX], face[GN2], face[BED_LEFT], face[BED_RIGHT]
     before, after = grid.face_index[BEFORE], grid.face_index[AFTER]
-    bed, cell_row, last = grid.pipe[BED], grid.pipe_row, before.size - 1
+    bed, cell_row = grid.pipe[BED], grid.pipe_row
     entered = terms[ENTERED]
     for f in grid.inner:
         left, right = grid.left[f], grid.right[f]
@@ -84,25 +102,17 @@ def inner_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
         own, by_own, by_ahead = min(y, top), 1.0, 0.0
         y = own
         if bed[up] == (bed_left[f] if forward else bed_right[f]):
-            # the depth at the face itself, along a limited slope: with the cell's, waves and backwater err to first order
+            # the depth at the face itself: with the depth of the cell, waves and backwater err to first order
             beyond, further = (f - 1, before[f - 1]) if forward else (f + 1, after[f + 1])
             if further >= 0:
-                came, apart = own - min(h[cell_row[further]] - bed[further], top), 1.0
+                behind, apart = h[cell_row[further]] - bed[further], 1.0
             else:
-                came, apart = 2.0 * (own - min(entered[beyond], top)), 2.0
+                behind, apart = entered[beyond], 2.0
             depth_ahead = h[cell_row[down]] - bed[down]
-            rise = min(depth_ahead, top) - own
-            if rise * came > 0.0:
-                both = rise + came
-                half = rise * came / both
-                if abs(half) < 0.5 * abs(rise):
-                    by_ahead = (came / both) ** 2
-                    by_own = 1.0 - by_ahead + apart * (rise / both) ** 2
-                else:
-                    half, by_ahead, by_own = 0.5 * rise, 0.5, 0.5
-                y += half
-                if depth_ahead >= top:
-                    by_ahead = 0.0
+            half, by_own, by_ahead = face_depth(own, behind, apart, min(depth_ahead, top) - own, top)
+            if depth_ahead >= top:
+                by_ahead = 0.0
+            y += half
         area, breadth, r43, r43_slope = _wetted(y, heights[s], pers[s], wetted, s)
         inverse = 1.0 / r43
         friction = w * gn2[f] * inverse
@@ -151,6 +161,7 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
     d_left, d_right, u_left, u_right = terms[D_LEFT], terms[D_RIGHT], terms[U_LEFT], terms[U_RIGHT]
     wetted, heights, pers, face, end = grid.section_wetted, grid.section_height, grid.section_per, grid.face, grid.end
     faces, cells, nodes = grid.end_index[FACE], grid.end_index[CELL], grid.end_index[NODE]
+    before, after, bed, cell_row = grid.face_index[BEFORE], grid.face_index[AFTER], grid.pipe[BED], grid.pipe_row
     for e in range(faces.size):
         f, sign = faces[e], end[SIGN, e]
         left, right = grid.left[f], grid.right[f]
@@ -181,7 +192,20 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
             u[f] = flow[f] = d_left[f] = d_right[f] = u_left[f] = u_right[f] = 0.0
             continue
         if out:
-            area, breadth, r43, r43_slope = _wetted(y, height, per, wetted, s_index)
+            own = min(y, height)
+            inside, further = (before[f], before[f - 1]) if sign > 0.0 else (after[f], after[f + 1])
+            half, by_own, by_ahead = 0.0, 1.0, 0.0
+            if beyond - z > own and bed[inside] == end[CELL_BED, e]:
+                half, by_own, by_ahead = face_depth(
+                    own, h[cell_row[further]] - bed[further], 1.0, 2.0 * (min(beyond - z, height) - own), height
+                )
+                by_ahead *= 2.0
+                if beyond - z >= height:
+                    by_ahead = 0.0
+            area, breadth, _, _ = _wetted(own + half, height, per, wetted, s_index)
+            _, _, r43, r43_slope = _wetted(own + 0.5 * half, height, per, wetted, s_index)
+            if y >= height:
+                breadth = 0.0
             inverse = 1.0 / r43
             friction = w * face[GN2, f] * inverse
             lost = 0.5 * w * per_dx * end[LOST_OUT, e]
@@ -189,47 +213,56 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
             regained = max(-lost, 0.0) * u[f] * u[f]
             terms[ENTERED, f] = y
             v, s = _speed(drive + regained, c, friction + max(lost, 0.0))
-            if normal <= 0.0 and tail < z + min(y, height):
+            if normal <= 0.0 and tail < z + own:
                 free, step = _bound(grid.exit[e], y * end[EXIT_PER, e])
-                if v > free:
+                here, here_breadth, _, _ = _wetted(y, height, per, wetted, s_index)
+                if v * area > free * here:
                     above = max(y - height, 0.0)
                     v_even, s_even = _speed(start + pull * (level - z - y + above), c, friction)
-                    if v_even >= v:
-                        by_cell = 1.0
-                    elif v_even > free:
-                        v, s = v_even, s_even
-                        by_cell, by_tail = (1.0 if above > 0.0 else 0.0), 0.0
-                    else:
-                        v, friction = free, 0.0
-                        by_cell, by_tail = 0.5 * step * end[EXIT_PER, e] / free / pull, 0.0
-                        s = 1.0
+                    if v_even * here < v * area:
+                        area, breadth, by_own, by_ahead, by_tail = here, here_breadth, 1.0, 0.0, 0.0
+                        if v_even > free:
+                            v, s, by_cell = v_even, s_even, (1.0 if above > 0.0 else 0.0)
+                        else:
+                            v, s, friction = free, 1.0, 0.0
+                            by_cell = 0.5 * step * end[EXIT_PER, e] / free / pull
             eased = v * abs(v) * friction * r43_slope * inverse / s
-            u_cell, u_node = pull / s * by_cell + eased, -pull / s * by_tail
-            d_cell, d_node = area * u_cell + breadth * v, area * u_node
+            u_cell = pull / s * by_cell + 0.5 * (1.0 + by_own) * eased
+            u_node = 0.5 * by_ahead * eased - pull / s * by_tail
+            d_cell, d_node = area * u_cell + breadth * v * by_own, area * u_node + breadth * v * by_ahead
             d_cell = max(d_cell, 0.0)
         else:
             heads = end[LOST_IN, e] / GRAVITY
             _, _, r43, r43_slope = _wetted(max(y - 0.5 * heads * u[f] * u[f], 0.5 * y), height, per, wetted, s_index)
-            friction = w * face[GN2, f] / r43
+            inverse = 1.0 / r43
+            friction = w * face[GN2, f] * inverse
             v, s = _speed(drive, c, friction + 0.5 * w * per_dx * end[LOST_IN, e])
+            eased = v * abs(v) * friction * r43_slope * inverse / s
             u_cell, u_node = pull / s, -pull / s * by_tail
             position = y * end[ENTRY_PER, e]
             if position < END_INTERVALS:
                 choked, step = _bound(grid.entry_bound[grid.end_index[ENTRY, e]], position)
                 stream = grid.end_index[STREAM, e]
-                arriving = u[stream] if stream >= 0 else 0.0
-                if -v > max(choked, arriving):
-                    if arriving > choked:
-                        v, u_cell, u_node = -arriving, 0.0, 0.0
-                    else:
-                        v, u_cell, u_node = -choked, 0.0, -0.5 * step * end[ENTRY_PER, e] / choked
+                if -v > choked:
+                    # a stream that arrives faster brings its momentum, shared by all that leaves: u² = u_s Q_s/A
+                    arriving, by_node = 0.0, 0.0
+                    brings = end[SIGN, stream] * u[faces[stream]] if stream >= 0 else 0.0
+                    if brings > choked:
+                        area, breadth, _, _ = _wetted(y, height, per, wetted, s_index)
+                        arriving, carried = brings, abs(flow[faces[stream]])
+                        if area * arriving > carried:
+                            arriving = np.sqrt(arriving * carried / area)
+                            by_node = -0.5 * arriving * breadth / area
+                    if arriving < choked:
+                        arriving, by_node = choked, 0.5 * step * end[ENTRY_PER, e] / choked
+                    if -v > arriving:
+                        v, u_cell, u_node, eased = -arriving, 0.0, -by_node, 0.0
             terms[ENTERED, f] = entered = max(y - 0.5 * heads * v * v, 0.5 * y)
             area, breadth, _, _ = _wetted(entered, height, per, wetted, s_index)
-            by_speed = (
-                area - breadth * heads * v * v
-            )  # of the flow: the start of the conduit falls as the water runs faster
-            by_speed = max(by_speed, 0.0)
-            d_cell, d_node = by_speed * u_cell, by_speed * u_node + breadth * v
+            # the faster the water, the lower the start of the conduit
+            by_speed = max(area - breadth * heads * v * v, 0.0)
+            d_cell, d_node = by_speed * u_cell, by_speed * u_node + min(by_speed * eased + breadth * v, 0.0)
+            u_node += eased
         u[f] = sign * v
         flow[f] = sign * area * v
         # a cell on the right (an upstream end) sees both derivatives with the other sign

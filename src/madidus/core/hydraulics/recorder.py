@@ -109,15 +109,15 @@ def make_series(rows: int, faces: int, frames: int, interval: float) -> Series:
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _vertex(t0, t1, t2, v0, v1, v2):  # type: ignore[no-untyped-def]
-    """Time and height of the parabola through three points whose middle one is the highest; the excess is capped."""
+def _vertex(t0, t1, t2, v0, v1, v2, cap):  # type: ignore[no-untyped-def]
+    """Time and height of the parabola through three points whose middle one is the highest, at most `cap` above it."""
     a, b = (v1 - v0) / (t1 - t0), (v2 - v1) / (t2 - t1)
     bend = (b - a) / (t2 - t0)
     if bend >= 0.0:
         return t1, v1
     slope = a + bend * (t1 - t0)
     excess = -0.25 * slope * slope / bend
-    return t1 - 0.5 * slope / bend, v1 + min(excess, 0.25 * min(v1 - v0, v1 - v2))
+    return t1 - 0.5 * slope / bend, v1 + min(excess, cap)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -139,7 +139,7 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
     inflow jumped or bent at `middle`. spans : s, of the slices.
     """
     dt = t - middle
-    wide = t - before >= _WINDOW
+    wide, overlap = t - before >= _WINDOW, max(middle - before, dt) < _WINDOW
     top, peak_at, steady, least = track[TOP], track[WHEN], track[STEADY], track[LEAST]
     values_1, values_0 = track[MIDDLE], track[BEFORE]
     swing_1, swing_2, zigzag = track[SWING_1], track[SWING_2], track[ZIGZAG]
@@ -155,7 +155,7 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
             # of a triangle's tip, or of a parabola's: what the mean over the window lies below the vertex
             below = 0.5 * _WINDOW * rise * fall / (rise + fall)
             if not kink:
-                when, vertex = _vertex(before, middle, t, v0, v1, v)
+                when, vertex = _vertex(before, middle, t, v0, v1, v, 0.25 * min(v1 - v0, v1 - v))
                 below = _WINDOW * _WINDOW / 12.0 * (rise + fall) / (t - before)
                 if pace.size > 0:
                     when = _turn(when, before, middle, t, pace_2[i], pace_1[i], pace[i])
@@ -195,8 +195,10 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
             late = last - 0.5 * part * (last - first) + bow * part * (3.0 - 2.0 * part)
             mean = (total + part * spans[oldest] * late) / _WINDOW
             steady[i] = max(steady[i], mean)
-            if mean_1[i] > mean_2[i] and mean_1[i] >= mean and not wide:
-                _, vertex = _vertex(before, middle, t, mean_2[i], mean_1[i], mean)
+            if mean_1[i] > mean_2[i] and mean_1[i] >= mean and overlap:
+                # means turn smoothly: steps of unlike lengths may leave the top well above the middle one
+                most = 0.25 * max(mean_1[i] - mean_2[i], mean_1[i] - mean)
+                _, vertex = _vertex(before, middle, t, mean_2[i], mean_1[i], mean, most)
                 steady[i] = max(steady[i], vertex)
             mean_2[i] = mean_1[i]
             mean_1[i] = mean

@@ -103,8 +103,10 @@ class Manhole(_Shaft):
     kind: Literal["manhole"] = "manhole"
     plan_area: float = Field(1.131, ge=0.05, le=10_000, description="m2; 1.131 is a 1200 mm ring")
     diameter: float | None = Field(None, ge=0.25, le=100, description="m")
-    benched: bool = Field(
-        True, description="a channel in the floor carries the stream straight through; without, the water comes to rest"
+    benched: bool | None = Field(
+        None,
+        description="a channel in the floor carries the stream straight through; without, the water comes to rest; "
+        "none: benched unless an exit loss of 1 or more takes the whole velocity head of what arrives",
     )
     sealed: bool = Field(False, description="bolted cover: water rises above it under pressure and does not spill")
 
