@@ -51,21 +51,22 @@ def _wetted(y, height, per, wetted, s):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def face_depth(own, behind, apart, rise, height):  # type: ignore[no-untyped-def]
+def _face_depth(own, behind, per_behind, ahead, per_ahead, height):  # type: ignore[no-untyped-def]
     """By how much the depth at a face differs from that of the upwind cell, on a slope limited after van Leer (1974).
 
-    behind : depth on the cell's other side, half a cell away where `apart` is 2; rise : of the depth to the next cell.
-    Returns the difference and the derivatives of the depth at the face by the cell's own and by the next depth.
+    own : depth in the cell, at most the height; behind, ahead : depths on its other side and beyond the face; per_… : 2
+    where they are half a cell away, else 1. Returns the difference and the derivatives of the depth at the face by the
+    cell's own depth and by that ahead.
     """
-    came = apart * (own - min(behind, height))
+    came, rise = per_behind * (own - min(behind, height)), per_ahead * (min(ahead, height) - own)
     if rise * came <= 0.0:
         return 0.0, 1.0, 0.0
     both = rise + came
-    half = rise * came / both
+    half, by_rise, by_came = rise * came / both, (came / both) ** 2, (rise / both) ** 2
     if abs(half) >= 0.5 * abs(rise):
-        return 0.5 * rise, 0.5, 0.5
-    by_ahead = (came / both) ** 2
-    return half, 1.0 - by_ahead + apart * (rise / both) ** 2, by_ahead
+        half, by_rise, by_came = 0.5 * rise, 0.5, 0.0
+    by_ahead = per_ahead * by_rise
+    return half, 1.0 - by_ahead + per_behind * by_came, by_ahead if ahead < height else 0.0
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -105,13 +106,10 @@ def inner_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
             # the depth at the face itself: with the depth of the cell, waves and backwater err to first order
             beyond, further = (f - 1, before[f - 1]) if forward else (f + 1, after[f + 1])
             if further >= 0:
-                behind, apart = h[cell_row[further]] - bed[further], 1.0
+                behind, per = h[cell_row[further]] - bed[further], 1.0
             else:
-                behind, apart = entered[beyond], 2.0
-            depth_ahead = h[cell_row[down]] - bed[down]
-            half, by_own, by_ahead = face_depth(own, behind, apart, min(depth_ahead, top) - own, top)
-            if depth_ahead >= top:
-                by_ahead = 0.0
+                behind, per = entered[beyond], 2.0
+            half, by_own, by_ahead = _face_depth(own, behind, per, h[cell_row[down]] - bed[down], 1.0, top)
             y += half
         area, breadth, r43, r43_slope = _wetted(y, heights[s], pers[s], wetted, s)
         inverse = 1.0 / r43
@@ -196,12 +194,8 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
             inside, further = (before[f], before[f - 1]) if sign > 0.0 else (after[f], after[f + 1])
             half, by_own, by_ahead = 0.0, 1.0, 0.0
             if beyond - z > own and bed[inside] == end[CELL_BED, e]:
-                half, by_own, by_ahead = face_depth(
-                    own, h[cell_row[further]] - bed[further], 1.0, 2.0 * (min(beyond - z, height) - own), height
-                )
-                by_ahead *= 2.0
-                if beyond - z >= height:
-                    by_ahead = 0.0
+                behind = h[cell_row[further]] - bed[further]
+                half, by_own, by_ahead = _face_depth(own, behind, 1.0, beyond - z, 2.0, height)
             area, breadth, _, _ = _wetted(own + half, height, per, wetted, s_index)
             _, _, r43, r43_slope = _wetted(own + 0.5 * half, height, per, wetted, s_index)
             if y >= height:
@@ -211,7 +205,7 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
             lost = 0.5 * w * per_dx * end[LOST_OUT, e]
             # what the velocity head gives back follows the iteration: as a negative resistance it might have no root
             regained = max(-lost, 0.0) * u[f] * u[f]
-            terms[ENTERED, f] = y
+            terms[ENTERED, f] = level - bed[inside]
             v, s = _speed(drive + regained, c, friction + max(lost, 0.0))
             if normal <= 0.0 and tail < z + own:
                 free, step = _bound(grid.exit[e], y * end[EXIT_PER, e])
