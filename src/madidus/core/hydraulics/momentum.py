@@ -239,18 +239,21 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
                 stream = grid.end_index[STREAM, e]
                 if -v > choked:
                     # a stream that arrives faster brings its momentum, shared by all that leaves: u² = u_s Q_s/A
-                    arriving, by_node = 0.0, 0.0
+                    fastest, by_node = choked, 0.5 * step * end[ENTRY_PER, e] / choked
                     brings = end[SIGN, stream] * u[faces[stream]] if stream >= 0 else 0.0
                     if brings > choked:
                         area, breadth, _, _ = _wetted(y, height, per, wetted, s_index)
-                        arriving, carried = brings, abs(flow[faces[stream]])
+                        arriving, by_arriving, carried = brings, 0.0, abs(flow[faces[stream]])
                         if area * arriving > carried:
                             arriving = np.sqrt(arriving * carried / area)
-                            by_node = -0.5 * arriving * breadth / area
-                    if arriving < choked:
-                        arriving, by_node = choked, 0.5 * step * end[ENTRY_PER, e] / choked
-                    if -v > arriving:
-                        v, u_cell, u_node, eased = -arriving, 0.0, -by_node, 0.0
+                            by_arriving = -0.5 * arriving * breadth / area
+                        if arriving > choked:
+                            share = min((arriving / choked - 1.0) / 0.2, 1.0)
+                            share *= share * (3.0 - 2.0 * share)
+                            fastest += share * (arriving - choked)
+                            by_node += share * (by_arriving - by_node)
+                    if -v > fastest:
+                        v, u_cell, u_node, eased = -fastest, 0.0, -by_node, 0.0
             terms[ENTERED, f] = entered = max(y - 0.5 * heads * v * v, 0.5 * y)
             area, breadth, _, _ = _wetted(entered, height, per, wetted, s_index)
             # the faster the water, the lower the start of the conduit
