@@ -156,7 +156,7 @@ def build() -> dict:
         (x0, y0), (x1, y1) = [(nodes[identity(n)]["x"], nodes[identity(n)]["y"]) for n in (up, down)]
         link(f"{up}–{down}", up, down, kind="pipe", section={"shape": "circular", "diameter": 0.225},
              length=round(((x0 - x1) ** 2 + (y0 - y1) ** 2) ** 0.5, 2), upstream_invert=a, downstream_invert=b,
-             roughness=0.013, exit_loss=1.0 if down == "P1" else 0.1, entry_loss=0.1)  # fmt: skip
+             roughness=0.013, exit_loss={"P1": 1.0, "O1": 1.0}.get(down, 0.1), entry_loss=0.1)  # fmt: skip
 
     catchments = {}
     for node, (name, area, share) in CATCHMENTS.items():

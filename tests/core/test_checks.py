@@ -112,6 +112,7 @@ FINDINGS = {
         lambda d: d["rain"]["given"].append({"name": "hourly", "interval": 60, "depths": [3, 9]}), "steps of 60 min",
     ),
     "weir-coefficient": (put("links", "P1 overflow", coefficient=2.7), "C is 2.7 m½/s (4.89 ft½/s)"),
+    "head-regained": (put("links", "E11–P1", exit_loss=0.4), "E11–P1 has an exit loss of 0.4 into P1"),
     "flood-upright": (put("nodes", "A3", ponded_slope=0.0), "A3: water above its cover stands on 60 m² with upright"),
     "excluded-unknown": (lambda d: d["rain"]["excluded"].append("1-2-winter"), "1-2-winter is left out"),
     "rule-without-storms": (lambda d: d["brief"]["criteria"][0].update(return_period=5), "no storm"),
@@ -136,7 +137,15 @@ def test_a_slip_is_found_and_explained(demo, key):
 
 
 @pytest.mark.parametrize(
-    "key", ["below-its-node", "name-twice", "length-against-drawing", "catchment-without-node", "area-against-outline"]
+    "key",
+    [
+        "below-its-node",
+        "head-regained",
+        "name-twice",
+        "length-against-drawing",
+        "catchment-without-node",
+        "area-against-outline",
+    ],
 )
 def test_a_safe_remedy_puts_it_right_and_brings_nothing_new(demo, key):
     before = {(f.check, f.why) for f in check(parse_project(demo))}

@@ -7,6 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 import numpy as np
 import pytest
 
+from madidus.core import ensemble as ensemble_module
 from madidus.core.errors import ModelError
 from madidus.core.model import parse_project
 from madidus.runs import manager as manager_module
@@ -38,6 +39,13 @@ def wait_until_idle(answer):
 
 def test_cancel_keeps_what_is_done_and_a_new_manager_goes_on(shelf, engine, revision, cache, monkeypatch):
     monkeypatch.setattr(manager_module, "_LIVE_SECONDS", 0.0)
+    quick = ensemble_module.run_storm
+
+    def slow(*args):
+        time.sleep(0.02)  # the demo's storms would all be in before anybody could stop them
+        return quick(*args)
+
+    monkeypatch.setattr(ensemble_module, "run_storm", slow)
     results = Results(engine)
     runs = RunManager(shelf, results, cache)
     answer = runs.answer(revision)

@@ -63,7 +63,7 @@ describe("a node set on a conduit", () => {
     const { nodes, links } = applied(network, cut.changes).network;
     expect(nodes.n).toMatchObject({ x: 10, y: 0, invert: 10.3 });
     expect(links.p).toMatchObject({ name: "A–N", upstream: "a", downstream: "n", length: 11, upstream_invert: 10.4 });
-    expect(links.p).toMatchObject({ downstream_invert: 10.3, entry_loss: 0.2, exit_loss: 0, flap: false });
+    expect(links.p).toMatchObject({ downstream_invert: 10.3, entry_loss: 0.2, exit_loss: null, flap: false });
     expect(links.q).toMatchObject({ name: "N–B", upstream: "n", downstream: "b", length: 33, upstream_invert: 10.3 });
     expect(links.q).toMatchObject({ downstream_invert: 10, entry_loss: 0, exit_loss: 0.5, flap: true });
   });

@@ -91,7 +91,7 @@ export function split(
     length: first,
     bends: link.bends.slice(0, segment),
     downstream_invert: level,
-    exit_loss: 0,
+    exit_loss: null,
     flap: false,
   };
   if (link.kind === "channel" && rest.kind === "channel") {
@@ -120,8 +120,9 @@ export function turnRound(network: Network, path: string, id: string): Change[] 
     turned.upstream_invert = link.downstream_invert;
     turned.downstream_invert = link.upstream_invert;
     turned.bends = [...link.bends].reverse();
-    turned.entry_loss = link.exit_loss;
-    turned.exit_loss = link.entry_loss;
+    // no exit loss of its own: the start value of the other end
+    turned.entry_loss = link.exit_loss ?? 0;
+    turned.exit_loss = link.entry_loss || null;
     if (link.kind === "channel")
       turned.bed = link.bed.map((p) => ({ ...p, chainage: round(link.length - p.chainage, 3) })).reverse();
   }

@@ -22,7 +22,7 @@ type Flooding = Placed & {
 };
 export type HeadLoss = { kind: "fixed"; coefficient: number } | { kind: "angle" };
 type Shafted = Flooding & { plan_area: number; head_loss: HeadLoss | null };
-export type Manhole = Shafted & { kind: "manhole"; diameter: number | null; sealed: boolean };
+export type Manhole = Shafted & { kind: "manhole"; diameter: number | null; benched: boolean | null; sealed: boolean };
 export type Junction = Shafted & { kind: "junction" };
 export type Inlet = Shafted & { kind: "inlet"; capture: number; bypass: string | null };
 export type Shaft = Manhole | Junction | Inlet;
@@ -60,7 +60,7 @@ type Run = Ends & {
   downstream_invert: number;
   roughness: number;
   entry_loss: number;
-  exit_loss: number;
+  exit_loss: number | null;
   bend_loss: number;
 };
 export type Pipe = Run & {

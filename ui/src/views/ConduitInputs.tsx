@@ -116,7 +116,14 @@ export function ConduitInputs({ id, run }: { id: string; run: Conduit }) {
         <summary className="text-ink2">Losses in velocity heads</summary>
         {number("Entry", "entry_loss", run.entry_loss, "plain")}
         {number("Bends", "bend_loss", run.bend_loss, "plain")}
-        {number("Exit", "exit_loss", run.exit_loss, "plain")}
+        <Choice
+          label="Exit"
+          value={run.exit_loss === null ? "usual" : "typed"}
+          options={{ usual: "1 into still water, else 0", typed: "typed" }}
+          commit={(value) => commit("exit_loss")(value === "typed" ? 1 : null)}
+          testId="exit_by"
+        />
+        {run.exit_loss !== null && number("Exit loss", "exit_loss", run.exit_loss, "plain")}
         <Choice
           label="Flap"
           value={run.flap ? "yes" : "no"}

@@ -105,6 +105,19 @@ function ShaftInputs({ id, shaft, commit }: { id: string; shaft: Shaft; commit: 
         <NumberField label="Plan area" value={shaft.plan_area} quantity="shaft" commit={commit("plan_area")} />
       )}
       {shaft.kind === "manhole" && <Listed id={id} shaft={shaft} commit={commit("diameter")} />}
+      {shaft.kind === "manhole" && (
+        <Choice
+          label="Floor"
+          value={shaft.benched === null ? "" : shaft.benched ? "benched" : "still"}
+          options={{
+            "": "benched, unless exit losses say else",
+            benched: "benched: carries the stream through",
+            still: "not benched: the water rests",
+          }}
+          commit={(value) => commit("benched")(value === "" ? null : value === "benched")}
+          testId="benched"
+        />
+      )}
       {shaft.kind === "manhole" && <Tick label="Sealed" value={shaft.sealed} commit={commit("sealed")} />}
       {shaft.kind === "inlet" && (
         <>

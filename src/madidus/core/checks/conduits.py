@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from ..hydraulics.sections import full_bore_capacity, geometry
 from ..model.links import Conduit, Pipe
 from ..model.network import Network
-from ..model.nodes import Outfall, Store
+from ..model.nodes import Free, NormalDepth, Outfall, Store
 from ..model.project import Project
 from ..model.usual import Usual
 from .finding import Finding, setting
@@ -36,6 +36,7 @@ def conduits(project: Project) -> Iterator[Finding]:
             continue
         yield from _fall(id_, conduit)
         yield from _ends(id_, conduit, network, usual)
+        yield from _exit(id_, conduit, network)
         yield from _beside(id_, conduit, arriving.get(conduit.upstream, []), network)
         if isinstance(conduit, Pipe):
             section = conduit.section.model_dump_json()
@@ -88,6 +89,20 @@ def _ends(id_: str, conduit: Conduit, network: Network, usual: Usual) -> Iterato
             yield Finding(
                 "big-drop", "look", id_, end, f"{conduit.name} falls {falls:.2f} m into {node.name}",
                 "lower its downstream invert, or make the drop a shaft of its own",
+            )  # fmt: skip
+
+
+def _exit(id_: str, conduit: Conduit, network: Network) -> Iterator[Finding]:
+    node = network.nodes[conduit.downstream]
+    if conduit.exit_loss is not None and conduit.exit_loss < 1.0 and isinstance(node, Store | Outfall):
+        free = isinstance(node, Outfall) and isinstance(node.tail_water, Free | NormalDepth)
+        if not free:
+            yield Finding(
+                "head-regained", "look", id_, "exit_loss",
+                f"{conduit.name} has an exit loss of {conduit.exit_loss:g} into {node.name}: the rest of its velocity "
+                "head is regained there",
+                "let it lose the whole velocity head, as water that runs into still water does",
+                setting("take the start value of the exit loss", "links", id_, "exit_loss", None),
             )  # fmt: skip
 
 

@@ -119,6 +119,11 @@ EXPLAINED: dict[str, Explanation] = {
         "The solver cannot let water in from below a node's floor.",
         "Lower the node to the conduit (the offered remedy), or raise the conduit's end.",
     ),
+    "head-regained": Explanation(
+        "Velocity head regained", "A conduit runs into a pond, a tank or water outside with an exit loss below 1.",
+        "Water that runs into still water loses its velocity head; regained, it holds the level in the conduit down.",
+        "Leave the exit loss at its start value. Accept it where the end widens smoothly into the water.",
+    ),
     "soffit-above-cover": Explanation(
         "Soffit above the cover", "The top of a conduit stands higher than the ground at one of its nodes.",
         "It would lie in the open, and floods before it is full.", "Lower the conduit or choose a smaller size.",

@@ -15,7 +15,7 @@ from .conduits import Sections, arrivals, beds, ground_curve_of_conduit, is_stil
 from .constants import GRAVITY, SOLVER_VERSION
 from .elimination import Elimination, minimum_degree_order, plan
 from .ends import end_parts
-from .layout import COVER, CROWN, FLOOR, INITIAL, PRESSED, REFERENCE, SURGE, Flattened, Grid
+from .layout import COVER, CROWN, FINE, FLOOR, INITIAL, PRESSED, REFERENCE, SURGE, Flattened, Grid
 from .rating import ControlRows
 from .rest import stand_at_tail_waters
 from .sections import SectionTable, crown_closing
@@ -24,6 +24,8 @@ from .stores import Cell, ground_curve, initial_level, node_table
 __all__ = ["flatten", "reject"]
 
 _LOWEST = -1e6  # m, below everything
+# m, last correction of a level; the ledger carries what is left, but a store may take minutes to rise by a millimetre
+_TOLERANCE, _TOLERANCE_OF_STORE = 2e-3, 1e-4
 
 
 def reject(network: Network) -> None:
@@ -222,6 +224,8 @@ def _node_parts(numbering: _Numbering, cell: np.ndarray) -> dict[str, np.ndarray
     for (id_, node), table in zip(numbering.nodes, tables, strict=True):
         r, is_store = numbering.row[id_], isinstance(node, Store)
         cell[[FLOOR, INITIAL, COVER], r] = node.invert, initial_level(node), node.cover
+        if is_store:
+            cell[FINE, r] = 1.0 / _TOLERANCE_OF_STORE
         at_cover = float(np.interp(node.cover - node.invert, table[0], table[1]))
         cell[REFERENCE, r] = 0.04 * max(table[1, 0], 0.3 * at_cover) if is_store else 0.5 * table[1, 0]
     tides = []
@@ -293,9 +297,10 @@ def flatten(network: Network, spacing: float = 30.0, finer: int = 1) -> Flattene
     """
     reject(network)
     numbering = _number(network, spacing, finer)
-    cell = np.zeros((7, numbering.sink + 1))
+    cell = np.zeros((8, numbering.sink + 1))
     cell[[CROWN, PRESSED, SURGE, COVER]] = np.inf
     cell[REFERENCE] = 1.0
+    cell[FINE] = 1.0 / _TOLERANCE
     pairs = np.array(numbering.pairs, dtype=np.int32)
     scheme = numbering.scheme
     grid = Grid(

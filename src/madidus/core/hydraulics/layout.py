@@ -18,7 +18,7 @@ LENGTH, BED, CLOSING, MISSING, FOLD, FULL = range(6)
 # rows of Grid.node, by row of a node's table
 DEPTH, AREA, VOLUME_AT = range(3)
 # rows of Grid.cell, by row of the level vector
-FLOOR, CROWN, REFERENCE, PRESSED, SURGE, INITIAL, COVER = range(7)
+FLOOR, CROWN, REFERENCE, PRESSED, SURGE, INITIAL, COVER, FINE = range(8)
 # rows of Grid.face and Grid.face_index, by face of a pipe
 PER_DX, GN2, BED_LEFT, BED_RIGHT = range(4)
 SECTION, BEFORE, AFTER = range(3)
@@ -37,7 +37,8 @@ class Grid(NamedTuple):
     cell : FLOOR lowest level; CROWN level at which a pipe cell begins to close, +inf for nodes; REFERENCE volume that
     scales the error of a step; PRESSED level above which a cell is under pressure (a pipe's crown, a node's lowest
     one); SURGE net flow that means pressure waves in a pipe cell; INITIAL level; COVER
-    above which a node floods or an open conduit is over its bank, else +inf.
+    above which a node floods or an open conduit is over its bank, else +inf; FINE 1/m, of the level to which Newton's
+    iteration is carried.
     face : PER_DX 1/m; GN2 g n²; BED_LEFT, BED_RIGHT bed for the upwind depth. face_index : SECTION; BEFORE and AFTER
     pipe cell on either side, −1 for a node.
     end : SIGN +1 at a downstream end, −1 at an upstream one; END_BED, CELL_BED; LOST_IN velocity heads by which the

@@ -6,14 +6,13 @@ from numba import njit
 from .advection import advect
 from .controls import control_flow
 from .elimination import solve
-from .layout import CROWN, FLOOR
+from .layout import CROWN, FINE, FLOOR
 from .momentum import end_faces, inner_faces
 from .volumes import volumes
 from .work import BASE, CHANGE, D_LEFT, D_RIGHT, DIAGONAL, MOVED, SURFACE, U_LEFT, U_RIGHT, VOLUME, WEIGHT
 
 __all__ = ["newton"]
 
-_TOLERANCE = 1e-3  # m, last correction of any level; the ledger carries what is left
 _MOST_ITERATIONS = 12
 
 
@@ -32,6 +31,7 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
     weight, d_left, d_right = work.face[WEIGHT], work.face[D_LEFT], work.face[D_RIGHT]
     u_left, u_right = work.face[U_LEFT], work.face[U_RIGHT]
     crown, floor, moved = grid.cell[CROWN], grid.cell[FLOOR], work.cell[MOVED]
+    fine = grid.cell[FINE]
     moved[:] = np.inf
     for iteration in range(1, _MOST_ITERATIONS + 1):
         volumes(grid, level, moved, volume, surface)
@@ -69,13 +69,13 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
             new = max(new, floor[i])
             # the flows follow the whole change: where the level could not, they are computed anew
             moved[i] = change[i] if new == old + change[i] else np.inf
-            largest = max(largest, abs(new - old))
+            largest = max(largest, abs(new - old) * fine[i])
             level[i] = new
         moved[n:] = 0.0
         for f in range(flow.size):
             flow[f] += d_left[f] * change[left[f]] + d_right[f] * change[right[f]]
         for f in range(pipes):
             speed[f] += u_left[f] * change[left[f]] + u_right[f] * change[right[f]]
-        if largest < _TOLERANCE and not held and iteration > 1:
+        if largest < 1.0 and not held:
             return iteration
     return 0

@@ -6,8 +6,8 @@ import numpy as np
 from numba import njit
 
 from .constants import GAMMA
-from .step import end_rate
-from .work import FLOW, FLOW_1, FLOW_2, LEDGER, LEVEL, LEVEL_2, RATE, SPEED
+from .step import end_rate, held_rate
+from .work import FLOW, FLOW_1, FLOW_2, LEDGER, LEVEL, LEVEL_1, LEVEL_2, RATE, SPEED
 
 __all__ = ["STEADY", "Peaks", "Series", "Track", "between", "make_peaks", "make_series", "note_peaks", "note_series"]
 
@@ -134,8 +134,8 @@ def _turn(otherwise, t0, t1, t2, a, b, c):  # type: ignore[no-untyped-def]
 def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count, span, spans):  # type: ignore[no-untyped-def]
     """Take in the values `now` of the step that ended at t; the newest `count` slices, `span` s long, hold a window.
 
-    track : rows as in `Track`. pace : rates of change at t, empty where they are not known. early : values at the
-    first stage, likewise. kink : whether the
+    track : rows as in `Track`. pace : rates of change at t, of levels alone. early : values at the first
+    stage. kink : whether the
     inflow jumped or bent at `middle`. spans : s, of the slices.
     """
     dt = t - middle
@@ -180,7 +180,7 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
         values_0[i] = v1
         values_1[i] = v
         # of flows the parabola through both ends and the first stage, as of levels the cubic through both rates
-        slices[i] += (0.5 * (v1 + v) if early.size == 0 else _AT_START * v1 + _EARLY * early[i] + _AT_END * v) * dt
+        slices[i] += (0.5 * (v1 + v) if pace.size > 0 else _AT_START * v1 + _EARLY * early[i] + _AT_END * v) * dt
     if count > 0:
         oldest, before_it = (place - count + 1) % _SLICES, (place - count) % _SLICES
         part = 1.0 - (span - _WINDOW) / spans[oldest]  # of the oldest slice that is in the window
@@ -225,7 +225,19 @@ def note_peaks(peaks, cell, face, outlet, outlet_early, cells, t, kink):  # type
     early[faces:] = outlet_early
     pace = cell[RATE, :cells]
     _follow(
-        peaks.level.row, cell[LEVEL, :cells], pace, pace[:0], kink, t, middle, before, seen, place, count, span, spans
+        peaks.level.row,
+        cell[LEVEL, :cells],
+        pace,
+        cell[LEVEL_1, :cells],
+        kink,
+        t,
+        middle,
+        before,
+        seen,
+        place,
+        count,
+        span,
+        spans,
     )
     _follow(peaks.flow.row, now, pace[:0], early, kink, t, middle, before, seen, place, count, span, spans)
     for i in range(cells):
@@ -265,7 +277,9 @@ def note_series(series, floor, cells, cell, face, t, dt, kink):  # type: ignore[
         for i in range(level.size):
             if i < cells:
                 rate = end_rate(cell, i, dt)
-                first = 2.0 * (level_2[i] - level[i]) / dt - rate if kink else cell[RATE, i]
+                first = held_rate(cell[RATE, i], cell[LEVEL_1, i] - level[i], dt)
+                if kink:
+                    first = 2.0 * (level_2[i] - level[i]) / dt - rate
                 series.level[k, i] = max(between(part, dt, level[i], level_2[i], first, rate), floor[i])
             else:
                 series.level[k, i] = level[i] + part * (level_2[i] - level[i])

@@ -35,7 +35,7 @@ from .work import (
     WEIGHT,
 )  # fmt: skip
 
-__all__ = ["STEP_TOLERANCE", "end_rate", "try_step"]
+__all__ = ["STEP_TOLERANCE", "end_rate", "held_rate", "try_step"]
 
 STEP_TOLERANCE = 0.008  # of a cell's reference volume
 _LEAST_CHANGE = 0.005  # m, level changes in a step that are not judged for smoothness
@@ -102,6 +102,16 @@ def end_rate(cell, i, dt):  # type: ignore[no-untyped-def]
     """Rate of the level at the end of a step: the second stage's own, or the step's mean at backward Euler."""
     mean, early = (cell[LEVEL_2, i] - cell[LEVEL, i]) / dt, (cell[LEVEL_1, i] - cell[LEVEL, i]) / (GAMMA * dt)
     return mean + cell[THETA, i] * (1.0 - GAMMA) / GAMMA * (mean - early)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def held_rate(rate, early, dt):  # type: ignore[no-untyped-def]
+    """Rate at the start of a step, for what is read within it: behind a kink that of the step before holds no more.
+
+    early : change of the level over the first stage, which it may exceed threefold.
+    """
+    most = 3.0 * abs(early) / (GAMMA * dt)
+    return min(max(rate, -most), most)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
