@@ -13,6 +13,7 @@ from .work import BASE, CHANGE, D_LEFT, D_RIGHT, DIAGONAL, MOVED, SURFACE, U_LEF
 
 __all__ = ["newton"]
 
+_FIRST = 0.25  # of the tolerance, that lets the first correction stand: more keeps water that comes to rest in motion
 _MOST_ITERATIONS = 12
 
 
@@ -76,6 +77,6 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
             flow[f] += d_left[f] * change[left[f]] + d_right[f] * change[right[f]]
         for f in range(pipes):
             speed[f] += u_left[f] * change[left[f]] + u_right[f] * change[right[f]]
-        if largest < 1.0 and not held:
+        if largest < (1.0 if iteration > 1 else _FIRST) and not held:
             return iteration
     return 0
