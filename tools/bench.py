@@ -1,6 +1,6 @@
-"""Speed and accuracy of the solver on the demo and on generated networks of 40, 200 and 1,000 pipes.
+"""Speed and accuracy on the demos and on generated networks of 40, 200 and 1,000 pipes, part by part.
 
-Figures are ratios within one run where they can be: machines are noisy.
+Figures are printed as they are found; ratios within one run where they can be: machines are noisy.
 """
 
 import argparse
@@ -8,7 +8,9 @@ import json
 import multiprocessing
 import sys
 import time
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -27,11 +29,19 @@ from tools.bench_stiff import run_stiff  # noqa: E402
 
 from madidus.core.checks import judged  # noqa: E402
 from madidus.core.ensemble import make_plan, run_plan  # noqa: E402
+from madidus.core.hydraulics.flatten import flatten  # noqa: E402
+from madidus.core.hydraulics.inflow import Inflow  # noqa: E402
+from madidus.core.hydraulics.simulate import settle  # noqa: E402
 from madidus.core.model import Project, parse_project  # noqa: E402
+from madidus.core.runoff.gather import base_flows  # noqa: E402
 from madidus.core.verdict import judge  # noqa: E402
 
 OPTION = "00000000-0000-4000-8000-000000000001"
-MUST = {40: 0.6, 200: 2.5, 1000: 12.0}  # s for 54 storms on two threads
+DEMOS = ["quillmere_boatyard", "ferry_flat", "alder_hill_library"]
+
+
+def demo(name: str) -> Project:
+    return parse_project(json.loads((ROOT / "demo" / f"{name}.madidus.json").read_text(encoding="utf-8")))
 
 
 def generated(pipes: int) -> Project:
@@ -115,6 +125,34 @@ def accuracy(plan) -> dict[str, float]:
     }  # fmt: skip
 
 
+def in_space(plan) -> dict[str, float]:
+    """Peaks on the grid that users get against those on a quarter of its cells, over nine storms: percent and mm."""
+    fine = flatten(plan.network, plan.control.spacing, finer=4)
+    pipes, rows = list(plan.flat.pipe_faces), list(plan.flat.node_row.items())
+    rows = [(id_, row) for id_, row in rows if row < plan.flat.grid.cells]
+    finer = replace(plan, flat=fine, start=plan.start and settle(fine, Inflow.steady(base_flows(plan.network))).end)
+
+    def peaks(of, key: str, until: float | None = None):
+        run = of.simulate(key, until=until)
+        both = [
+            run.peaks.flow.steady[list(ends)] for ends in zip(*(of.flat.pipe_faces[id_] for id_ in pipes), strict=True)
+        ]
+        return np.maximum(*both), run.peaks.level.steady[[of.flat.node_row[id_] for id_, _ in rows]], run.end_time
+
+    flow, level = [], []
+    for key in list(plan.inflow)[:: max(1, len(plan.inflow) // 9)][:9]:
+        q, h, until = peaks(plan, key)
+        exact, stands, _ = peaks(finer, key, until)
+        seen = exact > 0.02 * exact.max()
+        flow.append((np.abs(q - exact) / np.maximum(exact, 1e-9))[seen])
+        level.append(np.abs(h - stands))
+    flow_all, level_all = np.concatenate(flow) * 100, np.concatenate(level) * 1000
+    return {
+        "space_flow_p95_percent": float(np.percentile(flow_all, 95)), "space_flow_max_percent": float(flow_all.max()),
+        "space_level_p95_mm": float(np.percentile(level_all, 95)), "space_level_max_mm": float(level_all.max()),
+    }  # fmt: skip
+
+
 def measure(project: Project, repeats: int, exact: bool) -> dict[str, float]:
     plan = make_plan(project)
     plan.simulate(next(iter(plan.inflow)))
@@ -129,7 +167,7 @@ def measure(project: Project, repeats: int, exact: bool) -> dict[str, float]:
         "steps": sum(r.steps for r in runs), "rejected": sum(r.rejected for r in runs),
         "iterations": iterations, "ns_per_cell_iteration": seconds / iterations / plan.flat.grid.cells * 1e9,
         "us_per_cell_step": seconds / sum(r.steps for r in runs) / plan.flat.grid.cells * 1e6,
-        "volume_error": max(abs(r.balance.error) for r in runs), **(accuracy(plan) if exact else {}),
+        "volume_error": max(abs(r.balance.error) for r in runs), **(accuracy(plan) | in_space(plan) if exact else {}),
     }  # fmt: skip
 
 
@@ -161,42 +199,77 @@ def check_latency(project: Project, repeats: int = 9) -> dict[str, float]:
     return {"checks_ms": min(marks) * 1e3, "findings": found}
 
 
+def show(column: str, found: dict[str, float]) -> None:
+    """Print figures as soon as they are known."""
+    table = Table("figure", column)
+    for key, value in found.items():
+        table.add_row(key, f"{value:.4g}")
+    Console(width=80).print(table)
+
+
+def solver(sizes: list[int], repeats: int, exact: bool) -> Iterator[tuple[str, dict[str, float]]]:
+    """Speed of whole ensembles, and accuracy in time and in space, on the demos and on generated networks."""
+    for name in DEMOS:
+        yield name, measure(demo(name), repeats, exact)
+    for pipes in sizes:
+        if pipes < 1000:
+            yield str(pipes), measure(generated(pipes), repeats, exact)
+        else:  # once on two threads: the whole part is to end within three minutes
+            plan = make_plan(generated(pipes))
+            yield str(pipes), {"cells": plan.flat.grid.cells, "two_threads_s": wall(plan, 2)}
+
+
+def edits(_sizes: list[int], _repeats: int, _exact: bool) -> Iterator[tuple[str, dict[str, float]]]:
+    """From a changed value to every margin, in the core; the checks; the share of runoff."""
+    yield DEMOS[0], {"edit_to_margins_p95_s": float(np.percentile(edit_to_margins(demo(DEMOS[0])), 95))}
+    yield "1000", check_latency(generated(1000)) | runoff_share(generated(1000))
+
+
+def stiff(_sizes: list[int], _repeats: int, _exact: bool) -> Iterator[tuple[str, dict[str, float]]]:
+    """Against a general stiff solver."""
+    yield "40", against_stiff(make_plan(generated(40)))
+
+
+def screen(_sizes: list[int], _repeats: int, _exact: bool) -> Iterator[tuple[str, dict[str, float]]]:
+    """In the browser: an edit, a plan of many pipes."""
+    yield DEMOS[0], {"edit_to_screen_p95_s": float(np.percentile(edit_on_screen(), 95))}
+    yield from zip(("1000", "5000"), plan_frames([generated(1000), generated(5000)]), strict=True)
+
+
+def reader(_sizes: list[int], _repeats: int, _exact: bool) -> Iterator[tuple[str, dict[str, float]]]:
+    """In the browser: reading results of many storms of large networks."""
+    for pipes, storms in ((200, 54), (1000, 270)):
+        yield str(pipes), reading(generated(pipes), storms)
+
+
+def exchange(_sizes: list[int], _repeats: int, _exact: bool) -> Iterator[tuple[str, dict[str, float]]]:
+    """LandXML of 10,000 pipes, out and in."""
+    yield "10000", landxml_round(generated(10_000), generated(1))
+
+
+PARTS = {"solver": solver, "edits": edits, "stiff": stiff, "screen": screen, "reader": reader, "exchange": exchange}
+
+
 def main() -> None:
     parser = argparse.ArgumentParser(prog="./bench", description=__doc__)
+    parser.add_argument("parts", nargs="*", help=f"of {', '.join(PARTS)}; all when none is named")
     parser.add_argument("--sizes", type=int, nargs="*", default=[40, 200, 1000], help="pipes of generated networks")
-    parser.add_argument("--repeats", type=int, default=3, help="runs of which the fastest counts")
-    parser.add_argument("--no-accuracy", action="store_true", help="skip the runs at a quarter of the step")
+    parser.add_argument("--repeats", type=int, default=2, help="runs of which the fastest counts")
+    parser.add_argument("--no-accuracy", action="store_true", help="skip the runs on finer steps and cells")
     parser.add_argument("--out", type=Path, default=ROOT / "out" / "bench.json")
-    parser.add_argument("--no-screen", action="store_true", help="skip the edits in a browser")
     options = parser.parse_args()
-    demo = parse_project(json.loads((ROOT / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8")))
-    results = {"demo": measure(demo, options.repeats, not options.no_accuracy)}
-    edits = edit_to_margins(demo)
-    results["demo"]["edit_to_margins_p95_s"] = float(np.percentile(edits, 95))
-    if not options.no_screen:
-        results["demo"]["edit_to_screen_p95_s"] = float(np.percentile(edit_on_screen(), 95))
-    for pipes in options.sizes:
-        results[str(pipes)] = measure(generated(pipes), options.repeats, not options.no_accuracy)
-        if pipes == 40:
-            results["40"].update(against_stiff(make_plan(generated(40))))
-        if pipes in MUST:
-            results[str(pipes)]["must_s"] = MUST[pipes]
-    results.setdefault("1000", {}).update(check_latency(generated(1000)))
-    results["1000"].update(runoff_share(generated(1000)))
-    if not options.no_screen:
-        for pipes, storms in ((200, 54), (1000, 270)):
-            if pipes in options.sizes:
-                results[str(pipes)].update(reading(generated(pipes), storms))
-        results.setdefault("5000", {})
-        for size, frames in zip((1000, 5000), plan_frames([generated(1000), generated(5000)]), strict=True):
-            results[str(size)].update(frames)
-    results["10000"] = landxml_round(generated(10_000), generated(1))
-    table = Table("figure", *results)
-    for key in dict.fromkeys(key for result in results.values() for key in result):
-        table.add_row(key, *[f"{r[key]:.4g}" if key in r else "" for r in results.values()])
-    Console(width=110).print(table)
+    unknown = set(options.parts) - set(PARTS)
+    if unknown:
+        parser.error(f"there is no part {', '.join(sorted(unknown))}; choose from {', '.join(PARTS)}")
     options.out.parent.mkdir(parents=True, exist_ok=True)
-    options.out.write_text(json.dumps(results, indent=1) + "\n", encoding="utf-8")
+    results: dict[str, dict[str, float]] = {}
+    for part in options.parts or PARTS:
+        began = time.perf_counter()
+        for column, found in PARTS[part](options.sizes, options.repeats, not options.no_accuracy):
+            show(column, found)
+            results.setdefault(column, {}).update(found)
+            options.out.write_text(json.dumps(results, indent=1) + "\n", encoding="utf-8")
+        print(f"{part}: {time.perf_counter() - began:.0f} s", flush=True)
 
 
 if __name__ == "__main__":

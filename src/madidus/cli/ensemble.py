@@ -15,8 +15,8 @@ from rich.table import Table
 from ..core.ensemble import Failure, Plan, make_plan, run_plan
 from ..core.errors import ModelError
 from ..core.figures import Figures
-from ..core.model.network import Network
 from ..core.model.project import Project, fingerprint
+from ..core.model.run import RunControl
 from ..core.verdict import Verdict, overall
 from ..report.peaks import peaks_table
 from ..report.words import OVER_WORDS
@@ -33,6 +33,9 @@ def run(
     out: Annotated[Path, typer.Option(help="folder for the results")],
     csv: Annotated[bool, typer.Option("--csv", help="write tables as CSV too")] = False,
     threads: Annotated[int, typer.Option(help="0: one for each core", min=0)] = 0,
+    spacing: Annotated[
+        float, typer.Option(help="m, longest cell of a conduit; 0: as the project says", min=0.0, max=500.0)
+    ] = 0.0,
     only: Annotated[str, typer.Option(metavar="NODE", help="run the separate network of this node alone")] = "",
 ) -> None:
     """Run the whole ensemble. Exit status 0: all rules are met; 1: one fails; 2: could not run; 3: none fails, but some
@@ -40,6 +43,8 @@ def run(
     """
     with told():
         project = _alone(read(project_file), only) if only else read(project_file)
+        if spacing:
+            project = project.model_copy(update={"run": RunControl(**{**project.run.model_dump(), "spacing": spacing})})
         raise typer.Exit(_run(project, out, csv, threads or os.cpu_count() or 1, Console()))
 
 
@@ -71,7 +76,7 @@ def _run(project: Project, out: Path, csv: bool, threads: int, console: Console)
     seconds = time.perf_counter() - began
     verdicts = plan.verdicts(figures, [failure.key for failure in failures])
     out.mkdir(parents=True, exist_ok=True)
-    summary = _summary(project, verdicts, figures, failures, seconds, plan.network)
+    summary = _summary(project, verdicts, figures, failures, seconds, plan)
     (out / "summary.json").write_text(json.dumps(summary, indent=1, ensure_ascii=False) + "\n", encoding="utf-8")
     write(peaks_table(plan.network, figures), out / "peaks", csv)
     governing = {v.storm for v in verdicts if v.storm}
@@ -85,12 +90,14 @@ def _run(project: Project, out: Path, csv: bool, threads: int, console: Console)
 
 def _summary(
     project: Project, verdicts: list[Verdict], figures: dict[str, Figures], failures: list[Failure], seconds: float,
-    network: Network,
+    plan: Plan,
 ) -> dict[str, Any]:  # fmt: skip
+    network = plan.network
     return {
         "project": project.name,
         "fingerprint": fingerprint(project.model_dump(mode="json")),
         "seconds": seconds,
+        "cells": vars(plan.cells),
         "overall": overall(verdicts).said,
         "verdicts": [
             {
@@ -124,5 +131,6 @@ def _print(
     console.print(overall(verdicts).said, markup=False)
     worst = max((abs(f.summary["balance_error"]) for f in figures.values()), default=0.0)
     console.print(f"{len(figures)} of {len(plan.storms)} storms in {seconds:.1f} s; largest volume error {worst:.0e}")
+    console.print(f"on {plan.cells.count} cells, {plan.cells.longest:g} m long at most", markup=False)
     for failure in failures:
         console.print(f"{failure.key}: {failure.element} {failure.problem}", style="red", markup=False)

@@ -25,7 +25,7 @@ from .runoff.interval import RainInterval, rain_interval
 from .series import Layout, StormSeries
 from .verdict import Verdict, judge
 
-__all__ = ["Failure", "Plan", "Record", "make_plan", "run_plan", "run_storm"]
+__all__ = ["Cells", "Failure", "Plan", "Record", "make_plan", "run_plan", "run_storm"]
 
 Record = Callable[[str, StormSeries], None]
 
@@ -37,6 +37,14 @@ class Failure:
     key: str
     element: str
     problem: str
+
+
+@dataclass(frozen=True)
+class Cells:
+    """How finely a network is cut: the longest cell of a conduit, m (two cells at least in each), and cells in all."""
+
+    longest: float
+    count: int
 
 
 @dataclass(frozen=True)
@@ -92,6 +100,11 @@ class Plan:
         return found
 
     @property
+    def cells(self) -> Cells:
+        """On which grid the storms are computed."""
+        return Cells(self.control.spacing, self.flat.grid.cells)
+
+    @property
     def nodes(self) -> list[str]:
         """Node ids in the order of the figures."""
         return self.reduction.nodes
@@ -110,7 +123,7 @@ def make_plan(project: Project) -> Plan:
         When the network or the ensemble cannot be computed.
     """
     network = project.option.network
-    flat = flatten(network)
+    flat = flatten(network, project.run.spacing)
     interval = rain_interval(network, project.rain)
     storms = ensemble(project.rain, interval.minutes)
     values = project.rain.runoff

@@ -48,7 +48,7 @@ def run_windows(
         When the network cannot be computed. NotSettled names the time within an event.
     """
     network, values, control = project.option.network, project.rain.runoff, project.run
-    flat = flatten(network)
+    flat = flatten(network, control.spacing)
     reduction = Reduction(network, flat)
     state = settle(flat, Inflow.steady(base_flows(network))).end
     opened, window, running = state, -1, False

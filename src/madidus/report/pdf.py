@@ -20,6 +20,7 @@ from .schedules import findings_sheet, result_sheets, schedules
 from .units import Units
 from .words import (
     OVER_WORDS,
+    cells_in_words,
     endings_in_words,
     limit_in_words,
     limits_in_words,
@@ -60,6 +61,7 @@ def report_pdf(
         rain=rain_in_words(project), limits=limits_in_words(plan, units), runoff=runoff_in_words(project),
         margin=lambda v: margin_in_words(v, units), limit=lambda v: limit_in_words(v.criterion, units),
         over=lambda v: OVER_WORDS[v.over] if v.patterned else "", endings=endings_in_words(project),
+        cells=cells_in_words(plan, units),
         patterns=any(storm.pattern for storm in plan.storms), plan_drawing=plan_svg(project),
         section_drawing=section_svg(plan.network, main_path(plan.network), level, units.figure(1.0, "m")),
         sheets=[

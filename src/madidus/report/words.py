@@ -9,8 +9,8 @@ from ..core.verdict import Verdict
 from .units import Units
 
 __all__ = [
-    "OVER_WORDS", "endings_in_words", "limit_in_words", "limits_in_words", "margin_in_words", "rain_in_words",
-    "runoff_in_words",
+    "OVER_WORDS", "cells_in_words", "endings_in_words", "limit_in_words", "limits_in_words", "margin_in_words",
+    "rain_in_words", "runoff_in_words",
 ]  # fmt: skip
 
 OVER_WORDS = {
@@ -87,6 +87,12 @@ def endings_in_words(project: Project) -> str:
         f"{control.receded * 100:g} % of the rise of its outflow for {control.lag / 60:g} min"
     )
     return said + (", and every store has given back half of what it took." if control.half_drain else ".")
+
+
+def cells_in_words(plan: Plan, units: Units) -> str:
+    """On which grid the storms were computed."""
+    longest, unit = units.margin(plan.cells.longest, "m")
+    return f"Computed on {plan.cells.count} cells, {longest:.3g} {unit} long at most, two at least in every conduit."
 
 
 def limits_in_words(plan: Plan, units: Units) -> list[str]:

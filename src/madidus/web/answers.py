@@ -5,6 +5,7 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
+from ..core.ensemble import Cells
 from ..core.hydraulics.constants import SOLVER_VERSION
 from ..core.model.brief import OverPatterns, WaterBelowCover
 from ..core.model.nodes import Outfall
@@ -155,6 +156,7 @@ class AnswerOut(BaseModel):
     verdicts: list[VerdictOut]
     overall: OverallOut
     interval: RainInterval
+    cells: Cells | None
     nodes: dict[str, NodeWorst]
     links: dict[str, LinkWorst]
     failures: list[FailureOut]
@@ -201,7 +203,7 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             problem={"element": problem.element, "field": problem.field, "problem": problem.problem,
                      "remedy": problem.remedy} if problem else None,
             storms=[], verdicts=[], overall=_overall([], "the project cannot run"), interval=RainInterval(LONGEST),
-            nodes={}, links={}, failures=[],
+            cells=None, nodes={}, links={}, failures=[],
             solver=SOLVER_VERSION, kept=0,
             seconds=0.0, remaining=None, estimate=0.0,
             balance_error=None,
@@ -274,7 +276,7 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
     return AnswerOut(
         revision=answer.revision, version=answer.version, state=state, problem=None, storms=storms,
         verdicts=[_verdict(v) for v in verdicts],
-        interval=plan.interval, overall=_overall(verdicts, plan.missing(figures, answer.failures)),
+        interval=plan.interval, cells=plan.cells, overall=_overall(verdicts, plan.missing(figures, answer.failures)),
         nodes=nodes, links=links,
         failures=[FailureOut(key=f.key, element=network.label(f.element), problem=f.problem)
                   for f in answer.failures.values()],

@@ -1188,6 +1188,7 @@ export interface components {
             verdicts: components["schemas"]["VerdictOut"][];
             overall: components["schemas"]["OverallOut"];
             interval: components["schemas"]["RainInterval"];
+            cells: components["schemas"]["Cells"] | null;
             /** Nodes */
             nodes: {
                 [key: string]: components["schemas"]["NodeWorst"];
@@ -1300,6 +1301,16 @@ export interface components {
             storm: string | null;
             /** Whole */
             whole: boolean;
+        };
+        /**
+         * Cells
+         * @description How finely a network is cut: the longest cell of a conduit, m (two cells at least in each), and cells in all.
+         */
+        Cells: {
+            /** Longest */
+            longest: number;
+            /** Count */
+            count: number;
         };
         /**
          * Choices

@@ -248,7 +248,7 @@ export type Timing =
   | { kind: "kirpich" | "lag" | "airport" | "bransby"; length: number; slope: number }
   | { kind: "path"; sheet: Stretch | null; shallow: Stretch | null; channel: Stretch | null };
 /** How a storm's run ends; lag in s. */
-export type RunControl = { receded: number; lag: number; half_drain: boolean };
+export type RunControl = { receded: number; lag: number; half_drain: boolean; spacing: number };
 /** What a new pipe of a run is given; SI units. */
 export type Defaults = {
   gradient: number;

@@ -65,6 +65,7 @@ export function Storms() {
         className="w-[440px] shrink-0 overflow-auto border-l border-rule2 p-3"
       >
         <StormEnd />
+        <Grid />
         <p>
           <b className="text-[15px] font-semibold">Trust</b>{" "}
           <span className={doubtful ? "font-semibold text-ochre-ink" : "text-ink2"} data-testid="doubtful">
@@ -180,6 +181,34 @@ function StormEnd() {
       <NumberField label="and have stayed there for" value={lag} quantity="minutes" commit={set("lag")} testId="lag" />
       <Tick label="stores have half drained, or stand still" value={half_drain} commit={set("half_drain")} />
       <p className="text-[11px] text-ink3">Steps need no choosing: the solver takes what its errors allow.</p>
+    </details>
+  );
+}
+
+/** How finely conduits are cut, and what results stand on. */
+function Grid() {
+  const { project, answer, edit } = useProject();
+  if (!project) return null;
+  const set = (spacing: number) => void edit([{ op: "add", path: "/run/spacing", value: spacing }]);
+  return (
+    <details className="mb-2 border-b border-rule pb-2" data-testid="grid">
+      <summary className="cursor-pointer">
+        <b className="font-semibold">Grid</b>{" "}
+        {answer?.cells && (
+          <span className="text-ink2">
+            {answer.cells.count} cells of {show(answer.cells.longest, "length")} {unitOf("length")} at most, two at
+            least in every conduit
+          </span>
+        )}
+      </summary>
+      <NumberField
+        label="longest cell of a conduit"
+        value={project.run.spacing}
+        quantity="length"
+        commit={set}
+        testId="spacing"
+      />
+      <p className="text-[11px] text-ink3">Halve it to see what a result owes to the grid; runs take longer.</p>
     </details>
   );
 }
