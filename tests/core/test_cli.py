@@ -5,6 +5,7 @@ import json
 from datetime import datetime, timedelta
 from pathlib import Path
 
+import numpy as np
 import pyarrow.parquet
 import pytest
 from typer.testing import CliRunner
@@ -48,6 +49,25 @@ def test_a_failing_criterion_is_status_1(run, small):
     assert {"storm", "name", "level", "flow"} <= set(peaks.column_names)
     assert (out / "peaks.csv").exists()
     assert list(out.glob("series-*.parquet"))
+
+
+def test_another_grid_is_told_and_gives_other_figures(run, small):
+    small["rain"]["ensemble"]["durations"] = [15]
+
+    def computed(*options):
+        result, out = run(small, *options)
+        cells = json.loads((out / "summary.json").read_text())["cells"]
+        return cells, pyarrow.parquet.read_table(out / "peaks.parquet").column("level").to_numpy(), result.stdout
+
+    usual, fine = computed(), computed("--spacing", "8")
+    assert usual[0]["longest"] == 30.0
+    assert fine[0]["longest"] == 8.0
+    assert fine[0]["count"] > usual[0]["count"]
+    assert f"on {fine[0]['count']} cells, 8 m long at most" in fine[2]
+    off = np.abs(fine[1] - usual[1])
+    assert 0.0 < np.nanmax(off) < 0.05  # m
+    small["run"] = {**small["run"], "spacing": 8.0}
+    assert np.array_equal(computed()[1], fine[1], equal_nan=True)
 
 
 def test_all_pass_is_status_0(run, small):
