@@ -18,10 +18,10 @@ from .model.network import Network
 from .model.project import Project
 from .model.run import RunControl
 from .permit import in_use
-from .rainfall.storms import Storm, ensemble
-from .runoff.catchments import inflows, kinds_of
+from .rainfall.storms import Storm
 from .runoff.gather import base_flows
-from .runoff.interval import RainInterval, rain_interval
+from .runoff.interval import RainInterval
+from .runoff.storms import storm_runoff
 from .series import Layout, StormSeries
 from .verdict import Verdict, judge
 
@@ -124,17 +124,13 @@ def make_plan(project: Project) -> Plan:
     """
     network = project.option.network
     flat = flatten(network, project.run.spacing)
-    interval = rain_interval(network, project.rain)
-    storms = ensemble(project.rain, interval.minutes)
-    values = project.rain.runoff
-    kinds = kinds_of(network, values)
-    inflow = {storm.key: inflows(network, values, storm, kinds=kinds) for storm in storms}
+    runoff = storm_runoff(network, project.rain)
     base = base_flows(network)
     start = settle(flat, Inflow.steady(base)).end if base or not flat.at_rest else None
-    digests = {key: _digest(flat, value, project.run, base) for key, value in inflow.items()}
+    digests = {key: _digest(flat, value, project.run, base) for key, value in runoff.inflow.items()}
     return Plan(
-        network, flat, storms, interval, *in_use(project), inflow, digests, Reduction(network, flat),
-        Layout(network, flat), project.run, start,
+        network, flat, runoff.storms, runoff.interval, *in_use(project), runoff.inflow, digests,
+        Reduction(network, flat), Layout(network, flat), project.run, start,
     )  # fmt: skip
 
 
