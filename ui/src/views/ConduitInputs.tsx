@@ -119,7 +119,7 @@ export function ConduitInputs({ id, run }: { id: string; run: Conduit }) {
         <Choice
           label="Exit"
           value={run.exit_loss === null ? "usual" : "typed"}
-          options={{ usual: "1 into still water, else 0", typed: "typed" }}
+          options={{ usual: "usual: 1 or 0", typed: "typed" }}
           commit={(value) => commit("exit_loss")(value === "typed" ? 1 : null)}
           testId="exit_by"
         />

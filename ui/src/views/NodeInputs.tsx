@@ -110,9 +110,9 @@ function ShaftInputs({ id, shaft, commit }: { id: string; shaft: Shaft; commit: 
           label="Floor"
           value={shaft.benched === null ? "" : shaft.benched ? "benched" : "still"}
           options={{
-            "": "benched, unless exit losses say else",
-            benched: "benched: carries the stream through",
-            still: "not benched: the water rests",
+            "": "by exit losses",
+            benched: "benched",
+            still: "not benched",
           }}
           commit={(value) => commit("benched")(value === "" ? null : value === "benched")}
           testId="benched"
