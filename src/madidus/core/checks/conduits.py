@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from ..hydraulics.conduits import arrivals
 from ..hydraulics.sections import full_bore_capacity, geometry
 from ..model.links import Conduit, Pipe
 from ..model.network import Network
@@ -19,11 +20,8 @@ _STEP = 0.02  # m, by which a conduit may leave above the lowest that arrives
 def conduits(project: Project) -> Iterator[Finding]:
     """Findings of nodes' levels and of every conduit."""
     network, usual = project.option.network, project.usual
-    arriving: dict[str, list[Conduit]] = {}
+    arriving = arrivals(network)
     speeds: dict[str, float] = {}  # of a section, full, at n = 1 and a gradient of 1
-    for link in network.links.values():
-        if isinstance(link, Conduit):
-            arriving.setdefault(link.downstream, []).append(link)
     for id_, node in network.nodes.items():
         if not isinstance(node, Outfall) and node.cover <= node.invert:
             yield Finding(
@@ -37,7 +35,7 @@ def conduits(project: Project) -> Iterator[Finding]:
         yield from _fall(id_, conduit)
         yield from _ends(id_, conduit, network, usual)
         yield from _exit(id_, conduit, network)
-        yield from _beside(id_, conduit, arriving.get(conduit.upstream, []), network)
+        yield from _beside(id_, conduit, [above for _, above in arriving.get(conduit.upstream, [])], network)
         if isinstance(conduit, Pipe):
             section = conduit.section.model_dump_json()
             if section not in speeds:

@@ -11,7 +11,7 @@ from numba import njit
 from .layout import AFTER, BEFORE, LENGTH, PER_DX
 from .work import BARE, INERTIA, U_HAT, WEIGHT
 
-__all__ = ["advect", "half_slope"]
+__all__ = ["advect"]
 
 _NEGLIGIBLE = 1e-4  # m/s
 
@@ -40,12 +40,12 @@ def advect(grid, work, speed, flow, volume, moved):  # type: ignore[no-untyped-d
         b = a + 1
         q, rise = flow[a] + flow[b], speed[b] - speed[a]  # twice the mean flow
         if q > 0.0:
-            half = half_slope(rise, speed[a] - speed[a - 1]) if before[a] >= 0 else 0.0
+            half = _half_slope(rise, speed[a] - speed[a - 1]) if before[a] >= 0 else 0.0
             taken[b] += q
             brought[b] += q * (speed[a] + half)
             brought[a] -= q * half
         else:
-            half = half_slope(-rise, speed[b] - speed[b + 1]) if after[b] >= 0 else 0.0
+            half = _half_slope(-rise, speed[b] - speed[b + 1]) if after[b] >= 0 else 0.0
             taken[a] -= q
             brought[a] -= q * (speed[b] + half)
             brought[b] += q * half
@@ -61,7 +61,7 @@ def advect(grid, work, speed, flow, volume, moved):  # type: ignore[no-untyped-d
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def half_slope(rise, before):  # type: ignore[no-untyped-def]
+def _half_slope(rise, before):  # type: ignore[no-untyped-def]
     """Half the rise of the velocity over a cell, limited by the rise before it (van Leer, 1974)."""
     if rise * before <= 0.0:
         return 0.0

@@ -36,6 +36,8 @@ from .work import D_LEFT, D_RIGHT, ENTERED, INERTIA, U_HAT, U_LEFT, U_RIGHT, WEI
 
 __all__ = ["end_faces", "inner_faces"]
 
+_TAKES_OVER = 0.2  # of the choking velocity, over which a faster stream takes over
+
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _wetted(y, height, per, wetted, s):  # type: ignore[no-untyped-def]
@@ -147,11 +149,30 @@ def _bound(table, position):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
+def _carried(choked, by_level, speed, flow, area, breadth):  # type: ignore[no-untyped-def]
+    """Greatest velocity of an entry into which a stream runs, and its slope by the node's level.
+
+    choked : without a stream, with its slope. A stream that arrives faster brings its momentum, shared by all that
+    leaves: u² = u_s Q_s/A. It takes over smoothly: an abrupt change would hold the iteration.
+    """
+    by_shared = 0.0
+    if area * speed > flow:
+        speed = np.sqrt(max(speed, 0.0) * flow / area)
+        by_shared = -0.5 * speed * breadth / area
+    if speed <= choked:
+        return choked, by_level
+    share = min((speed / choked - 1.0) / _TAKES_OVER, 1.0)
+    share *= share * (3.0 - 2.0 * share)
+    return choked + share * (speed - choked), by_level + share * (by_shared - by_level)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
 def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
     """Velocity and flow between the ends of pipes and their nodes or outfalls, and their derivatives, as `inner_faces`.
 
-    A pipe that pours into a lower level leaves at critical depth (free fall): the velocity is that of the actual tail
-    water, but no more than the greater of the undisturbed one and the critical one. A normal-depth outfall draws with
+    A pipe that pours into a lower level falls free: the velocity is that of the actual tail water, but no more than the
+    greater of the undisturbed one and that of the drawdown curve. Water enters at no more than the critical flow of
+    what the node's level leaves, unless a benched node brings a faster stream. A normal-depth outfall draws with
     the gradient of the pipe; full, with its grade line at the soffit. A flap passes flow out of the pipe only. Inside,
     out of the pipe counts as positive.
     """
@@ -236,22 +257,15 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
             position = y * end[ENTRY_PER, e]
             if position < END_INTERVALS:
                 choked, step = _bound(grid.entry_bound[grid.end_index[ENTRY, e]], position)
-                stream = grid.end_index[STREAM, e]
                 if -v > choked:
-                    # a stream that arrives faster brings its momentum, shared by all that leaves: u² = u_s Q_s/A
-                    fastest, by_node = choked, 0.5 * step * end[ENTRY_PER, e] / choked
-                    brings = end[SIGN, stream] * u[faces[stream]] if stream >= 0 else 0.0
-                    if brings > choked:
+                    by_node, stream = 0.5 * step * end[ENTRY_PER, e] / choked, grid.end_index[STREAM, e]
+                    fastest = choked
+                    if stream >= 0:
                         area, breadth, _, _ = _wetted(y, height, per, wetted, s_index)
-                        arriving, by_arriving, carried = brings, 0.0, abs(flow[faces[stream]])
-                        if area * arriving > carried:
-                            arriving = np.sqrt(arriving * carried / area)
-                            by_arriving = -0.5 * arriving * breadth / area
-                        if arriving > choked:
-                            share = min((arriving / choked - 1.0) / 0.2, 1.0)
-                            share *= share * (3.0 - 2.0 * share)
-                            fastest += share * (arriving - choked)
-                            by_node += share * (by_arriving - by_node)
+                        g = faces[stream]
+                        fastest, by_node = _carried(
+                            choked, by_node, end[SIGN, stream] * u[g], abs(flow[g]), area, breadth
+                        )
                     if -v > fastest:
                         v, u_cell, u_node, eased = -fastest, 0.0, -by_node, 0.0
             terms[ENTERED, f] = entered = max(y - 0.5 * heads * v * v, 0.5 * y)

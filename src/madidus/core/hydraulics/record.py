@@ -11,9 +11,9 @@ from numba import njit
 
 from .constants import GAMMA
 from .recorder import STEADY, between
-from .step import end_rate, held_rate
+from .step import end_rate, start_rate
 from .thinning import kept
-from .work import FLOW, FLOW_1, FLOW_2, LEVEL, LEVEL_1, LEVEL_2, RATE
+from .work import FLOW, FLOW_1, FLOW_2, LEVEL, LEVEL_2
 
 __all__ = ["FLOW_TOLERANCE", "LEVEL_TOLERANCE", "Record", "make_record", "note_record", "taken"]
 
@@ -98,9 +98,7 @@ def _within(record, floor, cells, cell, face, part, dt, kink, out):  # type: ign
         i = record.rows[j]
         if i < cells and part < 1.0:
             rate = end_rate(cell, i, dt)
-            first = held_rate(cell[RATE, i], cell[LEVEL_1, i] - level[i], dt)
-            if kink:
-                first = 2.0 * (level_2[i] - level[i]) / dt - rate
+            first = start_rate(cell, i, dt, kink)
             out[j] = max(between(part, dt, level[i], level_2[i], first, rate), floor[i])
         else:
             out[j] = level[i] + part * (level_2[i] - level[i])

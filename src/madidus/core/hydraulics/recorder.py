@@ -6,7 +6,7 @@ import numpy as np
 from numba import njit
 
 from .constants import GAMMA
-from .step import end_rate, held_rate
+from .step import end_rate, start_rate
 from .work import FLOW, FLOW_1, FLOW_2, LEDGER, LEVEL, LEVEL_1, LEVEL_2, RATE, SPEED
 
 __all__ = ["STEADY", "Peaks", "Series", "Track", "between", "make_peaks", "make_series", "note_peaks", "note_series"]
@@ -277,9 +277,7 @@ def note_series(series, floor, cells, cell, face, t, dt, kink):  # type: ignore[
         for i in range(level.size):
             if i < cells:
                 rate = end_rate(cell, i, dt)
-                first = held_rate(cell[RATE, i], cell[LEVEL_1, i] - level[i], dt)
-                if kink:
-                    first = 2.0 * (level_2[i] - level[i]) / dt - rate
+                first = start_rate(cell, i, dt, kink)
                 series.level[k, i] = max(between(part, dt, level[i], level_2[i], first, rate), floor[i])
             else:
                 series.level[k, i] = level[i] + part * (level_2[i] - level[i])

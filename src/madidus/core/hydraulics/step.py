@@ -35,7 +35,7 @@ from .work import (
     WEIGHT,
 )  # fmt: skip
 
-__all__ = ["STEP_TOLERANCE", "end_rate", "held_rate", "try_step"]
+__all__ = ["STEP_TOLERANCE", "end_rate", "held_rate", "start_rate", "try_step"]
 
 STEP_TOLERANCE = 0.008  # of a cell's reference volume
 _LEAST_CHANGE = 0.005  # m, level changes in a step that are not judged for smoothness
@@ -112,6 +112,14 @@ def held_rate(rate, early, dt):  # type: ignore[no-untyped-def]
     """
     most = 3.0 * abs(early) / (GAMMA * dt)
     return min(max(rate, -most), most)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def start_rate(cell, i, dt, kink):  # type: ignore[no-untyped-def]
+    """Rate of the level at the start of a step that is not yet accepted. kink : inflow jumped there."""
+    if kink:
+        return 2.0 * (cell[LEVEL_2, i] - cell[LEVEL, i]) / dt - end_rate(cell, i, dt)
+    return held_rate(cell[RATE, i], cell[LEVEL_1, i] - cell[LEVEL, i], dt)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
