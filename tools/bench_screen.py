@@ -18,16 +18,18 @@ from madidus.postgres import free_port
 __all__ = ["FRAMES", "edit_on_screen", "plan_frames"]
 
 _WATCH = """() => {
-  window.began = window.done = null;
+  window.began = window.first = window.done = null;
   let busy = false;
   const look = () => {
     const settled = document.querySelector("[data-testid=up-to-date]")?.textContent === "Up to date";
+    const old = document.querySelector("[data-testid^=tile-].stale") !== null;
     if (!settled) busy = true;
-    else if (busy && window.done === null) window.done = performance.now();
+    if (busy && !old && window.first === null) window.first = performance.now();
+    if (busy && settled && window.done === null) window.done = performance.now();
   };
   window.watch?.disconnect();
   window.watch = new MutationObserver(look);
-  window.watch.observe(document.querySelector("header"), { subtree: true, childList: true, characterData: true });
+  window.watch.observe(document.body, { subtree: true, childList: true, characterData: true, attributes: true });
   addEventListener("keydown", (e) => { if (e.key === "Enter") window.began = performance.now(); }, { once: true });
 }"""
 FRAMES = """() => {
@@ -61,9 +63,9 @@ def _browser() -> Iterator[Page]:
             server.wait(30)
 
 
-def edit_on_screen(edits: int = 12) -> list[float]:
-    """Seconds for each of several edits of a pipe's length, none of which the server has seen before."""
-    seconds: list[float] = []
+def edit_on_screen(edits: int = 12) -> list[tuple[float, float]]:
+    """Seconds to provisional and to all margins, for each of several edits of a length that the server has not seen."""
+    seconds: list[tuple[float, float]] = []
     with _browser() as page:
         page.goto("/")
         page.get_by_role("link", name=re.compile("Quillmere Boatyard")).first.click()
@@ -79,7 +81,7 @@ def edit_on_screen(edits: int = 12) -> list[float]:
                 if time.monotonic() > deadline:
                     raise RuntimeError(f"edit {k} is not answered: {page.get_by_test_id('run-state').inner_text()}")
                 time.sleep(0.02)
-            seconds.append(page.evaluate("(window.done - window.began) / 1000"))
+            seconds.append(tuple(page.evaluate("[window.first, window.done].map((t) => (t - window.began) / 1000)")))
     return seconds
 
 

@@ -70,6 +70,30 @@ def test_another_grid_is_told_and_gives_other_figures(run, small):
     assert np.array_equal(computed()[1], fine[1], equal_nan=True)
 
 
+def test_a_close_verdict_is_told_with_its_band_and_refined_when_asked(run, small):
+    def verdict(*options):
+        result, out = run(small, *options)
+        summary = json.loads((out / "summary.json").read_text())
+        return summary["verdicts"][0], summary["overall"], result.stdout
+
+    rule = small["brief"]["criteria"][0] = {"kind": "cover", "name": "dry", "return_period": 2, "clearance": 0.0}
+    small["brief"]["criteria"] = [rule]
+    plain, said, printed = verdict()
+    assert plain["band"] > 0.0
+    assert not plain["close"]
+    assert "close" not in said
+    assert f"± {plain['band']:.3f}" in printed
+    rule["clearance"] = plain["margin"] - 0.5 * plain["band"]
+    near, said, printed = verdict()
+    assert (near["state"], near["close"], near["refined"]) == ("meets", True, False)
+    assert "1 close: within what the grid is worth" in said
+    assert "meets, close" in printed
+    refined, _, _ = verdict("--refine")
+    assert refined["refined"]
+    assert refined["margin"] != near["margin"]
+    assert abs(refined["margin"] - near["margin"]) <= near["band"]
+
+
 def test_all_pass_is_status_0(run, small):
     small["brief"]["criteria"] = [{"kind": "cover", "name": "dry", "return_period": 2}]
     assert run(small)[0].exit_code == 0

@@ -1,10 +1,13 @@
 """A browser on the running server, with the demo open."""
 
 from contextlib import contextmanager
+from uuid import UUID
 
 import httpx
 import pytest
 from playwright.sync_api import Page, expect, sync_playwright
+
+from madidus.core.model import parse_project
 
 ARGUMENTS = [
     "--no-sandbox", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update",
@@ -49,10 +52,16 @@ def demo_address(address):
 
 
 @pytest.fixture
-def demo(page: Page, demo_address):
+def demo(page: Page, demo_address, shelf):
+    """The demo on the screen. What a test that fails half-way leaves behind would fail those after it."""
+    project = UUID(demo_address.split("/")[2])
+    before = shelf.get(project)
     page.goto(demo_address)
     up_to_date(page)
-    return page
+    yield page
+    after = shelf.get(project)
+    if after.document != before.document:
+        shelf.save(project, parse_project(before.document), after.number)
 
 
 def up_to_date(page: Page):

@@ -1,5 +1,6 @@
 """From a rule to its storm, its element and the cause; critical durations in boxes, in a table and on the plan."""
 
+import json
 import re
 
 from playwright.sync_api import Page, expect
@@ -262,3 +263,47 @@ def test_the_address_holds_the_view_and_a_replay_moves_the_water(demo: Page):
     demo.get_by_test_id("play").click()
     expect(demo.get_by_test_id("hgl")).not_to_have_attribute("points", before)
     demo.get_by_test_id("play").click()
+
+
+def test_a_close_margin_shows_its_band_and_is_refined_by_a_click(demo: Page):
+    project = demo.request.get("/api/projects").json()
+    project = next(entry for entry in project if entry["name"] == "Quillmere Boatyard")
+    rules = project["document"]["brief"]["criteria"]
+    k = next(i for i, rule in enumerate(rules) if rule["kind"] == "flood_volume")
+    verdict = demo.request.get(f"/api/projects/{project['id']}/answer").json()["verdicts"][k]
+    expect(demo.get_by_test_id(f"band-{k}")).to_have_count(0)
+    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Brief")).click()
+    limit = demo.get_by_test_id("flood-limit")
+    limit.fill(str(rules[k]["limit"] - verdict["value"] + 0.3 * verdict["band"]))
+    patched(demo, lambda: limit.press("Enter"))
+    up_to_date(demo)
+    expect(demo.get_by_test_id(f"tile-{k}")).to_contain_text("close")
+    expect(demo.get_by_test_id(f"tile-{k}").locator("path[data-band]")).to_have_count(1)
+    expect(demo.get_by_test_id(f"band-{k}")).to_contain_text(re.compile(r"± 0\.0\d m³ refine"))
+    demo.get_by_test_id(f"refine-{k}").click()
+    expect(demo.get_by_test_id(f"band-{k}")).to_contain_text(re.compile(r"± 0\.0\d m³ refined"), timeout=30_000)
+    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Storms")).click()
+    demo.get_by_test_id("grid").locator("summary").click()
+    expect(demo.get_by_test_id("worth")).to_contain_text("of them on a quarter")
+    undone(demo, 1)
+
+
+def test_provisional_margins_are_underlined_and_say_how_many_storms_are_in(demo: Page):
+    id_ = demo.url.split("/")[4]
+    answer = demo.request.get(f"/api/projects/{id_}/answer").json()
+    answer["state"] = "running"
+    answer["verdicts"][0] |= {
+        "state": "not judged",
+        "provisional": True,
+        "seen": 5,
+        "due": 18,
+        "reason": "5 of 18 storms in",
+    }
+    answer["verdicts"][1] |= {"state": "not judged", "seen": 5, "due": 18, "reason": "5 of 18 storms in"}
+    body = f"event: answer\ndata: {json.dumps(answer)}\n\n"
+    demo.route("**/events", lambda route: route.fulfill(body=body, content_type="text/event-stream"))
+    demo.reload()
+    expect(demo.get_by_test_id("tile-0")).to_contain_text("provisional, 5 of 18")
+    expect(demo.get_by_test_id("margin-0")).to_have_css("text-decoration-style", "dashed")
+    expect(demo.get_by_test_id("tile-1")).to_contain_text("so far")
+    expect(demo.get_by_test_id("margin-1")).not_to_have_css("text-decoration-style", "dashed")

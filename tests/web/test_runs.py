@@ -3,6 +3,7 @@
 import copy
 import time
 from concurrent.futures import ThreadPoolExecutor
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
@@ -32,7 +33,7 @@ def revision(shelf, demo_document):
 
 def wait_until_idle(answer):
     deadline = time.monotonic() + 90
-    while answer.running:
+    while answer.running or answer.looking:
         assert time.monotonic() < deadline
         time.sleep(0.02)
 
@@ -144,25 +145,27 @@ def test_a_question_from_before_an_edit_does_not_stop_the_run_of_the_edit(shelf,
     runs.close()
 
 
-def test_the_last_event_is_never_a_running_one():
+def test_the_last_event_is_neither_a_running_one_nor_one_that_is_being_checked():
     """A run that ends between two looks is looked at once more."""
-    states = iter(["running", "running", "settled"])
+    states = iter([("running", ""), ("running", ""), ("settled", "checking"), ("settled", "")])
     seen: list[int] = []
 
     class Look:
         def __init__(self):
-            self.state = next(states)
+            self.state, looking = next(states)
+            self.worth = SimpleNamespace(looking=looking)
 
         def model_dump_json(self):
-            return self.state
+            return self.state + self.worth.looking
 
     def wait(version: int) -> int:
         seen.append(version)
         return version + 1
 
     events = list(answer_events(Look, wait))
-    assert [e.split("data: ")[1].strip() for e in events] == ["running", "running", "settled", "{}"]
-    assert seen == [-1, 0, 1]
+    told = [e.split("data: ")[1].strip() for e in events]
+    assert told == ["running", "running", "settledchecking", "settled", "{}"]
+    assert seen == [-1, 0, 1, 2]
 
 
 def test_who_asks_second_finds_the_run_under_way(shelf, engine, revision, cache):
@@ -173,4 +176,87 @@ def test_who_asks_second_finds_the_run_under_way(shelf, engine, revision, cache)
     assert all(busy for _, busy in answers)
     assert len({id(answer) for answer, _ in answers}) == 1
     wait_until_idle(answers[0][0])
+    runs.close()
+
+
+def cover_rule(revision, clearance):
+    """The project judged by one rule, of water below the cover in 2 years."""
+    document = copy.deepcopy(revision.document)
+    document["brief"]["criteria"] = [
+        {"kind": "cover", "name": "dry", "return_period": 2, "clearance": clearance, "asked": True}
+    ]
+    return parse_project(document)
+
+
+def test_once_all_storms_are_in_those_that_decide_are_checked_and_close_ones_refined_when_asked(
+    shelf, engine, revision, cache, monkeypatch
+):
+    runs = RunManager(shelf, Results(engine), cache)
+    plain = runs.answer(shelf.save(revision.project_id, cover_rule(revision, 0.0), revision.number))
+    wait_until_idle(plain)
+    (verdict,) = plain.verdicts(plain.figures)
+    assert verdict.deciding <= plain.finer.half.keys()
+    assert (verdict.close, plain.finer.quarter) == (False, {})
+    runs.refine(shelf.get(revision.project_id))
+    wait_until_idle(plain)
+    assert plain.finer.quarter == {}  # nothing is close: nothing to refine
+
+    clearance = verdict.governing.value - 0.5 * verdict.band
+    newer = shelf.save(revision.project_id, cover_rule(revision, clearance), plain.revision)
+    near = runs.answer(newer)
+    wait_until_idle(near)
+    (close,) = near.verdicts(near.figures)
+    assert (close.close, close.refined) == (True, False)
+    runs.refine(newer)
+    wait_until_idle(near)
+    (refined,) = near.verdicts(near.figures)
+    assert refined.refined
+    assert refined.band <= close.band
+    assert abs(refined.governing.value - close.governing.value) <= close.band
+    runs.close()
+
+    # what was computed once is found again, and not computed anew
+    monkeypatch.setattr(ensemble_module, "run_storm", None)
+    after = RunManager(shelf, Results(engine), cache)
+    known = after.answer(newer)
+    wait_until_idle(known)
+    (again,) = known.verdicts(known.figures)
+    assert (again.governing, again.band, again.refined) == (refined.governing, refined.band, True)
+    after.close()
+
+
+def test_after_an_edit_the_storms_that_governed_run_first_and_make_the_margins_provisional(
+    shelf, engine, revision, cache, monkeypatch
+):
+    runs = RunManager(shelf, Results(engine), cache, threads=1)
+    first = runs.answer(revision)
+    wait_until_idle(first)
+    governed = first.governing
+    assert 4 <= len(governed) < 30
+    order, quick = [], ensemble_module.run_storm
+    seen: dict[str, int] = {}
+
+    def watched(plan, key, record):
+        if key not in governed and not seen:
+            seen.update({v.criterion.name: v.seen for v in edited.verdicts(dict(edited.figures)) if v.provisional})
+            told.append(edited.version)
+        order.append(key)
+        return quick(plan, key, record)
+
+    told: list[int] = []
+    monkeypatch.setattr(ensemble_module, "run_storm", watched)
+    document = copy.deepcopy(revision.document)
+    network = next(iter(document["options"].values()))["network"]
+    next(link for link in network["links"].values() if link["kind"] == "pipe")["roughness"] *= 1.01
+    newer = shelf.save(revision.project_id, parse_project(document), revision.number)
+    with runs._lock:  # the storms wait until the answer is at hand
+        edited = runs.answer(newer)
+    wait_until_idle(edited)
+    assert edited.before == governed
+    assert set(order[: len(governed)]) == governed
+    whole = {v.criterion.name: v for v in edited.verdicts(edited.figures)}
+    assert seen
+    assert all(0 < count < whole[name].due for name, count in seen.items())
+    assert not any(v.provisional for v in whole.values())
+    assert edited.governing != frozenset()
     runs.close()

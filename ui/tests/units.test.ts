@@ -1,6 +1,6 @@
 import { afterEach, describe, expect, it } from "vitest";
 import { number, numberIn, read } from "../src/document/typed";
-import { clock, FLOW_UNITS, readIn, show, showMargin, unitOf } from "../src/document/units";
+import { clock, FLOW_UNITS, readIn, show, showBand, showMargin, unitOf } from "../src/document/units";
 
 describe("units", () => {
   it("shows SI numbers as people read them", () => {
@@ -137,4 +137,24 @@ describe("typed numbers", () => {
         });
       }
   });
+});
+
+it("what a margin may have wrong is told to one digit, and never too little", () => {
+  readIn("metric", null);
+  expect(showBand(0.0031, "m")).toBe("± 4 mm");
+  expect(showBand(0.004, "m")).toBe("± 4 mm");
+  expect(showBand(0.0238, "m3")).toBe("± 0.03 m³");
+  expect(showBand(3.7e-7, "m3/s")).toBe("± 0.0004 L/s");
+  expect(showBand(0.112, "m")).toBe("± 200 mm");
+  expect(showBand(0, "m3")).toBe("± 0 m³");
+  readIn("us", null);
+  expect(showBand(0.0254, "m")).toBe("± 1 in");
+  readIn("metric", null);
+});
+
+it("a margin that would round to nothing keeps its first digit", () => {
+  expect(showMargin(0.008, "m3").text).toBe("+0.008");
+  expect(showMargin(-0.00000312, "m3/s").text).toBe("−0.003");
+  expect(showMargin(0, "m3").text).toBe("+0.0");
+  expect(showMargin(0.91, "m3").text).toBe("+0.9");
 });

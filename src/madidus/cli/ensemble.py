@@ -3,7 +3,7 @@
 import json
 import os
 import time
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Executor, ThreadPoolExecutor
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -15,6 +15,7 @@ from rich.table import Table
 from ..core.ensemble import Failure, Plan, make_plan, run_plan
 from ..core.errors import ModelError
 from ..core.figures import Figures
+from ..core.grid import CHECKED, REFINED, OnFiner, to_check, to_refine
 from ..core.model.project import Project, fingerprint
 from ..core.model.run import RunControl
 from ..core.verdict import Verdict, overall
@@ -36,6 +37,7 @@ def run(
     spacing: Annotated[
         float, typer.Option(help="m, longest cell of a conduit; 0: as the project says", min=0.0, max=500.0)
     ] = 0.0,
+    refine: Annotated[bool, typer.Option("--refine", help="settle close verdicts on cells a quarter as long")] = False,
     only: Annotated[str, typer.Option(metavar="NODE", help="run the separate network of this node alone")] = "",
 ) -> None:
     """Run the whole ensemble. Exit status 0: all rules are met; 1: one fails; 2: could not run; 3: none fails, but some
@@ -45,7 +47,7 @@ def run(
         project = _alone(read(project_file), only) if only else read(project_file)
         if spacing:
             project = project.model_copy(update={"run": RunControl(**{**project.run.model_dump(), "spacing": spacing})})
-        raise typer.Exit(_run(project, out, csv, threads or os.cpu_count() or 1, Console()))
+        raise typer.Exit(_run(project, out, csv, threads or os.cpu_count() or 1, refine, Console()))
 
 
 def _alone(project: Project, node: str) -> Project:
@@ -60,7 +62,7 @@ def _alone(project: Project, node: str) -> Project:
     return project.model_copy(update={"options": {key: alone}})
 
 
-def _run(project: Project, out: Path, csv: bool, threads: int, console: Console) -> int:
+def _run(project: Project, out: Path, csv: bool, threads: int, refine: bool, console: Console) -> int:
     plan = make_plan(project)
     figures: dict[str, Figures] = {}
     failures: list[Failure] = []
@@ -73,8 +75,9 @@ def _run(project: Project, out: Path, csv: bool, threads: int, console: Console)
             else:
                 figures[result.key] = result
             progress.advance(task)
-    seconds = time.perf_counter() - began
-    verdicts = plan.verdicts(figures, [failure.key for failure in failures])
+        seconds = time.perf_counter() - began
+        progress.update(task, description="what the grid is worth")
+        verdicts = _on_finer(plan, figures, [failure.key for failure in failures], refine, executor)
     out.mkdir(parents=True, exist_ok=True)
     summary = _summary(project, verdicts, figures, failures, seconds, plan)
     (out / "summary.json").write_text(json.dumps(summary, indent=1, ensure_ascii=False) + "\n", encoding="utf-8")
@@ -86,6 +89,29 @@ def _run(project: Project, out: Path, csv: bool, threads: int, console: Console)
     if not figures:
         return COULD_NOT
     return _STATUS[overall(verdicts).state]
+
+
+def _on_finer(
+    plan: Plan, figures: dict[str, Figures], failed: list[str], refine: bool, executor: Executor
+) -> list[Verdict]:
+    """Verdicts with what their grid is worth; those that are close on finer cells yet, where that is asked for."""
+    finer = OnFiner()
+
+    def run_on(parts: int, keys: set[str], into: dict[str, Figures]) -> set[str]:
+        fine = plan.finer(parts)
+        into.update((f.key, f) for f in run_plan(fine, keys - into.keys(), executor) if isinstance(f, Figures))
+        return keys
+
+    tried: set[str] = set()
+    verdicts = plan.verdicts(figures, failed)
+    while due := to_check(figures, verdicts) - tried:
+        tried |= run_on(CHECKED, due, finer.half)
+        verdicts = plan.verdicts(figures, failed, finer)
+        if refine and (close := to_refine(verdicts)):
+            tried |= run_on(CHECKED, close, finer.half)
+            run_on(REFINED, close, finer.quarter)
+            verdicts = plan.verdicts(figures, failed, finer)
+    return verdicts
 
 
 def _summary(
@@ -104,6 +130,7 @@ def _summary(
                 "criterion": v.criterion.name, "asked": v.criterion.asked, "state": v.state, "reason": v.reason,
                 "unit": v.unit, "over_patterns": v.over, "below_cover": v.dry,
                 "margin": v.governing.value if v.governing else None, "storm": v.storm, "tied": v.tied,
+                "band": v.band, "close": v.close, "refined": v.refined,
                 "element": network.label(v.governing.element) if v.governing else None,
                 "time": v.governing.time if v.governing else None,
             }
@@ -123,9 +150,10 @@ def _print(
     for v in verdicts:
         scale, unit = (1000.0, "L/s") if v.unit == "m3/s" else (1.0, v.unit)
         margin = f"{v.governing.value * scale:+.3f} {unit}" if v.governing else "–"
+        margin += f" ± {v.band * scale:.3f}" if v.band is not None else ""
         margin += f", {OVER_WORDS[v.over]}" if v.patterned else ""
         element = plan.network.label(v.governing.element) if v.governing else ""
-        state = f"{v.state}: {v.reason}" if v.reason else v.state
+        state = f"{v.state}: {v.reason}" if v.reason else v.state + (", close" if v.close else "")
         table.add_row(v.criterion.name, state, margin, labels.get(v.storm or "", ""), element)
     console.print(table)
     console.print(overall(verdicts).said, markup=False)

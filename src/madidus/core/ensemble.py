@@ -3,12 +3,13 @@
 import hashlib
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from concurrent.futures import Executor, Future, as_completed
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 
 from .figures import Figures, Reduction
+from .grid import OnFiner, with_bands
 from .hydraulics.flatten import flatten
 from .hydraulics.inflow import Inflow
 from .hydraulics.layout import Flattened
@@ -28,6 +29,7 @@ from .verdict import Verdict, judge
 __all__ = ["Cells", "Failure", "Plan", "Record", "make_plan", "run_plan", "run_storm"]
 
 Record = Callable[[str, StormSeries], None]
+_BATCH = 2  # storms that a thread takes at once
 
 
 @dataclass(frozen=True)
@@ -75,9 +77,33 @@ class Plan:
             receded=control.receded, lag=control.lag, drained=control.drained, **recording,
         )  # fmt: skip
 
-    def verdicts(self, figures: Mapping[str, Figures], failed: Collection[str] = ()) -> list[Verdict]:
-        """Every rule by the storms that are in. failed : keys of storms that could not be computed."""
-        return judge(self.criteria, self.network, self.storms, figures, failed, self.problems)
+    def verdicts(
+        self, figures: Mapping[str, Figures], failed: Collection[str] = (), finer: OnFiner | None = None,
+        before: Collection[str] = (),
+    ) -> list[Verdict]:  # fmt: skip
+        """Every rule by the storms that are in, with what the grid is worth where that is known.
+
+        failed : keys of storms that could not be computed. finer : figures of some storms on finer cells. before : keys
+        of the storms that governed before an edit.
+        """
+        finer = finer or OnFiner()
+
+        def judged(by: Mapping[str, Figures]) -> list[Verdict]:
+            return judge(self.criteria, self.network, self.storms, by, failed, self.problems, before)
+
+        refined = {key: value for key, value in finer.quarter.items() if key in figures}
+        found = judged({**figures, **refined})
+        return with_bands(found, judged(finer.half), judged(refined), finer) if finer.half else found
+
+    def finer(self, parts: int) -> "Plan":
+        """The same storms on cells cut into so many parts."""
+        flat = flatten(self.network, self.control.spacing, parts)
+        base = base_flows(self.network)
+        return replace(
+            self, flat=flat, start=settle(flat, Inflow.steady(base)).end if self.start else None,
+            digests={key: _digest(flat, value, self.control, base) for key, value in self.inflow.items()},
+            reduction=Reduction(self.network, flat), layout=Layout(self.network, flat),
+        )  # fmt: skip
 
     def missing(self, figures: Collection[str], failed: Collection[str] = ()) -> str:
         """Which storms are not in, in words: '36 of 54 storms are in, 2 failed'; empty when all are."""
@@ -168,15 +194,16 @@ def _run_batch(plan: Plan, keys: list[str], stop: Callable[[], bool], record: Re
 
 def run_plan(
     plan: Plan, keys: Iterable[str], executor: Executor, stop: Callable[[], bool] = lambda: False,
-    record: Record | None = None, batch: int = 2,
+    record: Record | None = None, first: Collection[str] = (),
 ) -> Iterator[Figures | Failure]:  # fmt: skip
-    """Run storms in batches, longest first, and yield each as it ends. `stop` ends the run after storms under way.
+    """Run storms, longest first, and yield each as it ends. `stop` ends the run after storms under way.
 
-    record : takes the series of each storm, in the thread that ran it.
+    record : takes the series of each storm, in the thread that ran it. first : keys of storms to run before others.
     """
     by_key = {storm.key: storm for storm in plan.storms}
     ordered = sorted(keys, key=lambda key: -by_key[key].duration)
-    batches = [ordered[i : i + batch] for i in range(0, len(ordered), batch)]
+    ahead, others = [key for key in ordered if key in first], [key for key in ordered if key not in first]
+    batches = [[key] for key in ahead] + [others[i : i + _BATCH] for i in range(0, len(others), _BATCH)]
     futures: list[Future[list[Figures | Failure]]] = [
         executor.submit(_run_batch, plan, b, stop, record) for b in batches
     ]

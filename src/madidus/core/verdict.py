@@ -67,7 +67,10 @@ class Verdict:
     tied : storms whose margin equals the governing one to its last shown digit. seen, due : of the storms that this
     rule judges, how many are in, and how many there are. margins : by storm key, every storm that is in. cells :
     patterns read together, of every rarity. dry : m between the water and the cover at the governing element, where
-    nothing floods. patterned : some of its storms are temporal patterns.
+    nothing floods. patterned : some of its storms are temporal patterns. provisional : storms are still to come, but
+    those that governed before are in. band : by how much the grid may have the margin wrong, in the unit of the rule;
+    None where that was not computed. refined : the margin comes from finer cells (see `grid`). judged : keys of the
+    storms that this rule judges.
     """
 
     criterion: Criterion
@@ -84,6 +87,22 @@ class Verdict:
     cells: list[Cell]
     dry: float | None = None
     patterned: bool = False
+    provisional: bool = False
+    band: float | None = None
+    refined: bool = False
+    judged: frozenset[str] = frozenset()
+
+    @property
+    def close(self) -> bool:
+        """Judged, but by less than the grid may have wrong: finer cells may judge otherwise."""
+        judged = self.state != "not judged" and self.governing is not None and self.band is not None
+        return judged and abs(self.governing.value) < self.band  # type: ignore[union-attr,operator]
+
+    @property
+    def deciding(self) -> set[str]:
+        """Keys of the storms that make the margin: the governing one, or all patterns that are judged with it."""
+        together = [set(cell.storms) for cell in self.cells if cell.margin is self.governing]
+        return together[0] if together else {self.storm} if self.storm else set()
 
     @property
     def tight(self) -> bool:
@@ -100,6 +119,7 @@ class Overall:
     meets: int
     not_judged: int
     tight: int
+    close: int
 
     @property
     def state(self) -> State:
@@ -112,13 +132,14 @@ class Overall:
         """In a sentence: '1 of 6 rules fails, 2 are not judged'."""
         if not self.asked:
             return "no rule is asked"
+        doubt = f"; {self.close} close: within what the grid is worth" if self.close else ""
         if self.meets == self.asked:
-            return "every rule is met" if self.asked > 1 else "the rule is met"
+            return ("every rule is met" if self.asked > 1 else "the rule is met") + doubt
         parts = [(self.fails, "fails", "fail"), (self.not_judged, "is not judged", "are not judged")]
         told = [f"{n} {one if n == 1 else more}" for n, one, more in parts if n]
         first, *rest = (text.split(" ", 1) for text in told)
         whole = f"{first[0]} of {self.asked} rule{'s' if self.asked > 1 else ''} {first[1]}"
-        return ", ".join([whole, *(" ".join(other) for other in rest)])
+        return ", ".join([whole, *(" ".join(other) for other in rest)]) + doubt
 
 
 def overall(verdicts: Iterable[Verdict]) -> Overall:
@@ -126,7 +147,8 @@ def overall(verdicts: Iterable[Verdict]) -> Overall:
     asked = [v for v in verdicts if v.criterion.asked]
     counts = {state: sum(v.state == state for v in asked) for state in ("fails", "meets", "not judged")}
     return Overall(
-        len(asked), counts["fails"], counts["meets"], counts["not judged"], sum(v.tight for v in asked)
+        len(asked), counts["fails"], counts["meets"], counts["not judged"], sum(v.tight for v in asked),
+        sum(v.close for v in asked),
     )  # fmt: skip
 
 
@@ -185,7 +207,7 @@ def _missing(
 
 def _judge_one(
     criterion: Criterion, network: Network, storms: Sequence[Storm], results: Mapping[str, Figures],
-    failed: Collection[str], problem: str,
+    failed: Collection[str], problem: str, before: Collection[str],
 ) -> Verdict:  # fmt: skip
     unit, own = UNITS[criterion.kind], _own(criterion, storms)
     seen = sum(storm.key in results for storm in own)
@@ -229,22 +251,28 @@ def _judge_one(
             state, reason = "not judged", "its figures are no numbers"
         elif governing.exceeded:
             state = "fails"
+    first = {s.key for s in own} & set(before)
+    waiting = state == "not judged" and governing is not None and not any(s.key in failed for s in own)
     return Verdict(
         criterion, unit, state, reason if state == "not judged" else "", over, governing, storm, tied, seen, len(own),
         margins, cells, dry, any(storm.pattern for storm in own),
+        provisional=waiting and seen < len(own) and bool(first) and first <= results.keys(),
+        judged=frozenset(s.key for s in own),
     )  # fmt: skip
 
 
 def judge(
     criteria: Sequence[Criterion], network: Network, storms: Sequence[Storm], results: Mapping[str, Figures],
-    failed: Collection[str] = (), problems: Mapping[int, str] | None = None,
+    failed: Collection[str] = (), problems: Mapping[int, str] | None = None, before: Collection[str] = (),
 ) -> list[Verdict]:  # fmt: skip
     """Verdict of every rule over the storms that are in.
 
     A rule judges the storms of its return period and allowance; margins of the others are given for reading. failed :
     keys of storms that could not be computed. problems : by place of a rule, why its limit could not be computed.
+    before : keys of the storms that governed before an edit.
     """
     why = problems or {}
     return [
-        _judge_one(criterion, network, storms, results, failed, why.get(i, "")) for i, criterion in enumerate(criteria)
+        _judge_one(criterion, network, storms, results, failed, why.get(i, ""), before)
+        for i, criterion in enumerate(criteria)
     ]

@@ -14,12 +14,13 @@ from ..core.hydraulics.constants import SOLVER_VERSION
 from ..core.model.project import Project
 from ..core.model.sights import Selection
 from ..core.order import main_path
-from ..core.verdict import overall
+from ..core.verdict import Verdict, overall
 from .drawings import plan_svg, section_svg
 from .schedules import findings_sheet, result_sheets, schedules
 from .units import Units
 from .words import (
     OVER_WORDS,
+    band_in_words,
     cells_in_words,
     endings_in_words,
     limit_in_words,
@@ -38,15 +39,14 @@ def _refuse(url: str, *_: Any, **__: Any) -> dict[str, Any]:
 
 
 def report_pdf(
-    project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures], failed: Collection[str] = (),
-    only: Selection | None = None,
+    project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures], verdicts: list[Verdict],
+    failed: Collection[str] = (), only: Selection | None = None,
 ) -> bytes:  # fmt: skip
     """Verdicts, method, plan, long section, schedules, results by return period in flow order, storms.
 
     failed : keys of storms that could not be computed. only : the elements whose results are told; none is all. Where
     storms are not in, every page says so.
     """
-    verdicts = plan.verdicts(figures, failed)
     level: dict[str, float] = {}
     if figures:
         highest = np.array([f.level for f in figures.values()]).max(axis=0)
@@ -61,7 +61,7 @@ def report_pdf(
         rain=rain_in_words(project), limits=limits_in_words(plan, units), runoff=runoff_in_words(project),
         margin=lambda v: margin_in_words(v, units), limit=lambda v: limit_in_words(v.criterion, units),
         over=lambda v: OVER_WORDS[v.over] if v.patterned else "", endings=endings_in_words(project),
-        cells=cells_in_words(plan, units),
+        cells=cells_in_words(plan, units), band=lambda v: band_in_words(v, units),
         patterns=any(storm.pattern for storm in plan.storms), plan_drawing=plan_svg(project),
         section_drawing=section_svg(plan.network, main_path(plan.network), level, units.figure(1.0, "m")),
         sheets=[

@@ -79,6 +79,15 @@ def margin_in_words(verdict: Verdict, units: Units) -> str:
     return "{:+.3f} {}".format(*units.margin(verdict.governing.value, verdict.unit))
 
 
+def band_in_words(verdict: Verdict, units: Units) -> str:
+    """By how much the grid may have a margin wrong: '± 0.024 m by the grid'; empty where that was not computed."""
+    if verdict.band is None:
+        return ""
+    value, unit = units.margin(verdict.band, verdict.unit)
+    told = f"± {value:.3f} {unit}" if value >= 0.0005 else f"± less than 0.001 {unit}"
+    return f"{told} by the grid" + (", on cells a quarter as long" if verdict.refined else "")
+
+
 def endings_in_words(project: Project) -> str:
     """When a storm ends, by the rules that this project has."""
     control = project.run

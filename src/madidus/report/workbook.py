@@ -9,6 +9,7 @@ from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.model.project import Project
 from ..core.model.sights import Selection
+from ..core.verdict import Verdict
 from .schedules import Sheet, result_sheets, schedules
 from .units import Units
 from .words import OVER_WORDS, limit_in_words
@@ -17,23 +18,26 @@ __all__ = ["workbook"]
 
 
 def workbook(
-    project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures], failed: Collection[str] = (),
-    only: Selection | None = None,
+    project: Project, fingerprint: str, plan: Plan, figures: dict[str, Figures], verdicts: list[Verdict],
+    failed: Collection[str] = (), only: Selection | None = None,
 ) -> bytes:  # fmt: skip
     """One sheet for the verdicts, one for each schedule, two for each return period, one for the storms.
 
     failed : keys of storms that could not be computed. only : the elements whose results are told; none is all. Where
     storms are not in, the first line of every sheet says so.
     """
-    verdicts, missing = plan.verdicts(figures, failed), plan.missing(figures, failed)
+    missing = plan.missing(figures, failed)
     units = Units(project)
     first = Sheet(
         "Verdicts",
-        ["Rule", "Limit", "Verdict", "Why not judged", "Margin", "Unit", "Over patterns", "Governing storm", "Element",
+        ["Rule", "Limit", "Verdict", "Why not judged", "Margin", "Grid may err by", "Unit", "Over patterns",
+         "Governing storm", "Element",
          "Below cover, nothing floods", "Storms in", "Fingerprint"],
         [[v.criterion.name + ("" if v.criterion.asked else " (measured, not asked)"),
-            limit_in_words(v.criterion, units), v.state, v.reason,
-            *(units.margin(v.governing.value, v.unit) if v.governing else ("", v.unit)),
+            limit_in_words(v.criterion, units), v.state + (", close" if v.close else ""), v.reason,
+            units.margin(v.governing.value, v.unit)[0] if v.governing else "",
+            units.margin(v.band, v.unit)[0] if v.band is not None else "",
+            units.margin(0.0, v.unit)[1] if v.governing else v.unit,
             OVER_WORDS[v.over] if v.patterned else "", v.storm or "",
             plan.network.label(v.governing.element) if v.governing else "",
             "" if v.dry is None else units.margin(v.dry, "m")[0], f"{v.seen} of {v.due}", fingerprint[:12]]

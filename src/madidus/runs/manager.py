@@ -1,12 +1,17 @@
-"""One run for each project at a time: the newest edit wins and cancels what is stale."""
+"""One run for each project at a time: the newest edit wins and cancels what is stale.
+
+After an edit the storms that governed before run first. Once all storms are in, those that decide are run on finer
+cells: what the grid is worth.
+"""
 
 import threading
 import time
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from concurrent.futures import Executor, ThreadPoolExecutor
 from dataclasses import dataclass, field
-from typing import Any
+from functools import cached_property
+from typing import Any, Literal
 from uuid import UUID
 
 import numpy as np
@@ -15,10 +20,12 @@ import structlog
 from ..core.ensemble import Failure, Plan, Record, make_plan, run_plan
 from ..core.errors import ModelError
 from ..core.figures import Figures
+from ..core.grid import CHECKED, REFINED, OnFiner, governors, to_check, to_refine
 from ..core.hydraulics.events import decode
 from ..core.model.project import Project
 from ..core.series import StormSeries
 from ..core.trust import Doubt, doubts
+from ..core.verdict import Verdict
 from ..store.projects import Missing, Revision, Shelf
 from ..store.results import Results
 from ..store.series import SeriesCache
@@ -58,6 +65,9 @@ class Answer:
     estimate: float = 0.0  # s for every storm, by what storms took on this machine
     log: list[LogLine] = field(default_factory=list)  # of the last run
     known: int = 0  # figures that were there when the run began
+    before: frozenset[str] = frozenset()  # storms that governed before the edit
+    finer: OnFiner = field(default_factory=OnFiner)
+    looking: Literal["", "checking", "refining"] = ""  # at what the grid is worth
     version: int = 0  # raised at each change, so that readers know when to look again
     stop: threading.Event = field(default_factory=threading.Event)
 
@@ -81,6 +91,16 @@ class Answer:
             events = decode([(t, int(code)) for t, code in figures.summary["events"]], plan.flat)
             self.doubted[key] = doubts(plan.flat, plan.reduction, figures, events)
         return self.doubted[key]
+
+    def verdicts(self, figures: Mapping[str, Figures]) -> list[Verdict]:
+        """Every rule by the storms that are in, on the finest cells they were computed on."""
+        finer = OnFiner(dict(self.finer.half), dict(self.finer.quarter))
+        return self.plan.verdicts(figures, self.failures, finer, self.before) if self.plan else []
+
+    @property
+    def governing(self) -> frozenset[str]:
+        """Storms that govern now or, while not all are in, that did before."""
+        return frozenset(governors(self.figures, self.verdicts(self.figures))) if self.complete else self.before
 
     @property
     def complete(self) -> bool:
@@ -122,12 +142,15 @@ class RunManager:
                     return self._look(revision)
                 found.stop.set()
             answer = self._answers[revision.project_id] = self._look(revision)
+            answer.before = found.governing if found is not None else frozenset()
             while len(self._answers) > 20:
                 self._answers.popitem(last=False)[1].stop.set()
             self._note(answer)
             # within the lock: nobody may find an answer that is about to be worked on, and take it for one that is not
             if answer.plan and not answer.complete and self._usual * _work_of(answer.plan) < _LIVE_SECONDS:
                 self.run(revision)
+            elif answer.complete:
+                self._look_closer(answer, "checking")
         return answer
 
     def run(self, revision: Revision) -> Answer:
@@ -145,6 +168,14 @@ class RunManager:
             answer.note(f"begins: {waiting} storms to compute, {answer.known} kept from earlier runs")
             self._note(answer)
         threading.Thread(target=self._work, args=(revision, answer), daemon=True).start()
+        return answer
+
+    def refine(self, revision: Revision) -> Answer:
+        """Compute the storms that may decide close verdicts on cells cut in `REFINED` parts."""
+        answer = self.answer(revision)
+        with self._lock:
+            if self._answers.get(revision.project_id) is answer and answer.complete and answer.looking != "refining":
+                self._look_closer(answer, "refining")
         return answer
 
     def cancel(self, project_id: UUID) -> None:
@@ -198,6 +229,58 @@ class RunManager:
                 answer.stop.set()
         self._executor.shutdown(wait=True, cancel_futures=True)
 
+    def _look_closer(self, answer: Answer, how: Literal["checking", "refining"]) -> None:
+        """Compute what the grid is worth, beside whatever is asked meanwhile. The lock is held."""
+        under_way, answer.looking = answer.looking != "", how
+        if not under_way:
+            answer.stop = threading.Event()
+            threading.Thread(target=self._closer, args=(answer,), daemon=True).start()
+        self._note(answer)
+
+    def _closer(self, answer: Answer) -> None:
+        plan, stop = answer.plan, answer.stop
+        assert plan is not None
+        half, quarter = _Finer(plan, CHECKED, answer.finer.half), _Finer(plan, REFINED, answer.finer.quarter)
+        try:
+            while not stop.is_set():
+                verdicts = answer.verdicts(answer.figures)
+                refine = to_refine(verdicts)
+                with self._lock:
+                    asked = answer.looking == "refining"
+                if not asked:  # what was refined before an edit that was taken back
+                    refine = self._kept(quarter, refine)
+                check = to_check(answer.figures, verdicts) | refine
+                if not (check - half.tried or refine - quarter.tried):
+                    break
+                self._compute(half, check - half.tried, stop)
+                self._compute(quarter, refine - quarter.tried, stop)
+                self._note(answer)
+        except Exception:
+            _log.exception("the grid was not checked")
+        finally:
+            with self._lock:
+                answer.looking = ""
+                self._note(answer)
+
+    def _kept(self, finer: "_Finer", keys: set[str]) -> set[str]:
+        """Of some storms, those whose figures on finer cells are kept."""
+        return set(self._results.find({key: finer.plan.digests[key] for key in keys})) if keys else set()
+
+    def _compute(self, finer: "_Finer", keys: set[str], stop: threading.Event) -> None:
+        """Figures of storms on finer cells: kept ones, and those of the others anew."""
+        if not keys:
+            return
+        found = self._results.find({key: finer.plan.digests[key] for key in keys})
+        new = [
+            result
+            for result in run_plan(finer.plan, keys - found.keys(), self._executor, stop.is_set)
+            if isinstance(result, Figures)
+        ]
+        self._results.keep(finer.plan.digests, new)
+        if not stop.is_set():
+            finer.tried |= keys
+            finer.figures.update(found | {figures.key: figures for figures in new})
+
     def _note(self, answer: Answer) -> None:
         with self._changed:
             answer.version += 1
@@ -224,8 +307,11 @@ class RunManager:
             missing = [storm.key for storm in plan.storms if storm.key not in answer.figures]
             # an ensemble of many minutes is looked at less often: each look costs its storms some of the machine
             pause = min(max(_NOTE_SECONDS[0], answer.estimate / 100.0), _NOTE_SECONDS[1])
-            last = time.monotonic()
-            for result in run_plan(plan, missing, self._executor, answer.stop.is_set, self._recorder(plan)):
+            last, first = time.monotonic(), set(missing) & answer.before
+            told = not first
+            for result in run_plan(
+                plan, missing, self._executor, answer.stop.is_set, self._recorder(plan), answer.before
+            ):
                 with self._lock:
                     if isinstance(result, Failure):
                         answer.failures[result.key] = result
@@ -234,7 +320,9 @@ class RunManager:
                         answer.figures[result.key] = result
                         answer.note(f"in, {int(result.summary['steps'])} steps", result.key)
                         waiting.append(result)
-                if time.monotonic() - last > pause:
+                first.discard(result.key)
+                if time.monotonic() - last > pause or not (first or told):
+                    told = not first
                     self._note(answer)
                     self._results.keep(plan.digests, waiting)
                     waiting, last = [], time.monotonic()
@@ -249,11 +337,27 @@ class RunManager:
                 ran = len(answer.figures) - answer.known
                 if ran >= _TELLING:
                     self._pace = answer.seconds / (plan.flat.grid.cells * ran)
-                self._note(answer)
+                # at once: who follows the answer takes one that neither runs nor is checked for the last
+                if state == "done" and answer.figures and not answer.stop.is_set():
+                    self._look_closer(answer, "checking")
+                else:
+                    self._note(answer)
             self._results.keep(plan.digests, waiting)
             if run_id is not None:
                 failures: list[dict[str, Any]] = [vars(failure) for failure in answer.failures.values()]
                 self._results.close_run(run_id, state, failures)
+
+
+class _Finer:
+    """A plan on finer cells, made when it is asked for. tried : storms that were run, whether they settled or not."""
+
+    def __init__(self, plan: Plan, parts: int, figures: dict[str, Figures]):
+        self._plan, self._parts = plan, parts
+        self.figures, self.tried = figures, set(figures)
+
+    @cached_property
+    def plan(self) -> Plan:
+        return self._plan.finer(self._parts)
 
 
 def _work_of(plan: Plan) -> int:

@@ -1,11 +1,14 @@
 """The answer to a revision as the interface reads it: verdicts, storms, worst figures of each element."""
 
+from collections.abc import Mapping
 from typing import Literal
 
 import numpy as np
 from pydantic import BaseModel
 
 from ..core.ensemble import Cells
+from ..core.figures import Figures
+from ..core.grid import worth
 from ..core.hydraulics.constants import SOLVER_VERSION
 from ..core.model.brief import OverPatterns, WaterBelowCover
 from ..core.model.nodes import Outfall
@@ -70,7 +73,7 @@ class CellOut(BaseModel):
 
 class VerdictOut(BaseModel):
     """As `core.verdict.Verdict`. over : the statistic over patterns, where it is patterned. dry : m below cover, where
-    nothing floods.
+    nothing floods. band : by how much the grid may have the margin wrong; null where that is not known.
     """
 
     name: str
@@ -79,6 +82,10 @@ class VerdictOut(BaseModel):
     asked: bool
     state: State
     tight: bool
+    provisional: bool
+    close: bool
+    refined: bool
+    band: float | None
     reason: str
     over: OverPatterns
     patterned: bool
@@ -108,6 +115,7 @@ class OverallOut(BaseModel):
     meets: int
     not_judged: int
     tight: int
+    close: int
     missing: str
 
 
@@ -139,6 +147,20 @@ class LinkWorst(BaseModel):
     spare_time: float | None
 
 
+class WorthOut(BaseModel):
+    """What the grid is worth, by the storms that were run on cells half as long.
+
+    level : m and flow : m3/s that it may have wrong at each element; refined : storms that were run on cells a quarter
+    as long; looking : what is under way.
+    """
+
+    checked: int
+    refined: int
+    looking: Literal["", "checking", "refining"]
+    level: dict[str, float]
+    flow: dict[str, float]
+
+
 class FailureOut(BaseModel):
     key: str
     element: str
@@ -157,6 +179,7 @@ class AnswerOut(BaseModel):
     overall: OverallOut
     interval: RainInterval
     cells: Cells | None
+    worth: WorthOut
     nodes: dict[str, NodeWorst]
     links: dict[str, LinkWorst]
     failures: list[FailureOut]
@@ -176,7 +199,8 @@ def _verdict(v: Verdict) -> VerdictOut:
     g = v.governing
     return VerdictOut(
         name=v.criterion.name, kind=v.criterion.kind, unit=v.unit, asked=v.criterion.asked, state=v.state,
-        tight=v.tight, reason=v.reason, over=v.over, patterned=v.patterned, dry=v.dry,
+        tight=v.tight, provisional=v.provisional, close=v.close, refined=v.refined, band=v.band, reason=v.reason,
+        over=v.over, patterned=v.patterned, dry=v.dry,
         value=g.value if g else None, scale=g.scale if g else None, storm=v.storm, element=g.element if g else None,
         time=_number(g.time) if g else None, tied=v.tied, seen=v.seen, due=v.due,
         margins={key: (m.value, m.scale) for key, m in v.margins.items()},
@@ -186,6 +210,18 @@ def _verdict(v: Verdict) -> VerdictOut:
             for c in v.cells
         ],
     )  # fmt: skip
+
+
+def _worth(answer: Answer, figures: Mapping[str, Figures]) -> WorthOut:
+    plan, half = answer.plan, dict(answer.finer.half)
+    found = worth(figures, half)
+    level, flow = {}, {}
+    if plan is not None and found is not None:
+        level = {id_: float(v) for id_, v in zip(plan.nodes, found.level, strict=True) if np.isfinite(v)}
+        flow = {id_: float(v) for id_, v in zip(plan.links, found.flow, strict=True) if np.isfinite(v)}
+    return WorthOut(
+        checked=len(half), refined=len(answer.finer.quarter), looking=answer.looking, level=level, flow=flow
+    )
 
 
 def _overall(verdicts: list[Verdict], missing: str) -> OverallOut:
@@ -203,7 +239,8 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             problem={"element": problem.element, "field": problem.field, "problem": problem.problem,
                      "remedy": problem.remedy} if problem else None,
             storms=[], verdicts=[], overall=_overall([], "the project cannot run"), interval=RainInterval(LONGEST),
-            cells=None, nodes={}, links={}, failures=[],
+            cells=None,
+            worth=WorthOut(checked=0, refined=0, looking="", level={}, flow={}), nodes={}, links={}, failures=[],
             solver=SOLVER_VERSION, kept=0,
             seconds=0.0, remaining=None, estimate=0.0,
             balance_error=None,
@@ -272,11 +309,12 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             )  # fmt: skip
     state: Literal["settled", "running", "part"] = "running" if running else "settled" if answer.complete else "part"
     network = plan.network
-    verdicts = plan.verdicts(figures, answer.failures)
+    verdicts = answer.verdicts(figures)
     return AnswerOut(
         revision=answer.revision, version=answer.version, state=state, problem=None, storms=storms,
         verdicts=[_verdict(v) for v in verdicts],
-        interval=plan.interval, cells=plan.cells, overall=_overall(verdicts, plan.missing(figures, answer.failures)),
+        interval=plan.interval, cells=plan.cells, worth=_worth(answer, figures),
+        overall=_overall(verdicts, plan.missing(figures, answer.failures)),
         nodes=nodes, links=links,
         failures=[FailureOut(key=f.key, element=network.label(f.element), problem=f.problem)
                   for f in answer.failures.values()],

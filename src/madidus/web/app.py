@@ -106,7 +106,7 @@ def answer_events(look: Callable[[], AnswerOut], wait: Callable[[int], int]) -> 
         version = wait(version)
         out = look()
         yield f"event: answer\ndata: {out.model_dump_json()}\n\n"
-        if out.state != "running":
+        if out.state != "running" and not out.worth.looking:
             yield "event: end\ndata: {}\n\n"
             return
 
@@ -210,6 +210,12 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
     def run(project_id: UUID) -> AnswerOut:
         project, revision, _ = current(project_id)
         return answer_out(project, runs.run(revision))
+
+    @app.post("/api/projects/{project_id}/refine", status_code=202)
+    def refine(project_id: UUID) -> AnswerOut:
+        """Compute the storms that may decide a close verdict on finer cells."""
+        project, revision, _ = current(project_id)
+        return answer_out(project, runs.refine(revision))
 
     @app.delete("/api/projects/{project_id}/run", status_code=204)
     def cancel(project_id: UUID) -> None:

@@ -159,7 +159,9 @@ def install(
         project, revision, answer = current(project_id)
         only = _selection(project, selection)
         plan, figures = whole(answer, incomplete)
-        content = report_pdf(project, revision.fingerprint, plan, figures, list(answer.failures), only)
+        content = report_pdf(
+            project, revision.fingerprint, plan, figures, answer.verdicts(figures), list(answer.failures), only
+        )
         return _download(content, "application/pdf", name_of(project, plan, figures), "pdf")
 
     @app.get("/api/projects/{project_id}/peaks.csv", response_class=Response, responses=_REFUSED)
@@ -183,5 +185,7 @@ def install(
         project, revision, answer = current(project_id)
         only = _selection(project, selection)
         plan, figures = whole(answer, incomplete)
-        content = workbook(project, revision.fingerprint, plan, figures, list(answer.failures), only)
+        content = workbook(
+            project, revision.fingerprint, plan, figures, answer.verdicts(figures), list(answer.failures), only
+        )
         return _download(content, _WORKBOOK, name_of(project, plan, figures), "xlsx")

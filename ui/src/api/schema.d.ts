@@ -167,6 +167,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/refine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Refine
+         * @description Compute the storms that may decide a close verdict on finer cells.
+         */
+        post: operations["refine_api_projects__project_id__refine_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/run/log": {
         parameters: {
             query?: never;
@@ -1189,6 +1209,7 @@ export interface components {
             overall: components["schemas"]["OverallOut"];
             interval: components["schemas"]["RainInterval"];
             cells: components["schemas"]["Cells"] | null;
+            worth: components["schemas"]["WorthOut"];
             /** Nodes */
             nodes: {
                 [key: string]: components["schemas"]["NodeWorst"];
@@ -2093,6 +2114,8 @@ export interface components {
             not_judged: number;
             /** Tight */
             tight: number;
+            /** Close */
+            close: number;
             /** Missing */
             missing: string;
         };
@@ -2763,7 +2786,7 @@ export interface components {
         /**
          * VerdictOut
          * @description As `core.verdict.Verdict`. over : the statistic over patterns, where it is patterned. dry : m below cover, where
-         *     nothing floods.
+         *     nothing floods. band : by how much the grid may have the margin wrong; null where that is not known.
          */
         VerdictOut: {
             /** Name */
@@ -2781,6 +2804,14 @@ export interface components {
             state: "fails" | "meets" | "not judged";
             /** Tight */
             tight: boolean;
+            /** Provisional */
+            provisional: boolean;
+            /** Close */
+            close: boolean;
+            /** Refined */
+            refined: boolean;
+            /** Band */
+            band: number | null;
             /** Reason */
             reason: string;
             /**
@@ -2829,6 +2860,32 @@ export interface components {
             rates: (number | null)[];
             /** Problem */
             problem: string;
+        };
+        /**
+         * WorthOut
+         * @description What the grid is worth, by the storms that were run on cells half as long.
+         *
+         *     level : m and flow : m3/s that it may have wrong at each element; refined : storms that were run on cells a quarter
+         *     as long; looking : what is under way.
+         */
+        WorthOut: {
+            /** Checked */
+            checked: number;
+            /** Refined */
+            refined: number;
+            /**
+             * Looking
+             * @enum {string}
+             */
+            looking: "" | "checking" | "refining";
+            /** Level */
+            level: {
+                [key: string]: number;
+            };
+            /** Flow */
+            flow: {
+                [key: string]: number;
+            };
         };
         /**
          * EventOut
@@ -3266,6 +3323,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    refine_api_projects__project_id__refine_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerOut"];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -50,6 +50,8 @@ type State = {
   undo: () => Promise<void>;
   redo: () => Promise<void>;
   run: () => Promise<void>;
+  /** Compute the storms that may decide a close verdict on finer cells. */
+  refine: () => Promise<void>;
   cancel: () => Promise<void>;
   point: (cursor: Partial<Cursor & { moment: number }>) => void;
   pickAll: (ids: Iterable<string>) => void;
@@ -237,6 +239,16 @@ const store = create<State>((set, get) => {
       if (!id) return;
       try {
         await call(api.POST("/api/projects/{project_id}/run", { params: { path: { project_id: id } } }));
+        follow(id);
+      } catch (error) {
+        say(error);
+      }
+    },
+    refine: async () => {
+      const { id } = get();
+      if (!id) return;
+      try {
+        await call(api.POST("/api/projects/{project_id}/refine", { params: { path: { project_id: id } } }));
         follow(id);
       } catch (error) {
         say(error);

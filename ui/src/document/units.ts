@@ -143,9 +143,27 @@ export function showMargin(value: number | null | undefined, unit: string): { te
     return shown === "ft"
       ? { text: signed(Math.abs(value) / INCH, 2), unit: "in" }
       : { text: signed(Math.abs(value) * 1000, 0), unit: "mm" };
-  const digits = quantity === "length" ? 2 : quantity === "flow" ? Math.min(rules.flow.digits, 2) : 1;
-  return { text: signed(Math.abs(value) * factor, digits), unit: shown };
+  const size = Math.abs(value) * factor;
+  const usual = quantity === "length" ? 2 : quantity === "flow" ? Math.min(rules.flow.digits, 2) : 1;
+  const digits = size > 0 && Number(size.toFixed(usual)) === 0 ? firstDigit(size) : usual;
+  return { text: signed(size, digits), unit: shown };
 }
+
+/** By how much a margin may be wrong, to one digit and never too little, in the unit it is read in: "± 4 mm". */
+export function showBand(value: number, unit: string): string {
+  const quantity = unit === "m3/s" ? "flow" : unit === "m3" ? "volume" : "length";
+  const { factor, unit: long } = rules[quantity];
+  const short = quantity === "length";
+  const size = short ? (long === "ft" ? value / INCH : value * 1000) : value * factor;
+  const shown = short ? (long === "ft" ? "in" : "mm") : long;
+  if (size <= 0) return `± 0 ${shown}`;
+  const digits = firstDigit(size);
+  const step = 10 ** -digits;
+  return `± ${(Math.ceil(size / step - 1e-9) * step).toFixed(Math.min(Math.max(digits, 0), 6))} ${shown}`;
+}
+
+/** Place of the first digit of a size after the point; negative before it. */
+const firstDigit = (size: number) => Math.min(-Math.floor(Math.log10(size)), 6);
 
 /** Seconds as 06:00 (hours and minutes), or as 06:00:15. */
 export function clock(seconds: number, precise = false): string {

@@ -1,11 +1,12 @@
 import { type MarginState, marginState } from "./tone";
 
-/** How much of what is allowed is used; the tick is the limit. Stale gauges are dashed. */
+/** How much of what is allowed is used; the tick is the limit. Stale gauges are dashed; a bracket spans what is close. */
 export function Gauge({
   value,
   scale,
   state = marginState(value, scale),
   stale = false,
+  band = 0,
   width = 72,
 }: {
   value: number | null | undefined;
@@ -13,6 +14,8 @@ export function Gauge({
   /** Of the rule, where it is more than its margin tells: one that was not judged has an empty gauge. */
   state?: MarginState;
   stale?: boolean;
+  /** By how much the grid may have the value wrong, where that may change the verdict. */
+  band?: number;
   width?: number;
 }) {
   const limit = width * 0.72;
@@ -41,10 +44,17 @@ export function Gauge({
         />
       )}
       {state === "fails" && <rect x={limit} y={6} width={Math.max(length - limit, 4)} height={8} fill="url(#over)" />}
+      {band > 0 && <path d={bracket(length, band, scale, limit)} fill="none" stroke="var(--color-ink)" data-band="" />}
       <path d={`M${limit - 3.5} 0h7l-3.5 5z`} fill="var(--color-ink)" />
       <line x1={limit} x2={limit} y1={3} y2={16} stroke="var(--color-ink)" strokeWidth={1.5} />
     </svg>
   );
+}
+
+/** Over the end of the bar, as wide as the band to either side, and three pixels at least. */
+function bracket(end: number, band: number, scale: number | null | undefined, limit: number) {
+  const half = Math.max((scale ? band / scale : 0) * limit, 3);
+  return `M${end - half} 18v-2.5h${2 * half}v2.5`;
 }
 
 const WORDS = {

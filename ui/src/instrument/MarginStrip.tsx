@@ -1,6 +1,6 @@
 import type { Verdict } from "../api/client";
 import { useProject } from "../document/store";
-import { show, showMargin, unitOf } from "../document/units";
+import { show, showBand, showMargin, unitOf } from "../document/units";
 import { Gauge } from "./Gauge";
 import { overWord, stateOf, TEXT_TONE, WORD } from "./tone";
 
@@ -14,7 +14,7 @@ const REFERENCE: Record<string, string> = {
 
 /** One tile for each criterion, failing ones first; a click sets element, storm and moment everywhere. */
 export function MarginStrip() {
-  const { answer, before, cursor, point, project, revision } = useProject();
+  const { answer, before, cursor, point, project, revision, refine } = useProject();
   const verdicts = answer?.verdicts ?? [];
   const criteria = project?.brief.criteria ?? [];
   const order = criteria.map((_, i) => i).filter((i) => criteria[i]?.asked);
@@ -34,8 +34,11 @@ export function MarginStrip() {
         const state = stateOf(v);
         // a rule that is judged is settled, whatever storms of others still do
         const soFar = state === "not judged" && answer?.state === "running" && v !== undefined && v.seen > 0;
-        const stale = !current || soFar;
-        const open = state === "not judged" && !soFar;
+        const provisional = current && v?.provisional === true;
+        const stale = !current || (soFar && !provisional);
+        const open = state === "not judged" && !soFar && !provisional;
+        const close = current && v?.close === true;
+        const known = current && (close || v?.refined) && v?.band != null ? v.band : null;
         const old = before?.verdicts[i];
         const dry = v?.dry ?? null;
         const margin =
@@ -46,55 +49,88 @@ export function MarginStrip() {
         const was = v && dry === null && older && older.text !== margin.text ? older : null;
         const storm = answer?.storms.find((s) => s.key === v?.storm);
         return (
-          <button
-            key={criterion?.name}
-            type="button"
-            data-testid={`tile-${i}`}
-            onClick={() =>
-              v && point({ rule: i, element: v.element ?? null, storm: v.storm ?? null, moment: v.time ?? 0 })
-            }
-            className={`relative min-w-[196px] flex-1 border-r border-rule2 px-3 py-1 text-left ${
-              cursor.rule === i ? "bg-hi shadow-[inset_0_3px_0_var(--color-ink)]" : ""
-            } ${stale ? "stale" : ""}`}
-          >
-            <span className="flex justify-between gap-2">
-              <b className="truncate font-semibold">{criterion?.name}</b>
-              <span className={`whitespace-nowrap ${TEXT_TONE[state]}`}>
-                {soFar ? "so far" : dry !== null && !open ? "nothing floods" : WORD[state]}{" "}
-                {dry === null && !open ? overWord(v) : ""}
-              </span>
-            </span>
-            <span className="flex items-center justify-between">
-              <span className="flex items-center gap-1 whitespace-nowrap">
-                <span
-                  className={`figure text-[27px] leading-8 ${stale ? "text-ink3" : state === "fails" ? "text-madder" : ""}`}
-                  data-testid={`margin-${i}`}
-                >
-                  {margin.text}
+          <div key={criterion?.name} className="relative min-w-[196px] flex-1 border-r border-rule2">
+            <button
+              type="button"
+              data-testid={`tile-${i}`}
+              onClick={() =>
+                v && point({ rule: i, element: v.element ?? null, storm: v.storm ?? null, moment: v.time ?? 0 })
+              }
+              className={`h-full w-full px-3 py-1 text-left ${
+                cursor.rule === i ? "bg-hi shadow-[inset_0_3px_0_var(--color-ink)]" : ""
+              } ${stale ? "stale" : ""}`}
+            >
+              <span className="flex justify-between gap-2">
+                <b className="truncate font-semibold">{criterion?.name}</b>
+                <span className={`whitespace-nowrap ${TEXT_TONE[state]}`}>
+                  {provisional
+                    ? `provisional, ${v.seen} of ${v.due}`
+                    : soFar
+                      ? "so far"
+                      : dry !== null && !open
+                        ? "nothing floods"
+                        : WORD[state]}
+                  {close ? ", close" : ""} {dry === null && !open ? overWord(v) : ""}
                 </span>
-                <span className="text-ink3">{margin.unit}</span>
               </span>
-              <span className="flex flex-col items-end">
-                <Gauge value={open ? null : v?.value} scale={v?.scale} state={state} stale={stale} />
-              </span>
-            </span>
-            <span className="flex justify-between gap-2 text-[11px] text-ink2">
-              <span className="truncate">
-                {open ? v?.reason : v && v.tied > 1 ? `${v.tied} storms tie` : storm?.label}
-              </span>
-              {was && (
-                <span className="ml-auto shrink-0 text-ink3" data-testid={`was-${i}`}>
-                  was <span className="figure">{was.text}</span>
+              <span className="flex items-center justify-between">
+                <span className="flex items-center gap-1 whitespace-nowrap">
+                  <span
+                    className={`figure text-[27px] leading-8 ${provisional ? "underline decoration-dashed decoration-1 underline-offset-4" : ""} ${stale ? "text-ink3" : state === "fails" ? "text-madder" : ""}`}
+                    data-testid={`margin-${i}`}
+                  >
+                    {margin.text}
+                  </span>
+                  <span className="text-ink3">{margin.unit}</span>
                 </span>
-              )}
-              <b className="max-w-[40%] shrink-0 truncate font-semibold">
-                <ElementName
-                  id={open ? null : (v?.element ?? null)}
-                  fallback={REFERENCE[criterion?.kind ?? ""] ?? ""}
-                />
-              </b>
-            </span>
-          </button>
+                <span className={`flex flex-col items-end ${known === null ? "" : "mb-3"}`}>
+                  <Gauge
+                    value={open ? null : v?.value}
+                    scale={v?.scale}
+                    state={state}
+                    stale={stale || provisional}
+                    band={close ? (v?.band ?? 0) : 0}
+                  />
+                </span>
+              </span>
+              <span className="flex justify-between gap-2 text-[11px] text-ink2">
+                <span className="truncate">
+                  {open ? v?.reason : v && v.tied > 1 ? `${v.tied} storms tie` : storm?.label}
+                </span>
+                {was && (
+                  <span className="ml-auto shrink-0 text-ink3" data-testid={`was-${i}`}>
+                    was <span className="figure">{was.text}</span>
+                  </span>
+                )}
+                <b className="max-w-[40%] shrink-0 truncate font-semibold">
+                  <ElementName
+                    id={open ? null : (v?.element ?? null)}
+                    fallback={REFERENCE[criterion?.kind ?? ""] ?? ""}
+                  />
+                </b>
+              </span>
+            </button>
+            {known !== null && (
+              <span className="absolute right-3 top-[43px] text-[11px] leading-3 text-ink3" data-testid={`band-${i}`}>
+                {showBand(known, v?.unit ?? "m")}{" "}
+                {answer?.worth.looking === "refining" ? (
+                  "refining …"
+                ) : v?.refined ? (
+                  "refined"
+                ) : (
+                  <button
+                    type="button"
+                    className="textlink ml-1 text-ink"
+                    title="Compute the storms that may decide this on cells a quarter as long"
+                    onClick={refine}
+                    data-testid={`refine-${i}`}
+                  >
+                    refine
+                  </button>
+                )}
+              </span>
+            )}
+          </div>
         );
       })}
     </section>

@@ -9,7 +9,7 @@ export function StageRail() {
   const openOf = (about: string) => findings.filter((f) => f.accepted === null && f.about === about).length;
   const [found, rainOpen] = [openOf("network"), openOf("rain")];
   const asked = project?.brief.criteria.filter((c) => c.asked).length ?? 0;
-  const { fails = 0, tight = 0, not_judged: open = 0, state = "not judged" } = answer?.overall ?? {};
+  const { fails = 0, tight = 0, close = 0, not_judged: open = 0, state = "not judged" } = answer?.overall ?? {};
   const inCount = answer?.storms.filter((s) => s.state === "in").length ?? 0;
   const total = answer?.storms.length ?? 0;
   const stages: [string, string, string][] = [
@@ -33,7 +33,7 @@ export function StageRail() {
           {fails ? `${fails} fail` : state === "meets" ? "all meet" : "none fails"}
         </span>
         <br />
-        <span className="text-ink3">{open ? `${open} not judged` : `${tight} tight`}</span>
+        <span className="text-ink3">{open ? `${open} not judged` : close ? `${close} close` : `${tight} tight`}</span>
       </p>
       <div className="relative">
         <span className="absolute bottom-6 left-[15px] top-6 w-px bg-rule2" />

@@ -109,9 +109,10 @@ export function Brief() {
               {margin.text}
             </span>
             <span className="w-7 text-ink3">{margin.unit}</span>
-            <Gauge value={open ? null : v?.value} scale={v?.scale} state={state} />
+            <Gauge value={open ? null : v?.value} scale={v?.scale} state={state} band={v?.close ? (v.band ?? 0) : 0} />
             <span className={`w-16 leading-4 ${TEXT_TONE[state]}`} data-testid={`state-${i}`}>
-              {c.asked ? WORD[state] : "off"} {open ? "" : overWord(v)}
+              {c.asked ? WORD[state] : "off"}
+              {v?.close ? ", close" : ""} {open ? "" : overWord(v)}
             </span>
             <span
               className="w-32 text-[11px] leading-[13px] text-ink2"
@@ -161,7 +162,7 @@ function Sentence({
     return (
       <>
         <span>At most</span>
-        <NumberField label="" value={c.limit ?? 0} quantity="volume" commit={set("limit")} />
+        <NumberField label="" value={c.limit ?? 0} quantity="volume" commit={set("limit")} testId="flood-limit" />
         <span>floods anywhere</span>
       </>
     );

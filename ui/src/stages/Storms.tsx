@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, call } from "../api/client";
+import { type Answer, api, call } from "../api/client";
 import { useProject } from "../document/store";
 import type { RunControl } from "../document/types";
-import { show, unitOf } from "../document/units";
+import { show, showBand, unitOf } from "../document/units";
 import { orderOf, StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
 import { Tick } from "../primitives/Choice";
@@ -208,8 +208,29 @@ function Grid() {
         commit={set}
         testId="spacing"
       />
-      <p className="text-[11px] text-ink3">Halve it to see what a result owes to the grid; runs take longer.</p>
+      {answer && <Worth worth={answer.worth} />}
     </details>
+  );
+}
+
+/** What the grid may have wrong, by the storms that were run on finer cells. */
+function Worth({ worth }: { worth: Answer["worth"] }) {
+  const { network } = useProject();
+  const name = (id: string | undefined) => (id ? (network?.nodes[id] ?? network?.links[id])?.name : "");
+  const most = (by: Record<string, number>) => Object.entries(by).sort((a, b) => b[1] - a[1])[0];
+  const [level, flow] = [most(worth.level), most(worth.flow)];
+  if (!level || !flow)
+    return (
+      <p className="text-[11px] text-ink3" data-testid="worth">
+        {worth.looking ? "being checked on cells half as long …" : "What it is worth is known once all storms are in."}
+      </p>
+    );
+  return (
+    <p className="text-[11px] text-ink2" data-testid="worth">
+      Levels {showBand(level[1], "m")} at most ({name(level[0])}), flows {showBand(flow[1], "m3/s")} ({name(flow[0])}),
+      by {worth.checked} storms that decide, run on cells half as long
+      {worth.refined > 0 ? `, ${worth.refined} of them on a quarter` : ""}. Shorter cells make runs longer.
+    </p>
   );
 }
 

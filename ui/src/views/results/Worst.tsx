@@ -2,7 +2,7 @@ import { useMemo } from "react";
 import type { Answer } from "../../api/client";
 import { useProject } from "../../document/store";
 import type { Network } from "../../document/types";
-import { clock, show, unitOf } from "../../document/units";
+import { clock, show, showBand, unitOf } from "../../document/units";
 import { type Cell, type Line, ResultTable } from "./ResultTable";
 
 /** Every node and link in the storm that governs it: peak, when, state, and what is left. */
@@ -41,6 +41,10 @@ function columns(patterned: boolean) {
   };
 }
 
+/** What the grid may have wrong there, where that was computed. */
+const band = (value: number | undefined, unit: string, before = "") =>
+  value === undefined ? "" : `${before}${showBand(value, unit)} by the grid`;
+
 function worstOf(network: Network, answer: Answer): Record<"nodes" | "links", Line[]> {
   const storms = new Map(answer.storms.map((s) => [s.key, s]));
   const storm = (key: string | null | undefined): Cell => {
@@ -73,7 +77,11 @@ function worstOf(network: Network, answer: Answer): Record<"nodes" | "links", Li
           storm: storm(worst.outflow_storm ?? worst.level_storm),
           peak: outfall
             ? { text: `${show(worst.outflow, "flow")} ${unitOf("flow")}`, sort: worst.outflow ?? -1 }
-            : { text: show(worst.level, "level", 2), sort: worst.level ?? -1e9 },
+            : {
+                text: show(worst.level, "level", 2),
+                sort: worst.level ?? -1e9,
+                note: band(answer.worth.level[id], "m"),
+              },
           time: time(at),
           state: { text: outfall ? "" : worst.state, sort: worst.state, bad: worst.state === "flooded" },
           ...(spare === null ? {} : { spare: { text: show(spare, "length"), sort: spare, bad: spare < 0 } }),
@@ -95,7 +103,7 @@ function worstOf(network: Network, answer: Answer): Record<"nodes" | "links", Li
           peak: {
             text: show(worst.flow, "flow"),
             sort: worst.flow,
-            note: `upper end ${show(worst.flow_up, "flow")}, lower end ${show(worst.flow_down, "flow")} ${unitOf("flow")}`,
+            note: `upper end ${show(worst.flow_up, "flow")}, lower end ${show(worst.flow_down, "flow")} ${unitOf("flow")}${band(answer.worth.flow[id], "m3/s", "; ")}`,
           },
           time: time(worst.flow_time),
           state: { text: worst.spare == null ? "" : worst.state, sort: worst.state, bad: worst.state === "surcharged" },
