@@ -46,12 +46,13 @@ class Faces(NamedTuple):
     speed_right: np.ndarray
 
 
-def faces(flat, level, weight=5.0, start=0.0):
-    """Flows and slopes at all faces of the pipe at given levels."""
+def faces(flat, level, weight=5.0, start=0.0, speed=0.0):
+    """Flows and slopes at all faces of the pipe at given levels. speed : m/s, of the iteration before."""
     n = flat.grid.left.size
     u, flow, terms = np.zeros(n), np.zeros(n), make_work(flat.grid).face
     moved = np.full(level.size, np.inf)
     terms[[WEIGHT, INERTIA, U_HAT, BARE]] = np.array([[weight], [1.0], [start], [start]])
+    u[:] = speed
     end_faces(flat.grid, level, moved, terms, u, flow)
     inner_faces(flat.grid, level, moved, terms, u, flow)
     return Faces(flow, terms[D_LEFT], terms[D_RIGHT], u, terms[U_LEFT], terms[U_RIGHT])
@@ -63,6 +64,36 @@ def levels(flat, *, a, cells, b):
     level[flat.pipe_rows[identity("p")]] = cells
     level[flat.node_row[identity("b")]] = b
     return level
+
+
+def test_a_choked_entry_opens_towards_the_crown_without_a_jump_or_a_fall():
+    """A kink in it let the iteration swing between both sides of it for ever."""
+    flat = single(SHAFT)
+    first, step = flat.pipe_faces[identity("p")][0], 1e-3
+    depths = np.arange(0.3, 0.575, step)  # nearer the crown conveyance falls to that of the full section
+    found = [faces(flat, levels(flat, a=11.0 + y, cells=[11.05, 10.9], b=10.6), weight=20.0) for y in depths]
+    flow = np.array([f.flow[first] for f in found])
+    slope = np.array([f.by_left[first] for f in found])
+    gained = np.diff(flow)
+    assert gained.min() > 0.0
+    assert np.abs(np.diff(gained / step)).max() < 0.5  # m2/s from millimetre to millimetre
+    off = np.abs(gained / step - 0.5 * (slope[1:] + slope[:-1]))
+    assert np.percentile(off / (gained / step), 95) < 0.05
+
+
+@pytest.mark.parametrize(("speed", "rapid"), [(3.0, True), (0.5, False)])
+def test_the_tail_water_draws_on_the_depth_of_a_calm_stream_only(speed, rapid):
+    """In a rapid one it would let more out the higher it stands, and the iteration had no way down."""
+    flat = single(SHAFT)
+    last = flat.pipe_faces[identity("p")][1]
+    tails = np.linspace(11.06, 11.2, 8)
+    found = [
+        faces(flat, levels(flat, a=11.4, cells=[11.25, 11.15], b=b), weight=1.0, start=speed, speed=speed)
+        for b in tails
+    ]
+    assert all(f.by_right[last] <= 0.0 for f in found)
+    area = np.array([f.flow[last] / f.speed[last] for f in found])
+    assert (np.ptp(area) < 1e-12) == rapid
 
 
 @settings(max_examples=60, deadline=None)

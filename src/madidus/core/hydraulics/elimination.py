@@ -56,7 +56,7 @@ def plan(n: int, edges: list[tuple[int, int]]) -> Elimination:
     for i in range(n):
         for j in later[i]:
             later[j] |= {k for k in later[i] if k > j}
-    start = np.zeros(n + 1, np.int32)
+    start = np.zeros(n + 1, np.uint32)
     columns: list[int] = []
     entry_of: dict[tuple[int, int], int] = {}
     for i in range(n):
@@ -64,14 +64,14 @@ def plan(n: int, edges: list[tuple[int, int]]) -> Elimination:
             entry_of[i, j] = len(columns)
             columns.append(j)
         start[i + 1] = len(columns)
-    pair_start = np.zeros(len(columns) + 1, np.int32)
+    pair_start = np.zeros(len(columns) + 1, np.uint32)
     targets: list[int] = []
     for i in range(n):
         row = sorted(later[i])
         for position, j in enumerate(row):
             targets.extend(entry_of[j, k] for k in row[position + 1 :])
             pair_start[entry_of[i, j] + 1] = len(targets)
-    return Elimination(start, np.array(columns, np.int32), pair_start, np.array(targets, np.int32))
+    return Elimination(start, np.array(columns, np.uint32), pair_start, np.array(targets, np.uint32))
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

@@ -205,16 +205,16 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
             outward = last and (pipe.flap or (isinstance(node, Outfall) and node.flap))
             drop = max(gradient, 1e-4) * 0.5 * dx if normal else 0.0
             cell_bed = faces[first_face + j][2 if last else 3]
-            ends.append((1.0 if last else -1.0, bed_of[j], cell_bed, *lost, drop, 0.0, 0.0))
+            ends.append((1.0 if last else -1.0, bed_of[j], cell_bed, *lost, drop, 0.0, 0.0, 0.0))
             row = rows[-1 if last else 0]
             end_index.append((first_face + j, row, numbering.row[at], int(outward), 0, -1))
     arrays, face, of_faces = sections.arrays(), _columns(faces, 4), _indices(face_index, 3)
     still = {row for id_, row in numbering.row.items() if is_still(network, id_, arriving)}
     return {
-        "pipe_row": np.array(pipe_row, dtype=np.int32), "pipe_section": np.array(pipe_section, dtype=np.int32),
-        "pipe_face": np.array(pipe_face, dtype=np.int32),
-        "pipe": _columns(cells, 6), "face": face, "face_index": of_faces, "inner": np.array(inner, dtype=np.int32),
-        **end_parts(arrays, face, of_faces, _columns(ends, 8), _indices(end_index, 6), still), **arrays,
+        "pipe_row": np.array(pipe_row, dtype=np.uint32), "pipe_section": np.array(pipe_section, dtype=np.uint32),
+        "pipe_face": np.array(pipe_face, dtype=np.uint32),
+        "pipe": _columns(cells, 6), "face": face, "face_index": of_faces, "inner": np.array(inner, dtype=np.uint32),
+        **end_parts(arrays, face, of_faces, _columns(ends, 9), _indices(end_index, 6), still), **arrays,
     }  # fmt: skip
 
 
@@ -251,9 +251,9 @@ def _node_parts(numbering: _Numbering, cell: np.ndarray) -> dict[str, np.ndarray
                 if shaft not in stores:
                     cell[PRESSED, shaft] = min(cell[PRESSED, shaft], cell[CROWN, neighbour])
     return {
-        "node_row": np.array([numbering.row[id_] for id_, _ in numbering.nodes], dtype=np.int32),
+        "node_row": np.array([numbering.row[id_] for id_, _ in numbering.nodes], dtype=np.uint32),
         "node_bed": np.array([node.invert for _, node in numbering.nodes], dtype=np.float64),
-        "node_table": np.cumsum([0, *(table.shape[1] for table in tables)], dtype=np.int32),
+        "node_table": np.cumsum([0, *(table.shape[1] for table in tables)], dtype=np.uint32),
         "node": np.ascontiguousarray(np.concatenate(tables, axis=1)) if tables else np.zeros((3, 0)),
         "tide": np.ascontiguousarray(np.concatenate(tides, axis=1)),
         "tide_start": np.cumsum([0, *(tide.shape[1] for tide in tides)], dtype=np.int32),
@@ -279,7 +279,7 @@ def _entries(numbering: _Numbering) -> np.ndarray:
         (i, int(scheme.column[p])): p for i in range(n) for p in range(int(scheme.start[i]), int(scheme.start[i + 1]))
     }
     below = scheme.column.size
-    found = np.full((2, len(numbering.pairs)), 2 * below, dtype=np.int32)
+    found = np.full((2, len(numbering.pairs)), 2 * below, dtype=np.uint32)
     for k, (a, b) in enumerate(numbering.pairs):
         if a < n and b < n:
             p = place[min(a, b), max(a, b)]
@@ -301,7 +301,7 @@ def flatten(network: Network, spacing: float = 30.0, finer: int = 1) -> Flattene
     cell[[CROWN, PRESSED, SURGE, COVER]] = np.inf
     cell[REFERENCE] = 1.0
     cell[FINE] = 1.0 / _TOLERANCE
-    pairs = np.array(numbering.pairs, dtype=np.int32)
+    pairs = np.array(numbering.pairs, dtype=np.uint32)
     scheme = numbering.scheme
     grid = Grid(
         cells=numbering.cells, cell=cell,

@@ -18,6 +18,7 @@ from .layout import (
     CELL_BED,
     END_BED,
     ENTRY,
+    ENTRY_FADES,
     ENTRY_PER,
     EXIT_PER,
     FACE,
@@ -217,6 +218,9 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
             if beyond - z > own and bed[inside] == end[CELL_BED, e]:
                 behind = h[cell_row[further]] - bed[further]
                 half, by_own, by_ahead = _face_depth(own, behind, 1.0, beyond - z, 2.0, height)
+                # no wave runs up a rapid stream: the tail water does not draw on its depth
+                calm = min(max(2.0 - 2.0 * u[f] * u[f] / (GRAVITY * own), 0.0), 1.0)
+                half, by_own, by_ahead = calm * half, 1.0 + calm * (by_own - 1.0), calm * by_ahead
             area, breadth, _, _ = _wetted(own + half, height, per, wetted, s_index)
             _, _, r43, r43_slope = _wetted(own + 0.5 * half, height, per, wetted, s_index)
             if y >= height:
@@ -245,7 +249,7 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
             u_cell = pull / s * by_cell + 0.5 * (1.0 + by_own) * eased
             u_node = 0.5 * by_ahead * eased - pull / s * by_tail
             d_cell, d_node = area * u_cell + breadth * v * by_own, area * u_node + breadth * v * by_ahead
-            d_cell = max(d_cell, 0.0)
+            d_cell, d_node = max(d_cell, 0.0), min(d_node, 0.0)
         else:
             heads = end[LOST_IN, e] / GRAVITY
             _, _, r43, r43_slope = _wetted(max(y - 0.5 * heads * u[f] * u[f], 0.5 * y), height, per, wetted, s_index)
@@ -267,7 +271,15 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
                             choked, by_node, end[SIGN, stream] * u[g], abs(flow[g]), area, breadth
                         )
                     if -v > fastest:
-                        v, u_cell, u_node, eased = -fastest, 0.0, -by_node, 0.0
+                        # towards the crown the bound gives way to the full entry, smoothly for the iteration's sake
+                        fades, excess = end[ENTRY_FADES, e], -v - fastest
+                        part = max(position - fades, 0.0) / (END_INTERVALS - fades)
+                        opened = part * part * (3.0 - 2.0 * part)
+                        by_depth = 6.0 * part * (1.0 - part) / (END_INTERVALS - fades) * end[ENTRY_PER, e]
+                        v = -(fastest + opened * excess)
+                        u_cell *= opened
+                        u_node = opened * u_node - (1.0 - opened) * by_node - by_depth * excess
+                        eased *= opened
             terms[ENTERED, f] = entered = max(y - 0.5 * heads * v * v, 0.5 * y)
             area, breadth, _, _ = _wetted(entered, height, per, wetted, s_index)
             # the faster the water, the lower the start of the conduit
