@@ -17,6 +17,7 @@ from madidus.postgres import free_port
 
 __all__ = ["FRAMES", "edit_on_screen", "plan_frames"]
 
+_PAUSE = 0.7  # s between edits, as people make them: the grid is checked meanwhile
 _WATCH = """() => {
   window.began = window.first = window.done = null;
   let busy = false;
@@ -81,6 +82,7 @@ def edit_on_screen(edits: int = 12) -> list[tuple[float, float]]:
                 if time.monotonic() > deadline:
                     raise RuntimeError(f"edit {k} is not answered: {page.get_by_test_id('run-state').inner_text()}")
                 time.sleep(0.02)
+            time.sleep(_PAUSE)
             seconds.append(tuple(page.evaluate("[window.first, window.done].map((t) => (t - window.began) / 1000)")))
     return seconds
 

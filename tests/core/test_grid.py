@@ -172,6 +172,17 @@ def test_the_band_holds_what_quarter_cells_say_of_every_rule(boatyard):
     assert np.percentile(off - worth(figures, finer.half).level[cells], 95) < 0.001  # m, of steps in time
 
 
+def test_governing_storms_are_those_that_any_element_has_its_worst_in(boatyard):
+    plan, figures, _ = boatyard
+    found = governors(figures, plan.verdicts(figures))
+    assert 4 <= len(found) < len(figures) / 2
+    keys = list(figures)
+    for name, worst in (("level", np.argmax), ("flow", np.argmax), ("spare", np.argmin)):
+        table = np.array([getattr(figures[key], name) for key in keys])
+        table = table[:, np.isfinite(table).all(axis=0)]
+        assert {keys[k] for k in worst(table, axis=0)} <= found
+
+
 def test_storms_that_governed_before_run_before_all_others(boatyard):
     plan, _, _ = boatyard
     first = {"2-15-summer", "2-30-summer"}

@@ -11,7 +11,6 @@ from .layout import (
     CELL_BED,
     END_BED,
     ENTRY,
-    ENTRY_FADES,
     ENTRY_PER,
     EXIT_PER,
     FACE,
@@ -29,6 +28,7 @@ _POINTS = 80  # critical depths at which a table is worked out
 _HIGHEST = 0.95  # of the height; greater flows follow the friction of the full section
 _STEPS = 40  # of depth from the exit to the crown
 _FADE_FROM, _FADE_TO = 0.8, 0.97  # of the height, between which the choke of an entry goes
+_FADE = 2.5  # exponent of the bound's square there: the choke goes smoothly, and not by the length of the time step
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -106,12 +106,12 @@ def _exit_tables(section, heights, wetted, roughness, length, fall, per, tables)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def _entry_tables(section, heights, wetted, lost, per, fades, tables):  # type: ignore[no-untyped-def]
+def _entry_tables(section, heights, wetted, lost, per, tables):  # type: ignore[no-untyped-def]
     """Square of the greatest velocity (m2/s2) at which water enters a conduit, over the depth of the node.
 
     It passes critical depth y_c at the start, below the node's level by `lost` velocity heads: those of the loss and,
-    out of still water, the one that sets it in motion. Near the crown, where an entry runs full, the bound fades out
-    from the interval `fades` on.
+    out of still water, the one that sets it in motion. Near the crown, where an entry runs full, the bound rises
+    beyond all that enters.
     """
     depth, square = np.zeros(_POINTS + 1), np.zeros(_POINTS + 1)
     for e in range(section.size):
@@ -120,11 +120,9 @@ def _entry_tables(section, heights, wetted, lost, per, fades, tables):  # type: 
             critical = _FADE_TO * height * i / _POINTS
             _, _, mean = _at(critical, height, wetted[section[e]])
             depth[i] = max(critical + 0.5 * lost[e] * mean, depth[i - 1] + 1e-9)
-            square[i] = GRAVITY * mean
-            if critical <= _FADE_FROM * height:
-                fades[e] = depth[i]
+            faded = max(critical / height - _FADE_FROM, 0.0) / (_FADE_TO - _FADE_FROM)
+            square[i] = GRAVITY * mean * np.exp(_FADE * faded * faded)
         per[e] = END_INTERVALS / depth[_POINTS]
-        fades[e] *= per[e]
         _resample(depth, square, _POINTS + 1, per[e], tables[e])
 
 
@@ -143,9 +141,9 @@ def end_parts(
     roughness, length = face[GN2][index[FACE]] / GRAVITY, 1.0 / face[PER_DX][index[FACE]]
     _exit_tables(section, heights, wetted, roughness, length, end[CELL_BED] - end[END_BED], end[EXIT_PER], free)
     alike, entry = np.unique(np.stack([section, end[LOST_IN]]), axis=1, return_inverse=True)
-    bound, per, fades = np.zeros((alike.shape[1], END_INTERVALS + 1)), *np.zeros((2, alike.shape[1]))
-    _entry_tables(alike[0].astype(np.int32), heights, wetted, np.ascontiguousarray(alike[1]), per, fades, bound)
-    index[ENTRY], end[ENTRY_PER], end[ENTRY_FADES] = entry, per[entry], fades[entry]
+    bound, per = np.zeros((alike.shape[1], END_INTERVALS + 1)), np.zeros(alike.shape[1])
+    _entry_tables(alike[0].astype(np.int32), heights, wetted, np.ascontiguousarray(alike[1]), per, bound)
+    index[ENTRY], end[ENTRY_PER] = entry, per[entry]
     index[STREAM] = _streams(end, index, heights[section], still)
     return {"end": end, "end_index": index, "exit": free, "entry_bound": bound}
 

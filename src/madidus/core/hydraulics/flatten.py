@@ -205,7 +205,7 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
             outward = last and (pipe.flap or (isinstance(node, Outfall) and node.flap))
             drop = max(gradient, 1e-4) * 0.5 * dx if normal else 0.0
             cell_bed = faces[first_face + j][2 if last else 3]
-            ends.append((1.0 if last else -1.0, bed_of[j], cell_bed, *lost, drop, 0.0, 0.0, 0.0))
+            ends.append((1.0 if last else -1.0, bed_of[j], cell_bed, *lost, drop, 0.0, 0.0))
             row = rows[-1 if last else 0]
             end_index.append((first_face + j, row, numbering.row[at], int(outward), 0, -1))
     arrays, face, of_faces = sections.arrays(), _columns(faces, 4), _indices(face_index, 3)
@@ -214,7 +214,7 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
         "pipe_row": np.array(pipe_row, dtype=np.uint32), "pipe_section": np.array(pipe_section, dtype=np.uint32),
         "pipe_face": np.array(pipe_face, dtype=np.uint32),
         "pipe": _columns(cells, 6), "face": face, "face_index": of_faces, "inner": np.array(inner, dtype=np.uint32),
-        **end_parts(arrays, face, of_faces, _columns(ends, 9), _indices(end_index, 6), still), **arrays,
+        **end_parts(arrays, face, of_faces, _columns(ends, 8), _indices(end_index, 6), still), **arrays,
     }  # fmt: skip
 
 

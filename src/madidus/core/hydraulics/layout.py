@@ -24,7 +24,7 @@ FLOOR, CROWN, REFERENCE, PRESSED, SURGE, INITIAL, COVER, FINE = range(8)
 PER_DX, GN2, BED_LEFT, BED_RIGHT = range(4)
 SECTION, BEFORE, AFTER = range(3)
 # rows of Grid.end and Grid.end_index, by end of a pipe
-SIGN, END_BED, CELL_BED, LOST_IN, LOST_OUT, NORMAL, EXIT_PER, ENTRY_PER, ENTRY_FADES = range(9)
+SIGN, END_BED, CELL_BED, LOST_IN, LOST_OUT, NORMAL, EXIT_PER, ENTRY_PER = range(8)
 FACE, CELL, NODE, OUTWARD, ENTRY, STREAM = range(6)
 # rows of Grid.control, by control
 KIND, FLAP, CURVE = range(3)
@@ -45,7 +45,7 @@ class Grid(NamedTuple):
     end : SIGN +1 at a downstream end, −1 at an upstream one; END_BED, CELL_BED; LOST_IN velocity heads by which the
     level falls from the node to the start of the conduit when water enters it, LOST_OUT the same out of it (−1: wholly
     regained); NORMAL drop of a normal-depth outfall over half a cell, else 0; EXIT_PER, ENTRY_PER intervals per m of
-    its rows in `exit` and `entry_bound`; ENTRY_FADES interval from which the bound of the entry fades out. end_index :
+    its rows in `exit` and `entry_bound`. end_index :
     FACE; CELL and NODE rows; OUTWARD 1 where a flap lets nothing in; ENTRY row in `entry_bound`; STREAM end whose
     stream a benched node carries straight into this one, else −1.
     """

@@ -18,7 +18,6 @@ from .layout import (
     CELL_BED,
     END_BED,
     ENTRY,
-    ENTRY_FADES,
     ENTRY_PER,
     EXIT_PER,
     FACE,
@@ -271,15 +270,7 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
                             choked, by_node, end[SIGN, stream] * u[g], abs(flow[g]), area, breadth
                         )
                     if -v > fastest:
-                        # towards the crown the bound gives way to the full entry, smoothly for the iteration's sake
-                        fades, excess = end[ENTRY_FADES, e], -v - fastest
-                        part = max(position - fades, 0.0) / (END_INTERVALS - fades)
-                        opened = part * part * (3.0 - 2.0 * part)
-                        by_depth = 6.0 * part * (1.0 - part) / (END_INTERVALS - fades) * end[ENTRY_PER, e]
-                        v = -(fastest + opened * excess)
-                        u_cell *= opened
-                        u_node = opened * u_node - (1.0 - opened) * by_node - by_depth * excess
-                        eased *= opened
+                        v, u_cell, u_node, eased = -fastest, 0.0, -by_node, 0.0
             terms[ENTERED, f] = entered = max(y - 0.5 * heads * v * v, 0.5 * y)
             area, breadth, _, _ = _wetted(entered, height, per, wetted, s_index)
             # the faster the water, the lower the start of the conduit
