@@ -1,6 +1,7 @@
 """What the grid of a run is worth: bands, close and refined verdicts, and which storms are looked at for them."""
 
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -98,6 +99,13 @@ def test_storms_are_checked_that_decide_and_the_one_that_governs_most_elements()
     waiting = judge([outflow(1.0)], network, SEASONS, {key: figures[key] for key in KEYS[:2]})
     assert to_check({}, waiting) == set()
     assert governors({}) == set()
+
+
+def test_the_storm_with_the_least_room_below_a_soffit_governs_and_not_that_with_the_most():
+    room = {"a": [0.5], "b": [0.1], "c": [0.3]}
+    figures = {k: replace(figures_of(k, level=[1.0], level_time=[0.0]), spare=np.array(v)) for k, v in room.items()}
+    figures["c"] = replace(figures["c"], level=np.array([2.0]))
+    assert governors(figures) == {"b", "c"}
 
 
 def test_what_may_decide_a_close_verdict_is_refined_and_nothing_else():
