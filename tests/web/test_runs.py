@@ -225,6 +225,37 @@ def test_once_all_storms_are_in_those_that_decide_are_checked_and_close_ones_ref
     after.close()
 
 
+def test_a_refinement_that_is_asked_for_while_the_check_ends_is_not_lost(shelf, engine, revision, cache, monkeypatch):
+    runs = RunManager(shelf, Results(engine), cache)
+    looked: list[str] = []
+
+    def last_moment(judged, figures, wanted, compute):
+        wanted(set())
+        looked.append(answer.looking)
+        if len(looked) == 1:
+            runs.refine(shelf.get(revision.project_id))
+
+    monkeypatch.setattr(manager_module, "look_closer", last_moment)
+    with runs._lock:
+        answer = runs.answer(revision)
+    wait_until_idle(answer)
+    assert looked == ["checking", "refining"]
+    runs.close()
+
+
+def test_a_check_that_breaks_off_leaves_the_run_as_it_is(shelf, engine, revision, cache, monkeypatch):
+    def broken(*_):
+        raise RuntimeError
+
+    monkeypatch.setattr(manager_module, "look_closer", broken)
+    runs = RunManager(shelf, Results(engine), cache)
+    answer = runs.answer(revision)
+    wait_until_idle(answer)
+    assert answer.complete
+    assert all(v.band is None for v in answer.verdicts(answer.figures))
+    runs.close()
+
+
 def test_after_an_edit_the_storms_that_governed_run_first_and_make_the_margins_provisional(
     shelf, engine, revision, cache, monkeypatch
 ):

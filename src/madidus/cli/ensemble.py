@@ -15,7 +15,7 @@ from rich.table import Table
 from ..core.ensemble import Failure, Plan, make_plan, run_plan
 from ..core.errors import ModelError
 from ..core.figures import Figures
-from ..core.grid import CHECKED, REFINED, OnFiner, to_check, to_refine
+from ..core.grid import OnFiner, look_closer
 from ..core.model.project import Project, fingerprint
 from ..core.model.run import RunControl
 from ..core.verdict import Verdict, overall
@@ -97,21 +97,16 @@ def _on_finer(
     """Verdicts with what their grid is worth; those that are close on finer cells yet, where that is asked for."""
     finer = OnFiner()
 
-    def run_on(parts: int, keys: set[str], into: dict[str, Figures]) -> set[str]:
-        fine = plan.finer(parts)
-        into.update((f.key, f) for f in run_plan(fine, keys - into.keys(), executor) if isinstance(f, Figures))
-        return keys
+    def judged() -> list[Verdict]:
+        return plan.verdicts(figures, failed, finer)
 
-    tried: set[str] = set()
-    verdicts = plan.verdicts(figures, failed)
-    while due := to_check(figures, verdicts) - tried:
-        tried |= run_on(CHECKED, due, finer.half)
-        verdicts = plan.verdicts(figures, failed, finer)
-        if refine and (close := to_refine(verdicts)):
-            tried |= run_on(CHECKED, close, finer.half)
-            run_on(REFINED, close, finer.quarter)
-            verdicts = plan.verdicts(figures, failed, finer)
-    return verdicts
+    def compute(parts: int, keys: set[str]) -> bool:
+        new = run_plan(plan.finer(parts), keys, executor)
+        finer.on(parts).update((f.key, f) for f in new if isinstance(f, Figures))
+        return True
+
+    look_closer(judged, figures, lambda close: close if refine else set(), compute)
+    return judged()
 
 
 def _summary(

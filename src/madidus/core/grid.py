@@ -6,7 +6,7 @@ decide are checked so; those within the band are refined on the quarters.
 """
 
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -14,7 +14,18 @@ import numpy as np
 from .figures import Figures
 from .verdict import Verdict
 
-__all__ = ["CHECKED", "REFINED", "OnFiner", "Worth", "governors", "to_check", "to_refine", "with_bands", "worth"]
+__all__ = [
+    "CHECKED",
+    "REFINED",
+    "OnFiner",
+    "Worth",
+    "governors",
+    "look_closer",
+    "to_check",
+    "to_refine",
+    "with_bands",
+    "worth",
+]
 
 CHECKED, REFINED = 2, 4
 """Parts into which each cell is cut where a run is checked, and where a close verdict is refined."""
@@ -28,6 +39,10 @@ class OnFiner:
 
     half: dict[str, Figures] = field(default_factory=dict)
     quarter: dict[str, Figures] = field(default_factory=dict)
+
+    def on(self, parts: int) -> dict[str, Figures]:
+        """Those on cells cut into so many parts."""
+        return {CHECKED: self.half, REFINED: self.quarter}[parts]
 
 
 @dataclass(frozen=True)
@@ -58,6 +73,29 @@ def to_refine(verdicts: Iterable[Verdict]) -> set[str]:
             if cell.margin is not None and cell.margin.value <= most and cell.storms[0] in v.judged:
                 found.update(cell.storms)
     return found
+
+
+def look_closer(
+    judged: Callable[[], list[Verdict]], figures: Mapping[str, Figures], wanted: Callable[[set[str]], set[str]],
+    compute: Callable[[int, set[str]], bool],
+) -> None:  # fmt: skip
+    """Check what decides and refine what is close, until nothing new decides.
+
+    judged : the verdicts by what is known at the time. wanted : of the storms that may be refined, those that shall be.
+    compute : adds storms on cells cut into so many parts to what is known; false ends all. A storm is tried once.
+    """
+    tried: dict[int, set[str]] = {CHECKED: set(), REFINED: set()}
+    while True:
+        verdicts = judged()
+        refine = wanted(to_refine(verdicts))
+        due = {CHECKED: to_check(figures, verdicts) | refine, REFINED: refine}
+        due = {parts: keys - tried[parts] for parts, keys in due.items()}
+        if not any(due.values()):
+            return
+        for parts, keys in due.items():
+            if keys and not compute(parts, keys):
+                return
+            tried[parts] |= keys
 
 
 def with_bands(

@@ -10,7 +10,6 @@ from collections import OrderedDict
 from collections.abc import Mapping, Sequence
 from concurrent.futures import Executor, ThreadPoolExecutor
 from dataclasses import dataclass, field
-from functools import cached_property
 from typing import Any, Literal
 from uuid import UUID
 
@@ -20,7 +19,7 @@ import structlog
 from ..core.ensemble import Failure, Plan, Record, make_plan, run_plan
 from ..core.errors import ModelError
 from ..core.figures import Figures
-from ..core.grid import CHECKED, REFINED, OnFiner, governors, to_check, to_refine
+from ..core.grid import REFINED, OnFiner, governors, look_closer
 from ..core.hydraulics.events import decode
 from ..core.model.project import Project
 from ..core.series import StormSeries
@@ -238,48 +237,42 @@ class RunManager:
         self._note(answer)
 
     def _closer(self, answer: Answer) -> None:
-        plan, stop = answer.plan, answer.stop
+        plan, stop, plans, seen = answer.plan, answer.stop, dict[int, Plan](), ""
         assert plan is not None
-        half, quarter = _Finer(plan, CHECKED, answer.finer.half), _Finer(plan, REFINED, answer.finer.quarter)
-        try:
-            while not stop.is_set():
-                verdicts = answer.verdicts(answer.figures)
-                refine = to_refine(verdicts)
-                with self._lock:
-                    asked = answer.looking == "refining"
-                if not asked:  # what was refined before an edit that was taken back
-                    refine = self._kept(quarter, refine)
-                check = to_check(answer.figures, verdicts) | refine
-                if not (check - half.tried or refine - quarter.tried):
-                    break
-                self._compute(half, check - half.tried, stop)
-                self._compute(quarter, refine - quarter.tried, stop)
-                self._note(answer)
-        except Exception:
-            _log.exception("the grid was not checked")
-        finally:
+
+        def on(parts: int) -> Plan:
+            if parts not in plans:
+                plans[parts] = plan.finer(parts)
+            return plans[parts]
+
+        def wanted(close: set[str]) -> set[str]:
+            nonlocal seen
+            seen = answer.looking
+            # unless it is asked for, what was refined before an edit that was taken back
+            return (
+                close if seen == "refining" or not close else set(self._results.find(_some(on(REFINED).digests, close)))
+            )
+
+        def compute(parts: int, keys: set[str]) -> bool:
+            found = self._results.find(_some(on(parts).digests, keys))
+            run = run_plan(on(parts), keys - found.keys(), self._executor, stop.is_set)
+            new = [result for result in run if isinstance(result, Figures)]
+            self._results.keep(on(parts).digests, new)
+            answer.finer.on(parts).update(found | {figures.key: figures for figures in new})
+            self._note(answer)
+            return not stop.is_set()
+
+        while True:
+            try:
+                look_closer(lambda: answer.verdicts(answer.figures), answer.figures, wanted, compute)
+            except Exception:
+                _log.exception("the grid was not checked")
+                stop.set()
             with self._lock:
-                answer.looking = ""
-                self._note(answer)
-
-    def _kept(self, finer: "_Finer", keys: set[str]) -> set[str]:
-        """Of some storms, those whose figures on finer cells are kept."""
-        return set(self._results.find({key: finer.plan.digests[key] for key in keys})) if keys else set()
-
-    def _compute(self, finer: "_Finer", keys: set[str], stop: threading.Event) -> None:
-        """Figures of storms on finer cells: kept ones, and those of the others anew."""
-        if not keys:
-            return
-        found = self._results.find({key: finer.plan.digests[key] for key in keys})
-        new = [
-            result
-            for result in run_plan(finer.plan, keys - found.keys(), self._executor, stop.is_set)
-            if isinstance(result, Figures)
-        ]
-        self._results.keep(finer.plan.digests, new)
-        if not stop.is_set():
-            finer.tried |= keys
-            finer.figures.update(found | {figures.key: figures for figures in new})
+                if stop.is_set() or answer.looking == seen:  # nobody asked for more at the last moment
+                    answer.looking = ""
+                    self._note(answer)
+                    return
 
     def _note(self, answer: Answer) -> None:
         with self._changed:
@@ -348,16 +341,8 @@ class RunManager:
                 self._results.close_run(run_id, state, failures)
 
 
-class _Finer:
-    """A plan on finer cells, made when it is asked for. tried : storms that were run, whether they settled or not."""
-
-    def __init__(self, plan: Plan, parts: int, figures: dict[str, Figures]):
-        self._plan, self._parts = plan, parts
-        self.figures, self.tried = figures, set(figures)
-
-    @cached_property
-    def plan(self) -> Plan:
-        return self._plan.finer(self._parts)
+def _some(digests: dict[str, str], keys: set[str]) -> dict[str, str]:
+    return {key: digests[key] for key in keys}
 
 
 def _work_of(plan: Plan) -> int:
