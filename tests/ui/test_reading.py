@@ -285,6 +285,9 @@ def test_a_close_margin_shows_its_band_and_is_refined_by_a_click(demo: Page):
     demo.get_by_label("Stages").get_by_role("link", name=re.compile("Storms")).click()
     demo.get_by_test_id("grid").locator("summary").click()
     expect(demo.get_by_test_id("worth")).to_contain_text("of them on a quarter")
+    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
+    demo.get_by_test_id(f"tile-{k}").click()
+    expect(demo.get_by_test_id("by-the-grid")).to_contain_text(re.compile(r"± [\d.]+ mm by the grid"))
     undone(demo, 1)
 
 

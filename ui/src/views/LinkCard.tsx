@@ -4,6 +4,7 @@ import { isConduit, type NetLink } from "../document/types";
 import { show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
 import { ByDuration } from "./ByDuration";
+import { ByTheGrid } from "./ByTheGrid";
 import { Cause } from "./Cause";
 import { ConduitInputs } from "./ConduitInputs";
 import { ControlInputs } from "./ControlInputs";
@@ -41,6 +42,7 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
         <DoubtMark storm={worst?.flow_storm} element={id} />
       </h3>
       <Figure label="Flow" value={show(worst?.flow, "flow")} unit={unitOf("flow")} note={storm(worst?.flow_storm)} />
+      <ByTheGrid value={answer?.worth.flow[id]} unit="m3/s" />
       {worst && isConduit(link) && (
         <p className="text-right text-[11px] text-ink3" data-testid="flow-ends">
           upper end <span className="figure">{show(worst.flow_up, "flow")}</span>, lower end{" "}

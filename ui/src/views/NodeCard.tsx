@@ -4,6 +4,7 @@ import type { NetNode } from "../document/types";
 import { show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
 import { ByDuration } from "./ByDuration";
+import { ByTheGrid } from "./ByTheGrid";
 import { DrainsHere } from "./CatchmentCard";
 import { Cause } from "./Cause";
 import { HeldBack } from "./HeldBack";
@@ -66,6 +67,7 @@ export function NodeCard({ id, node }: { id: string; node: NetNode }) {
             unit={unitOf("length")}
             note={storm(worst?.level_storm)}
           />
+          <ByTheGrid value={answer?.worth.level[id]} unit="m" />
           {old?.level != null && worst?.level != null && Math.abs(old.level - worst.level) > 5e-4 && (
             <p className="text-right text-[11px] text-ink3">
               was <span className="figure">{show(old.level, "level")}</span> {unitOf("level")}

@@ -2,7 +2,8 @@ import { useMemo } from "react";
 import type { Answer } from "../../api/client";
 import { useProject } from "../../document/store";
 import type { Network } from "../../document/types";
-import { clock, show, showBand, unitOf } from "../../document/units";
+import { clock, show, unitOf } from "../../document/units";
+import { byTheGrid } from "../ByTheGrid";
 import { type Cell, type Line, ResultTable } from "./ResultTable";
 
 /** Every node and link in the storm that governs it: peak, when, state, and what is left. */
@@ -41,10 +42,6 @@ function columns(patterned: boolean) {
   };
 }
 
-/** What the grid may have wrong there, where that was computed. */
-const band = (value: number | undefined, unit: string, before = "") =>
-  value === undefined ? "" : `${before}${showBand(value, unit)} by the grid`;
-
 function worstOf(network: Network, answer: Answer): Record<"nodes" | "links", Line[]> {
   const storms = new Map(answer.storms.map((s) => [s.key, s]));
   const storm = (key: string | null | undefined): Cell => {
@@ -80,7 +77,7 @@ function worstOf(network: Network, answer: Answer): Record<"nodes" | "links", Li
             : {
                 text: show(worst.level, "level", 2),
                 sort: worst.level ?? -1e9,
-                note: band(answer.worth.level[id], "m"),
+                note: byTheGrid(answer.worth.level[id], "m"),
               },
           time: time(at),
           state: { text: outfall ? "" : worst.state, sort: worst.state, bad: worst.state === "flooded" },
@@ -103,7 +100,12 @@ function worstOf(network: Network, answer: Answer): Record<"nodes" | "links", Li
           peak: {
             text: show(worst.flow, "flow"),
             sort: worst.flow,
-            note: `upper end ${show(worst.flow_up, "flow")}, lower end ${show(worst.flow_down, "flow")} ${unitOf("flow")}${band(answer.worth.flow[id], "m3/s", "; ")}`,
+            note: [
+              `upper end ${show(worst.flow_up, "flow")}, lower end ${show(worst.flow_down, "flow")} ${unitOf("flow")}`,
+              byTheGrid(answer.worth.flow[id], "m3/s"),
+            ]
+              .filter(Boolean)
+              .join("; "),
           },
           time: time(worst.flow_time),
           state: { text: worst.spare == null ? "" : worst.state, sort: worst.state, bad: worst.state === "surcharged" },
