@@ -32,7 +32,7 @@ from ..store.series import SeriesCache
 __all__ = ["Answer", "LogLine", "RunManager"]
 
 _log = structlog.get_logger()
-_NOTE_SECONDS = 0.5, 3.0  # between looks at a run under way, short and long
+_NOTE_SECONDS = 1.0, 3.0  # between looks at a run under way, short and long
 _TELLING = 8  # storms of a run from which its pace is taken
 _AGREEMENT = 1e-6  # m, between kept peaks and those of the same storm computed again
 _LIVE_SECONDS = 6.0  # an ensemble estimated shorter than this answers every edit by itself
