@@ -115,6 +115,18 @@ def test_what_may_decide_a_close_verdict_is_refined_and_nothing_else():
     assert to_refine([far]) == set()
 
 
+def test_a_storm_that_failed_has_no_margin_and_is_not_refined():
+    figures = peaks(0.3, 0.8, 0.5)
+    finer = OnFiner(by_key(**{GOVERNS: 0.79}))
+
+    def judged(by):
+        return judge([outflow(0.79)], outfalls("O"), SEASONS, by, [KEYS[3]])
+
+    (v,) = with_bands(judged(figures), judged(finer.half), judged({}), finer)
+    assert (v.state, v.close) == ("fails", True)
+    assert to_refine([v]) == {GOVERNS}
+
+
 def test_a_storm_that_takes_over_once_another_is_refined_is_not_called_refined():
     quarter = by_key(**{GOVERNS: 0.75})
     v = looked_at(outflow(0.81), SEASONS, FIGURES, by_key(**{GOVERNS: 0.78}), quarter)

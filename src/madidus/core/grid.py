@@ -68,7 +68,7 @@ def to_refine(verdicts: Iterable[Verdict]) -> set[str]:
             continue
         most, together = v.governing.value + v.band, {key for cell in v.cells for key in cell.storms}
         found |= v.deciding
-        found |= {key for key in v.judged if key not in together and v.margins[key].value <= most}
+        found |= {key for key in v.judged & v.margins.keys() - together if v.margins[key].value <= most}
         for cell in v.cells:
             if cell.margin is not None and cell.margin.value <= most and cell.storms[0] in v.judged:
                 found.update(cell.storms)

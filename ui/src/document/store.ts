@@ -170,6 +170,18 @@ const store = create<State>((set, get) => {
     return queue;
   }
 
+  /** Ask for work on the present revision, and follow its answer. */
+  async function ask(path: "/api/projects/{project_id}/run" | "/api/projects/{project_id}/refine") {
+    const { id } = get();
+    if (!id) return;
+    try {
+      await call(api.POST(path, { params: { path: { project_id: id } } }));
+      follow(id);
+    } catch (error) {
+      say(error);
+    }
+  }
+
   const header = (revision: number) => ({ "if-match": `"${revision}"` });
 
   return {
@@ -234,26 +246,8 @@ const store = create<State>((set, get) => {
           }),
         ),
       ),
-    run: async () => {
-      const { id } = get();
-      if (!id) return;
-      try {
-        await call(api.POST("/api/projects/{project_id}/run", { params: { path: { project_id: id } } }));
-        follow(id);
-      } catch (error) {
-        say(error);
-      }
-    },
-    refine: async () => {
-      const { id } = get();
-      if (!id) return;
-      try {
-        await call(api.POST("/api/projects/{project_id}/refine", { params: { path: { project_id: id } } }));
-        follow(id);
-      } catch (error) {
-        say(error);
-      }
-    },
+    run: () => ask("/api/projects/{project_id}/run"),
+    refine: () => ask("/api/projects/{project_id}/refine"),
     cancel: async () => {
       const { id } = get();
       if (id)
