@@ -55,6 +55,28 @@ def test_floods_begin_and_end_with_time_and_place():
     assert 0.0 < events[0].time < events[1].time
 
 
+@pytest.mark.parametrize("longest", [20.0, 400.0])
+def test_a_flood_begins_and_ends_when_the_water_passes_the_cover(longest):
+    """A tank fed and drawn evenly: its volume tells when."""
+    area = 50.0
+    net = network(
+        {"t": {**tank(10.0, 12.0, area), "ponded_area": area, "ponded_slope": 0.0},
+         "o": {"kind": "outfall", "invert": 5.0}},
+        {"p": {"kind": "pump", "upstream": "t", "downstream": "o",
+               "units": [{"on": 12.3, "off": 11.0, "curve": [{"flow": 0.049999, "head": 20}, {"flow": 0.05, "head": 0}]}]}},
+    )  # fmt: skip
+    flat, stop = flatten(net), 1900.0
+    storm = Inflow(
+        np.array([0.0, stop, stop, 9000]), np.array([[0.061], [0.061], [0.0], [0.0]]), [identity("t")], np.zeros(1)
+    )
+    run = simulate(flat, storm, longest_step=longest, until=5000.0)
+    acts = [(e.kind, e.time) for e in decode(run.events, flat) if e.kind in ("flood", "pump 1 runs")]
+    assert [kind for kind, _ in acts] == ["flood", "pump 1 runs", "flood", "pump 1 runs"]
+    (_, begins), (_, starts), (_, ends), _ = acts
+    assert begins == pytest.approx(2.0 * area / 0.061, abs=0.05)
+    assert ends == pytest.approx(starts + (0.061 * stop - 2.0 * area) / 0.05, abs=0.05)
+
+
 def test_a_channel_over_its_bank_is_told():
     ditch = {"shape": "rectangular", "width": 0.4, "height": 0.25}
     net = network(

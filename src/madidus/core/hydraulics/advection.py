@@ -6,61 +6,58 @@ network.
 """
 
 import numpy as np
-from numba import njit
 
+from .compiled import kernel
 from .layout import AFTER, BEFORE, LENGTH, PER_DX
 from .work import BARE, INERTIA, U_HAT, WEIGHT
 
 __all__ = ["advect"]
 
-_NEGLIGIBLE = 1e-4  # m/s
+_NEGLIGIBLE = 2e-4  # m/s
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def advect(grid, work, speed, flow, volume, moved):  # type: ignore[no-untyped-def]
     """INERTIA and U_HAT of the momentum equation from BARE and the present velocities, flows and volumes.
 
     moved : of the cells beside a face that has changed by this, becomes infinite: its flow must be computed anew.
     """
-    face, wet, bare, weight = work.face, work.wet, work.face[BARE], work.face[WEIGHT]
-    taken, brought, per_dx, length = work.taken, work.brought, grid.face[PER_DX], grid.pipe[LENGTH]
-    before, after, left, inertia, u_hat = (
-        grid.face_index[BEFORE],
-        grid.face_index[AFTER],
-        grid.left,
-        face[INERTIA],
-        face[U_HAT],
-    )
-    row, first = grid.pipe_row, grid.pipe_face
-    taken[:] = 0.0
-    brought[:] = 0.0
+    before, after, left, length = grid.face_index[BEFORE], grid.face_index[AFTER], grid.left, grid.pipe[LENGTH]
+    row, first, per_dx, face = grid.pipe_row, grid.pipe_face, grid.face[PER_DX], work.face
+    above, by_above, with_above = 0.0, 0.0, 0.0
     for c in range(row.size):
-        wet[c] = volume[row[c]] / length[c]
+        area = volume[row[c]] / length[c]
         a = first[c]
         b = a + 1
+        if before[a] < 0:
+            above, by_above, with_above = area, 0.0, 0.0
+        # flow into the momentum cells of both faces, and the momentum that it brings
+        into_a, into_b, with_a, with_b = 0.0, 0.0, 0.0, 0.0
         q, rise = flow[a] + flow[b], speed[b] - speed[a]  # twice the mean flow
         if q > 0.0:
             half = _half_slope(rise, speed[a] - speed[a - 1]) if before[a] >= 0 else 0.0
-            taken[b] += q
-            brought[b] += q * (speed[a] + half)
-            brought[a] -= q * half
+            into_b, with_b, with_a = q, q * (speed[a] + half), -q * half
         else:
             half = _half_slope(-rise, speed[b] - speed[b + 1]) if after[b] >= 0 else 0.0
-            taken[a] -= q
-            brought[a] -= q * (speed[b] + half)
-            brought[b] += q * half
-    for f in range(per_dx.size):
-        a, b = before[f], after[f]
-        area = 0.5 * (wet[a if a >= 0 else b] + wet[b if b >= 0 else a])
-        m = 0.5 * weight[f] * per_dx[f] / max(area, 1e-6)
-        c, u = 1.0 + m * taken[f], bare[f] + m * brought[f]
-        if abs(u - u_hat[f] - speed[f] * (c - inertia[f])) > _NEGLIGIBLE * c:
-            moved[left[f]] = np.inf
-        inertia[f] = c
-        u_hat[f] = u
+            into_a, with_a, with_b = -q, -q * (speed[b] + half), q * half
+        _carry(face, per_dx[a], speed[a], a, 0.5 * (above + area), by_above + into_a, with_above + with_a, moved, left)
+        above, by_above, with_above = area, into_b, with_b
+        if after[b] < 0:
+            _carry(face, per_dx[b], speed[b], b, area, into_b, with_b, moved, left)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
+def _carry(face, per_dx, speed, f, area, taken, brought, moved, left):  # type: ignore[no-untyped-def]
+    """Terms of one face, into whose momentum cell of a mean `area` the flow `taken` brings the momentum `brought`."""
+    m = 0.5 * face[WEIGHT, f] * per_dx / max(area, 1e-6)
+    c, u = 1.0 + m * taken, face[BARE, f] + m * brought
+    if abs(u - face[U_HAT, f] - speed * (c - face[INERTIA, f])) > _NEGLIGIBLE * c:
+        moved[left[f]] = np.inf
+    face[INERTIA, f] = c
+    face[U_HAT, f] = u
+
+
+@kernel
 def _half_slope(rise, before):  # type: ignore[no-untyped-def]
     """Half the rise of the velocity over a cell, limited by the rise before it (van Leer, 1974)."""
     if rise * before <= 0.0:

@@ -4,8 +4,7 @@ A law is a function `flow(level_up, level_down, …) -> (discharge, d_up, d_down
 law, a code here, and a line in `control_flow`.
 """
 
-from numba import njit
-
+from .compiled import kernel
 from .curve import curve_flow, lift_flow
 from .layout import CURVE, FLAP, KIND
 from .orifice import floor_flow, orifice_flow
@@ -17,7 +16,7 @@ ORIFICE, WEIR, FLOOR_OPENING, BY_CURVE, PUMP = range(5)
 PARAMETERS = 4  # columns of the parameter row
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def control_flow(grid, k, state, level_up, level_down):  # type: ignore[no-untyped-def]
     """Flow of control k and its derivatives by both levels; a flap lets nothing flow back.
 

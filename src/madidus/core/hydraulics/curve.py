@@ -4,7 +4,8 @@ Between the points of a curve flow is linear; beyond the last point it is held.
 """
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 __all__ = ["curve_flow", "lift_flow"]
 
@@ -13,7 +14,7 @@ INVERT = 0
 DISCHARGE = 0  # level into which a main pours, at least
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def _look_up(x, curve, start, which):  # type: ignore[no-untyped-def]
     """Flow and its slope at x."""
     low, high = start[which], start[which + 1] - 1
@@ -31,7 +32,7 @@ def _look_up(x, curve, start, which):  # type: ignore[no-untyped-def]
     return curve[1, low] + slope * (x - curve[0, low]), slope
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def curve_flow(level_up, level_down, parameters, curve, start, which):  # type: ignore[no-untyped-def]
     """Flow in m3/s by the head above the invert or the tail water, and its derivatives in m2/s; nothing flows back.
 
@@ -45,7 +46,7 @@ def curve_flow(level_up, level_down, parameters, curve, start, which):  # type: 
     return flow, slope, -slope if level_down > parameters[INVERT] else 0.0
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def lift_flow(level_up, level_down, parameters, curve, start, which):  # type: ignore[no-untyped-def]
     """Flow of pumps on their main by the static lift; the curve is that of the pumps which run."""
     tail = parameters[DISCHARGE]

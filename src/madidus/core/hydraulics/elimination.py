@@ -8,7 +8,8 @@ import heapq
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
+
+from .compiled import kernel
 
 __all__ = ["Elimination", "minimum_degree_order", "plan", "solve", "solve_again"]
 
@@ -74,7 +75,7 @@ def plan(n: int, edges: list[tuple[int, int]]) -> Elimination:
     return Elimination(start, np.array(columns, np.uint32), pair_start, np.array(targets, np.uint32))
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def solve(start, column, pair_start, target, diagonal, matrix, rhs):  # type: ignore[no-untyped-def]
     """Eliminate and substitute back in place; the solution replaces `rhs`.
 
@@ -98,7 +99,7 @@ def solve(start, column, pair_start, target, diagonal, matrix, rhs):  # type: ig
     _back(start, column, diagonal, matrix, rhs)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def _back(start, column, diagonal, matrix, rhs):  # type: ignore[no-untyped-def]
     for i in range(start.size - 2, -1, -1):
         total = rhs[i]
@@ -107,7 +108,7 @@ def _back(start, column, diagonal, matrix, rhs):  # type: ignore[no-untyped-def]
         rhs[i] = total * diagonal[i]
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def solve_again(start, column, diagonal, matrix, rhs):  # type: ignore[no-untyped-def]
     """Another right-hand side for the system that `solve` left factorised in `diagonal` and `matrix`."""
     below = column.size

@@ -4,8 +4,8 @@ Both are tables of the square of a velocity, which runs nearly straight over dep
 """
 
 import numpy as np
-from numba import njit
 
+from .compiled import routine
 from .constants import END_INTERVALS, GRAVITY, INTERVALS
 from .layout import (
     CELL_BED,
@@ -31,7 +31,7 @@ _FADE_FROM, _FADE_TO = 0.8, 0.97  # of the height, between which the choke of an
 _FADE = 2.5  # exponent of the bound's square there: the choke goes smoothly, and not by the length of the time step
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _at(y, height, wetted):  # type: ignore[no-untyped-def]
     """Area, R^(4/3) and mean depth of a section at a depth."""
     position = min(max(y / height, 0.0), 1.0) * INTERVALS
@@ -44,7 +44,7 @@ def _at(y, height, wetted):  # type: ignore[no-untyped-def]
     )
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _drawn_up(y_critical, height, wetted, roughness, length, gradient):  # type: ignore[no-untyped-def]
     """Depth at `length` above an end where the water leaves at critical depth, and the velocity there.
 
@@ -75,7 +75,7 @@ def _drawn_up(y_critical, height, wetted, roughness, length, gradient):  # type:
     return height + (length - x) * max(slope - gradient, 0.0), flow / area
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _resample(depth, square, count, per, table):  # type: ignore[no-untyped-def]
     """Values at even depths into a row of a table; depth rises from 0."""
     k = 0
@@ -87,7 +87,7 @@ def _resample(depth, square, count, per, table):  # type: ignore[no-untyped-def]
         table[i] = square[k] + (square[k + 1] - square[k]) * ((y - depth[k]) / span if span > 0.0 else 0.0)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _exit_tables(section, heights, wetted, roughness, length, fall, per, tables):  # type: ignore[no-untyped-def]
     """Square of the velocity (m2/s2) in the last half cell over its depth, when the water falls free from the end.
 
@@ -105,7 +105,7 @@ def _exit_tables(section, heights, wetted, roughness, length, fall, per, tables)
         _resample(depth, square, _POINTS + 1, per[e], tables[e])
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _entry_tables(section, heights, wetted, lost, per, tables):  # type: ignore[no-untyped-def]
     """Square of the greatest velocity (m2/s2) at which water enters a conduit, over the depth of the node.
 

@@ -5,12 +5,12 @@ end of their curve.
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
+from .compiled import routine
 from .controls import BY_CURVE, PUMP
 from .curve import DISCHARGE, INVERT
 from .layout import CELL, COVER, CURVE, FACE, FLAP, KIND, NODE, OUTWARD, Flattened, Grid
-from .work import FLOW, LEVEL
+from .work import FLOW, LEVEL, LEVEL_2
 
 __all__ = ["Event", "Log", "decode", "make_log", "note_events", "read_log"]
 
@@ -45,7 +45,7 @@ def make_log(grid: Grid) -> Log:
     return Log(np.zeros(signals, np.int8), np.zeros(_MOST), np.zeros(_MOST, np.int32), np.zeros(1, np.int64))
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _set(log, signal, value, t):  # type: ignore[no-untyped-def]
     if log.on[signal] == value:
         return
@@ -57,15 +57,22 @@ def _set(log, signal, value, t):  # type: ignore[no-untyped-def]
     log.seen[0] = k + 1
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
-def note_events(log, grid, work, t):  # type: ignore[no-untyped-def]
-    """Compare the state at t with what was on before."""
-    level, cover, flow = work.cell[LEVEL], grid.cell[COVER], work.face[FLOW]
+@routine
+def _share_after(first, last):  # type: ignore[no-untyped-def]
+    """Part of a step that is left when what changes evenly from `first` to `last` passes zero."""
+    return last / (last - first) if first * last < 0.0 else 0.0
+
+
+@routine
+def note_events(log, grid, work, t, used):  # type: ignore[no-untyped-def]
+    """Compare the state at t, after a step of `used` s, with what was on before."""
+    level, before, cover, flow = work.cell[LEVEL], work.cell[LEVEL_2], grid.cell[COVER], work.face[FLOW]
     for i in range(grid.cells):
-        if level[i] > cover[i] + _BAND:
-            _set(log, i, 1, t)
-        elif level[i] < cover[i]:
-            _set(log, i, 0, t)
+        over = level[i] - cover[i]
+        if over > _BAND:
+            _set(log, i, 1, t - used * _share_after(before[i] - cover[i], over))
+        elif over < 0.0:
+            _set(log, i, 0, t - used * _share_after(before[i] - cover[i], over))
     base = grid.cells
     ends = grid.end_index
     for e in range(ends.shape[1]):
@@ -97,7 +104,7 @@ def note_events(log, grid, work, t):  # type: ignore[no-untyped-def]
 def read_log(log: Log) -> list[tuple[float, int]]:
     """Times (s) and codes of what happened, for `decode`."""
     count = min(int(log.seen[0]), _MOST)
-    return list(zip(log.time[:count].tolist(), log.signal[:count].tolist(), strict=True))
+    return sorted(zip(log.time[:count].tolist(), log.signal[:count].tolist(), strict=True), key=lambda event: event[0])
 
 
 def decode(codes: list[tuple[float, int]], flat: Flattened) -> list[Event]:

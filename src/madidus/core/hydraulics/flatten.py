@@ -25,7 +25,7 @@ __all__ = ["flatten", "reject"]
 
 _LOWEST = -1e6  # m, below everything
 # m, last correction of a level; the ledger carries what is left, but a store may take minutes to rise by a millimetre
-_TOLERANCE, _TOLERANCE_OF_STORE = 2e-3, 1e-4
+_TOLERANCE, _TOLERANCE_OF_STORE = 4e-3, 3e-4
 
 
 def reject(network: Network) -> None:

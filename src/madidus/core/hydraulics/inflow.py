@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
+
+from .compiled import routine
 
 __all__ = ["Inflow", "inflow_until"]
 
@@ -66,7 +67,7 @@ class Inflow:
         return np.asarray(self.times[1:-1][np.abs(total[1:-1] - chord) > 0.04 * total.max()])
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def inflow_until(times, flow, after, cumulative, pointer, t, out_volume, out_flow, rows):  # type: ignore[no-untyped-def]
     """Cumulative inflow of each node up to t, and the flow just before t; returns the interval that t lies in."""
     k = pointer

@@ -3,8 +3,8 @@
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
+from .compiled import routine
 from .constants import GAMMA
 from .events import note_events
 from .inflow import inflow_until
@@ -75,7 +75,7 @@ class Ending(NamedTuple):
     tolerance: float
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _is_over(work, peaks, rest_ledger, rest_outlet, storage_rows, ending):  # type: ignore[no-untyped-def]
     ledger, faces = work.cell[LEDGER], work.face.shape[1]
     for r in storage_rows:
@@ -89,7 +89,7 @@ def _is_over(work, peaks, rest_ledger, rest_outlet, storage_rows, ending):  # ty
     return True
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _set_tides(tide, start, cells, row, t):  # type: ignore[no-untyped-def]
     """Levels outside at time t into a row of levels."""
     for k in range(start.size - 1):
@@ -105,14 +105,15 @@ def _set_tides(tide, start, cells, row, t):  # type: ignore[no-untyped-def]
         row[cells + k] = level
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _accept(n, lefts, rights, work, passed, used):  # type: ignore[no-untyped-def]
-    """Make the results of a step of `used` s the state."""
+    """Make the results of a step of `used` s the state; the levels before it are left in LEVEL_2."""
     cell, face = work.cell, work.face
     ledger, faces = cell[LEDGER], face.shape[1]
     for i in range(n):
         cell[RATE, i] = end_rate(cell, i, used)
-    cell[LEVEL] = cell[LEVEL_2]
+    for i in range(cell.shape[1]):
+        cell[LEVEL, i], cell[LEVEL_2, i] = cell[LEVEL_2, i], cell[LEVEL, i]
     ledger[:] = cell[BASE]
     work.outlet[:] = 0.0
     work.outlet_early[:] = 0.0
@@ -133,7 +134,7 @@ def _accept(n, lefts, rights, work, passed, used):  # type: ignore[no-untyped-de
     passed[faces:] = ledger[n:]
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _retry(work, used, iterations, error, tolerance, totals):  # type: ignore[no-untyped-def]
     """Length of the step to try instead of one that failed; 0 when it is good enough, −1 when nothing helps."""
     if iterations == 0:
@@ -145,7 +146,7 @@ def _retry(work, used, iterations, error, tolerance, totals):  # type: ignore[no
     return 0.0
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _to_next_stop(dt, left):  # type: ignore[no-untyped-def]
     """A step that ends at the next stop, or leaves half of the way for another one, rather than a sliver."""
     if left <= dt * 1.0001:
@@ -153,7 +154,7 @@ def _to_next_stop(dt, left):  # type: ignore[no-untyped-def]
     return 0.5 * left if left < 2.0 * dt else dt
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def march(grid, work, peaks, series, record, log, inflow, storage_rows, rest_ledger, rest_outlet, ending, totals):  # type: ignore[no-untyped-def]
     """Run from time 0 to the end; fills work, peaks, series, record, log, totals. rest_ledger, rest_outlet : volumes
     and outflows from which the rises of `Ending` count.
@@ -168,7 +169,7 @@ def march(grid, work, peaks, series, record, log, inflow, storage_rows, rest_led
     _set_tides(grid.tide, grid.tide_start, grid.cells, cell[LEVEL], 0.0)
     upstream = grid.left[grid.face.shape[1] :]
     switch_pumps(grid.switch, grid.switch_index, upstream, cell, work.state)
-    note_events(log, grid, work, 0.0)
+    note_events(log, grid, work, 0.0, 0.0)
     while t < ending.latest:
         while stop < inflow.stops.size and inflow.stops[stop] <= t + 1e-9:
             stop += 1
@@ -219,7 +220,7 @@ def march(grid, work, peaks, series, record, log, inflow, storage_rows, rest_led
             dt = max(_LEAST_STEP, _AFTER_STOP * dt)
         if switch_pumps(grid.switch, grid.switch_index, upstream, cell, work.state):
             dt, corner, kink = min(dt, _AFTER_SWITCH), True, True
-        note_events(log, grid, work, t)
+        note_events(log, grid, work, t, used)
         if ending.until > 0.0:
             if t >= ending.until:
                 break

@@ -5,8 +5,8 @@ At each face  c u + w (f_r + k_l) u|u| = u_hat + g w (h_L − h_R)/dx  is solved
 """
 
 import numpy as np
-from numba import njit
 
+from .compiled import kernel
 from .constants import END_INTERVALS, GRAVITY, INTERVALS, NEARLY_STILL
 from .layout import (
     AFTER,
@@ -39,7 +39,7 @@ __all__ = ["end_faces", "inner_faces"]
 _TAKES_OVER = 0.2  # of the choking velocity, over which a faster stream takes over
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def _wetted(y, height, per, wetted, s):  # type: ignore[no-untyped-def]
     """Area, its slope, R^(4/3) and its slope at depth y. wetted : as in `Grid`."""
     if y >= height:
@@ -52,7 +52,7 @@ def _wetted(y, height, per, wetted, s):  # type: ignore[no-untyped-def]
     return low + part * step, step * per, max(low_r + part * step_r, 1e-9), step_r * per
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def _face_depth(own, behind, per_behind, ahead, per_ahead, height):  # type: ignore[no-untyped-def]
     """By how much the depth at a face differs from that of the upwind cell, on a slope limited after van Leer (1974).
 
@@ -71,7 +71,7 @@ def _face_depth(own, behind, per_behind, ahead, per_ahead, height):  # type: ign
     return half, 1.0 - by_ahead + per_behind * by_came, by_ahead if ahead < height else 0.0
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def inner_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
     """Velocity and flow between the cells of one pipe, and their derivatives by both levels.
 
@@ -85,9 +85,9 @@ def inner_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
     per_dx, gn2, bed_left, bed_right = face[PER_DX], face[GN2], face[BED_LEFT], face[BED_RIGHT]
     before, after = grid.face_index[BEFORE], grid.face_index[AFTER]
     bed, cell_row = grid.pipe[BED], grid.pipe_row
-    entered = terms[ENTERED]
+    entered, lefts, rights = terms[ENTERED], grid.left, grid.right
     for f in grid.inner:
-        left, right = grid.left[f], grid.right[f]
+        left, right = lefts[f], rights[f]
         if abs(moved[left]) < NEARLY_STILL and abs(moved[right]) < NEARLY_STILL:
             continue
         high, low = h[left], h[right]
@@ -133,22 +133,26 @@ def inner_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
             d_right[f] = min(by_depth, 0.0) * by_own - by_level_flow
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def _speed(drive, inertia, resistance):  # type: ignore[no-untyped-def]
     """Root of inertia u + resistance u|u| = drive, and the discriminant s: du = d(drive)/s."""
     s = np.sqrt(inertia * inertia + 4.0 * resistance * abs(drive))
     return 2.0 * drive / (inertia + s), s
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
-def _bound(table, position):  # type: ignore[no-untyped-def]
-    """Velocity whose square a table gives at a position among its intervals, and the slope of the square there."""
+@kernel
+def _bound(tables, row, position):  # type: ignore[no-untyped-def]
+    """Velocity whose square a row of tables gives at a position among its intervals, and the slope of the square there.
+
+    The whole array is passed: a view of a row is counted in and out at each call.
+    """
     i = min(int(position), END_INTERVALS - 1)
-    step = table[i + 1] - table[i]
-    return np.sqrt(table[i] + (position - i) * step), step
+    low = tables[row, i]
+    step = tables[row, i + 1] - low
+    return np.sqrt(low + (position - i) * step), step
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def _carried(choked, by_level, speed, flow, area, breadth):  # type: ignore[no-untyped-def]
     """Greatest velocity of an entry into which a stream runs, and its slope by the node's level.
 
@@ -166,7 +170,7 @@ def _carried(choked, by_level, speed, flow, area, breadth):  # type: ignore[no-u
     return choked + share * (speed - choked), by_level + share * (by_shared - by_level)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
     """Velocity and flow between the ends of pipes and their nodes or outfalls, and their derivatives, as `inner_faces`.
 
@@ -181,13 +185,20 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
     wetted, heights, pers, face, end = grid.section_wetted, grid.section_height, grid.section_per, grid.face, grid.end
     faces, cells, nodes = grid.end_index[FACE], grid.end_index[CELL], grid.end_index[NODE]
     before, after, bed, cell_row = grid.face_index[BEFORE], grid.face_index[AFTER], grid.pipe[BED], grid.pipe_row
+    lefts, rights, section, outward = grid.left, grid.right, grid.face_index[SECTION], grid.end_index[OUTWARD]
+    entries, streams, free_exit, entry_bound = (
+        grid.end_index[ENTRY],
+        grid.end_index[STREAM],
+        grid.exit,
+        grid.entry_bound,
+    )
     for e in range(faces.size):
         f, sign = faces[e], end[SIGN, e]
-        left, right = grid.left[f], grid.right[f]
+        left, right = lefts[f], rights[f]
         if abs(moved[left]) < NEARLY_STILL and abs(moved[right]) < NEARLY_STILL:
             continue
         level, beyond = h[cells[e]], h[nodes[e]]
-        s_index = grid.face_index[SECTION, f]
+        s_index = section[f]
         height, per = heights[s_index], pers[s_index]
         w, c, per_dx = weight[f], inertia[f], face[PER_DX, f]
         pull = GRAVITY * w * per_dx
@@ -207,7 +218,7 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
         drive = start + pull * drop
         out = drive >= 0.0
         y = level - end[CELL_BED, e] if out else beyond - z
-        if y <= 0.0 or (not out and grid.end_index[OUTWARD, e]):
+        if y <= 0.0 or (not out and outward[e]):
             u[f] = flow[f] = d_left[f] = d_right[f] = u_left[f] = u_right[f] = 0.0
             continue
         if out:
@@ -220,10 +231,13 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
                 # no wave runs up a rapid stream: the tail water does not draw on its depth
                 calm = min(max(2.0 - 2.0 * u[f] * u[f] / (GRAVITY * own), 0.0), 1.0)
                 half, by_own, by_ahead = calm * half, 1.0 + calm * (by_own - 1.0), calm * by_ahead
-            area, breadth, _, _ = _wetted(own + half, height, per, wetted, s_index)
-            _, _, r43, r43_slope = _wetted(own + 0.5 * half, height, per, wetted, s_index)
-            if y >= height:
-                breadth = 0.0
+            here, here_breadth, r43, r43_slope = _wetted(y, height, per, wetted, s_index)
+            area, breadth = here, here_breadth
+            if half != 0.0:
+                area, breadth, _, _ = _wetted(own + half, height, per, wetted, s_index)
+                _, _, r43, r43_slope = _wetted(own + 0.5 * half, height, per, wetted, s_index)
+                if y >= height:
+                    breadth = 0.0
             inverse = 1.0 / r43
             friction = w * face[GN2, f] * inverse
             lost = 0.5 * w * per_dx * end[LOST_OUT, e]
@@ -232,8 +246,7 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
             terms[ENTERED, f] = level - bed[inside]
             v, s = _speed(drive + regained, c, friction + max(lost, 0.0))
             if normal <= 0.0 and tail < z + own:
-                free, step = _bound(grid.exit[e], y * end[EXIT_PER, e])
-                here, here_breadth, _, _ = _wetted(y, height, per, wetted, s_index)
+                free, step = _bound(free_exit, e, y * end[EXIT_PER, e])
                 if v * area > free * here:
                     above = max(y - height, 0.0)
                     v_even, s_even = _speed(start + pull * (level - z - y + above), c, friction)
@@ -259,9 +272,9 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
             u_cell, u_node = pull / s, -pull / s * by_tail
             position = y * end[ENTRY_PER, e]
             if position < END_INTERVALS:
-                choked, step = _bound(grid.entry_bound[grid.end_index[ENTRY, e]], position)
+                choked, step = _bound(entry_bound, entries[e], position)
                 if -v > choked:
-                    by_node, stream = 0.5 * step * end[ENTRY_PER, e] / choked, grid.end_index[STREAM, e]
+                    by_node, stream = 0.5 * step * end[ENTRY_PER, e] / choked, streams[e]
                     fastest = choked
                     if stream >= 0:
                         area, breadth, _, _ = _wetted(y, height, per, wetted, s_index)

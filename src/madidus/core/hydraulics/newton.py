@@ -1,9 +1,9 @@
 """The levels of one stage: Newton's iteration on the volumes of all cells at once."""
 
 import numpy as np
-from numba import njit
 
 from .advection import advect
+from .compiled import kernel
 from .controls import control_flow
 from .elimination import solve
 from .layout import CROWN, FINE, FLOOR
@@ -13,11 +13,11 @@ from .work import BASE, CHANGE, D_LEFT, D_RIGHT, DIAGONAL, MOVED, SURFACE, U_LEF
 
 __all__ = ["newton"]
 
-_FIRST = 0.25  # of the tolerance, that lets the first correction stand: more keeps water that comes to rest in motion
+_FIRST = 0.15  # of the tolerance, that lets the first correction stand: more keeps water that comes to rest in motion
 _MOST_ITERATIONS = 12
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
     """Solve V(h) + Σ w Q(h) = base for the levels, in place. Returns iterations, or 0 when it does not settle.
 

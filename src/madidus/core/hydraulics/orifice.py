@@ -8,8 +8,8 @@ In a floor, or a riser's open top: the lesser of a weir around the rim and Cd A 
 """
 
 import numpy as np
-from numba import njit
 
+from .compiled import kernel
 from .constants import GRAVITY
 from .weir import over_crest
 
@@ -21,7 +21,7 @@ LEVEL, RIM, AREA = 0, 1, 2  # of a floor opening: C times its perimeter, Cd time
 _SMOOTHING = 1e-5  # m of head below which the square root is made linear
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def orifice_flow(level_up, level_down, parameters):  # type: ignore[no-untyped-def]
     """Flow in m3/s and its derivatives by both levels in m2/s; negative when the downstream level is higher."""
     if level_down > level_up:
@@ -30,7 +30,7 @@ def orifice_flow(level_up, level_down, parameters):  # type: ignore[no-untyped-d
     return _forward(level_up, level_down, parameters)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def _forward(high, low, parameters):  # type: ignore[no-untyped-def]
     invert, height, width = parameters[INVERT], parameters[HEIGHT], parameters[WIDTH]
     y = high - invert
@@ -59,7 +59,7 @@ def _forward(high, low, parameters):  # type: ignore[no-untyped-def]
     return flow, by_area + by_head * (1.0 - centre_rise), 0.0
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def floor_flow(level_up, level_down, parameters):  # type: ignore[no-untyped-def]
     """Flow through a level opening, in m3/s, and its derivatives in m2/s; upwards when the lower level is higher."""
     if level_down > level_up:
@@ -68,7 +68,7 @@ def floor_flow(level_up, level_down, parameters):  # type: ignore[no-untyped-def
     return _through_floor(level_up, level_down, parameters)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def _through_floor(high, low, parameters):  # type: ignore[no-untyped-def]
     level = parameters[LEVEL]
     head = high - max(low, level)

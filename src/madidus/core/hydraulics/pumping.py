@@ -1,7 +1,6 @@
 """Pumps start and stop at levels: steps are cut so that they end there."""
 
-from numba import njit
-
+from .compiled import routine
 from .work import LEVEL, LEVEL_2
 
 __all__ = ["cut_at_switch", "switch_pumps"]
@@ -9,7 +8,7 @@ __all__ = ["cut_at_switch", "switch_pumps"]
 _NEAR = 1e-4  # m from a switching level, that counts as being there
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def cut_at_switch(switch, index, left, cell, state):  # type: ignore[no-untyped-def]
     """Share of the step after which the first pump would switch; 1 when none does, or when the step ends there.
 
@@ -28,7 +27,7 @@ def cut_at_switch(switch, index, left, cell, state):  # type: ignore[no-untyped-
     return share
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def switch_pumps(switch, index, left, cell, state):  # type: ignore[no-untyped-def]
     """Start and stop pumps whose level has been reached; tells whether any did."""
     any_did = False

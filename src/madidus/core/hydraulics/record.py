@@ -7,10 +7,9 @@ others say to `LEVEL_TOLERANCE` and `FLOW_TOLERANCE` is let go of. Where room fo
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
-from .constants import GAMMA
-from .recorder import STEADY, between
+from .compiled import routine
+from .recorder import STEADY, between, bow
 from .step import end_rate, start_rate
 from .thinning import kept
 from .work import FLOW, FLOW_1, FLOW_2, LEVEL, LEVEL_2
@@ -52,7 +51,7 @@ def make_record(rows: np.ndarray, faces: np.ndarray) -> Record:
     )  # fmt: skip
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _tolerances(record, peaks):  # type: ignore[no-untyped-def]
     levels = record.rows.size
     found = np.full(levels + record.faces.size, LEVEL_TOLERANCE * record.scale[0])
@@ -62,7 +61,7 @@ def _tolerances(record, peaks):  # type: ignore[no-untyped-def]
     return found
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _thin(record, peaks):  # type: ignore[no-untyped-def]
     """Let go of frames that straight lines make good; the last one stays. Tolerances double until a third is free."""
     n = record.filled[0]
@@ -80,17 +79,7 @@ def _thin(record, peaks):  # type: ignore[no-untyped-def]
     record.filled[0] = at
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
-def _bow(part, first, early, last):  # type: ignore[no-untyped-def]
-    """Flow within a step: the parabola through its start, its first stage and its end, within their range."""
-    a = (part - GAMMA) * (part - 1.0) / GAMMA
-    b = part * (part - 1.0) / (GAMMA * (GAMMA - 1.0))
-    c = part * (part - GAMMA) / (1.0 - GAMMA)
-    value = a * first + b * early + c * last
-    return min(max(value, min(first, early, last)), max(first, early, last))
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _within(record, floor, cells, cell, face, part, dt, kink, out):  # type: ignore[no-untyped-def]
     """Levels and flows at a part of the step that has just been made."""
     level, level_2 = cell[LEVEL], cell[LEVEL_2]
@@ -105,12 +94,10 @@ def _within(record, floor, cells, cell, face, part, dt, kink, out):  # type: ign
     levels = record.rows.size
     for k in range(record.faces.size):
         f = record.faces[k]
-        out[levels + k] = (
-            face[FLOW_2, f] if part == 1.0 else _bow(part, face[FLOW, f], face[FLOW_1, f], face[FLOW_2, f])
-        )
+        out[levels + k] = face[FLOW_2, f] if part == 1.0 else bow(part, face[FLOW, f], face[FLOW_1, f], face[FLOW_2, f])
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _append(record, peaks, t, values):  # type: ignore[no-untyped-def]
     if record.filled[0] == record.time.size:
         _thin(record, peaks)
@@ -120,7 +107,7 @@ def _append(record, peaks, t, values):  # type: ignore[no-untyped-def]
     record.filled[0] = k + 1
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def note_record(record, peaks, floor, cells, cell, face, t, dt, kink):  # type: ignore[no-untyped-def]
     """Take in the step from t to t + dt, before its results become the state. kink : inflow jumped at t."""
     if record.time.size == 0:

@@ -3,13 +3,24 @@
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
+from .compiled import routine
 from .constants import GAMMA
 from .step import end_rate, start_rate
 from .work import FLOW, FLOW_1, FLOW_2, LEDGER, LEVEL, LEVEL_1, LEVEL_2, RATE, SPEED
 
-__all__ = ["STEADY", "Peaks", "Series", "Track", "between", "make_peaks", "make_series", "note_peaks", "note_series"]
+__all__ = [
+    "STEADY",
+    "Peaks",
+    "Series",
+    "Track",
+    "between",
+    "bow",
+    "make_peaks",
+    "make_series",
+    "note_peaks",
+    "note_series",
+]
 
 _WINDOW = 10.0  # s, over which steady figures are means
 _EARLY = 1.0 / (6.0 * GAMMA * (1.0 - GAMMA))  # integrals of the parabola through 0, GAMMA and 1
@@ -108,7 +119,7 @@ def make_series(rows: int, faces: int, frames: int, interval: float) -> Series:
     )
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _vertex(t0, t1, t2, v0, v1, v2, cap):  # type: ignore[no-untyped-def]
     """Time and height of the parabola through three points whose middle one is the highest, at most `cap` above it."""
     a, b = (v1 - v0) / (t1 - t0), (v2 - v1) / (t2 - t1)
@@ -120,7 +131,7 @@ def _vertex(t0, t1, t2, v0, v1, v2, cap):  # type: ignore[no-untyped-def]
     return t1 - 0.5 * slope / bend, v1 + min(excess, cap)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _turn(otherwise, t0, t1, t2, a, b, c):  # type: ignore[no-untyped-def]
     """Time at which a rate of change a, b, c at three times passes from rising to falling."""
     if b > 0.0 > c:
@@ -130,7 +141,7 @@ def _turn(otherwise, t0, t1, t2, a, b, c):  # type: ignore[no-untyped-def]
     return otherwise
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count, span, spans):  # type: ignore[no-untyped-def]
     """Take in the values `now` of the step that ended at t; the newest `count` slices, `span` s long, hold a window.
 
@@ -204,7 +215,7 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
             mean_1[i] = mean
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def note_peaks(peaks, cell, face, outlet, outlet_early, cells, t, kink):  # type: ignore[no-untyped-def]
     """Take in the step that ended at t, after its results have become the state. kink : inflow turned at its start."""
     clock, spans, faces = peaks.clock, peaks.spans, face.shape[1]
@@ -254,7 +265,7 @@ def note_peaks(peaks, cell, face, outlet, outlet_early, cells, t, kink):  # type
     clock[_MIDDLE], clock[_BEFORE], clock[_SEEN], clock[_SLICE] = t, middle, seen + 1.0, place
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
 def between(part, dt, first, last, rate_first, rate_last):  # type: ignore[no-untyped-def]
     """Level within a step from both ends and their rates: Hermite's cubic, its slopes held where it could overshoot."""
     secant = (last - first) / dt
@@ -266,7 +277,17 @@ def between(part, dt, first, last, rate_first, rate_last):  # type: ignore[no-un
     return first + part * (last - first) + part * (1.0 - part) * dt * (a * (1.0 - part) + b * part)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@routine
+def bow(part, first, early, last):  # type: ignore[no-untyped-def]
+    """Flow within a step: the parabola through its start, its first stage and its end, within their range."""
+    a = (part - GAMMA) * (part - 1.0) / GAMMA
+    b = part * (part - 1.0) / (GAMMA * (GAMMA - 1.0))
+    c = part * (part - GAMMA) / (1.0 - GAMMA)
+    value = a * first + b * early + c * last
+    return min(max(value, min(first, early, last)), max(first, early, last))
+
+
+@routine
 def note_series(series, floor, cells, cell, face, t, dt, kink):  # type: ignore[no-untyped-def]
     """Fill the frames between t and t + dt, before the step's results become the state. kink : inflow jumped at t."""
     k, level, level_2 = series.filled[0], cell[LEVEL], cell[LEVEL_2]
@@ -282,6 +303,6 @@ def note_series(series, floor, cells, cell, face, t, dt, kink):  # type: ignore[
             else:
                 series.level[k, i] = level[i] + part * (level_2[i] - level[i])
         for f in range(series.flow.shape[1]):
-            series.flow[k, f] = face[FLOW, f] + part * (face[FLOW_2, f] - face[FLOW, f])
+            series.flow[k, f] = bow(part, face[FLOW, f], face[FLOW_1, f], face[FLOW_2, f])
         k += 1
     series.filled[0] = k

@@ -1,12 +1,13 @@
 """Fewer times for hydrographs that change slowly: straight lines between those that are kept lie within a tolerance."""
 
 import numpy as np
-from numba import njit
+
+from .compiled import routine
 
 __all__ = ["kept"]
 
 
-@njit(cache=True, nogil=True)
+@routine
 def kept(times, columns, tolerance, fixed):  # type: ignore[no-untyped-def]
     """Which rows to keep; bool[n]. The first, the last and those that are `fixed` (bool[n]) are among them.
 

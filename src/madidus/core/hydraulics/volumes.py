@@ -1,15 +1,15 @@
 """Volume of water in the cells, and its slope, as functions of the level."""
 
 import numpy as np
-from numba import njit
 
+from .compiled import kernel
 from .constants import INTERVALS, NEARLY_STILL
 from .layout import AREA, BED, CLOSING, DEPTH, FOLD, FULL, LENGTH, MISSING, VOLUME_AT
 
 __all__ = ["volumes"]
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def volumes(grid, level, moved, volume, surface):  # type: ignore[no-untyped-def]
     """Volume (m3) and surface area (m2) of every cell at its level.
 
@@ -22,7 +22,7 @@ def volumes(grid, level, moved, volume, surface):  # type: ignore[no-untyped-def
     _node_volumes(level, moved, volume, surface, grid.node_row, grid.node_bed, grid.node_table, grid.node)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def _pipe_volumes(  # type: ignore[no-untyped-def]
     level, moved, volume, surface, row, section, pipe, heights, pers, areas
 ):
@@ -54,7 +54,7 @@ def _pipe_volumes(  # type: ignore[no-untyped-def]
             surface[r] = length[c] * step * per
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def _node_volumes(level, moved, volume, surface, row, bed, table, node):  # type: ignore[no-untyped-def]
     """Area is linear between the rows of a node's table and constant above the last."""
     depth, area, held = node[DEPTH], node[AREA], node[VOLUME_AT]

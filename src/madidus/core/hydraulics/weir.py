@@ -5,7 +5,7 @@ s^0.385, s = 1 − (tail/head)^1.5 (Villemonte, 1947), made linear where s is sm
 finite slope.
 """
 
-from numba import njit
+from .compiled import kernel
 
 __all__ = ["over_crest", "weir_flow"]
 
@@ -13,7 +13,7 @@ __all__ = ["over_crest", "weir_flow"]
 CREST, LENGTH, COEFFICIENT, SIDE = 0, 1, 2, 3
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def weir_flow(level_up, level_down, parameters):  # type: ignore[no-untyped-def]
     """Flow in m3/s and its derivatives by both levels in m2/s; negative when the downstream level is higher."""
     level = parameters[CREST]
@@ -25,7 +25,7 @@ def weir_flow(level_up, level_down, parameters):  # type: ignore[no-untyped-def]
     return over_crest(level_up, level_down, level, crest, sides)
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@kernel
 def over_crest(high, low, level, crest, sides):  # type: ignore[no-untyped-def]
     """Flow over a crest at `level` from the higher side: crest H^1.5 + sides H^2.5, drowned by the lower one."""
     head = high - level

@@ -31,9 +31,6 @@ class Work(NamedTuple):
 
     cell: np.ndarray
     face: np.ndarray
-    wet: np.ndarray  # float64[pipe cell], mean area of the flow, m2
-    taken: np.ndarray  # float64[pipe face], flow into its momentum cell, and
-    brought: np.ndarray  # the momentum that it brings
     matrix: np.ndarray  # entries above the diagonal, then below it, then one that nobody reads
     outlet: np.ndarray  # flow into each outfall, and into the sink of lost floods
     outlet_early: np.ndarray  # the same at the first stage of the last step
@@ -48,8 +45,7 @@ def make_work(grid: Grid) -> Work:
     cell[THETA] = 1.0  # of outfalls for good
     volumes(grid, cell[LEVEL], np.full(cell.shape[1], np.inf), cell[LEDGER], cell[SURFACE])
     return Work(
-        cell, np.zeros((15, grid.left.size)), np.zeros(grid.pipe_row.size), np.zeros(grid.face.shape[1]),
-        np.zeros(grid.face.shape[1]), np.zeros(2 * grid.column.size + 1),
+        cell, np.zeros((15, grid.left.size)), np.zeros(2 * grid.column.size + 1),
         np.zeros(grid.cell.shape[1] - grid.cells), np.zeros(grid.cell.shape[1] - grid.cells),
         np.zeros(grid.parameters.shape[0], np.int64), np.zeros(1, np.int64),
     )  # fmt: skip
