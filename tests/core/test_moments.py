@@ -41,7 +41,7 @@ def test_floods_tell_how_much_how_deep_how_long_and_what_came_back(stormed):
     for flood in found:
         node = plan.network.nodes[flood.element]
         level = fine[:, plan.flat.node_row[flood.element]]
-        assert flood.lasted == pytest.approx((level > node.cover).sum() * 1.0, abs=8.0)
+        assert flood.lasted == pytest.approx((level > node.cover).sum() * 1.0, abs=12.0)
         assert flood.deepest == pytest.approx((level - node.cover).max(), abs=0.006)  # of ten seconds
         assert flood.begin < flood.time < flood.begin + flood.lasted
         # the demo's floods stand on their ground and have gone back by the end

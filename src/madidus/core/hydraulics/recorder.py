@@ -146,8 +146,9 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
     """Take in the values `now` of the step that ended at t; the newest `count` slices, `span` s long, hold a window.
 
     track : rows as in `Track`. pace : rates of change at t, of levels alone. early : values at the first
-    stage. kink : whether the
-    inflow jumped or bent at `middle`. spans : s, of the slices.
+    stage. kink : whether the inflow jumped or bent at `middle`. spans : s, of the slices.
+
+    Returns the most by which a value turned back.
     """
     dt = t - middle
     wide, overlap = t - before >= _WINDOW, max(middle - before, dt) < _WINDOW
@@ -180,9 +181,12 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
                 slices[i] += dt * dt / 12.0 * (pace_1[i] - pace[i])
         pace_2[:] = pace_1
         pace_1[:] = pace
+    turned = 0.0
     for i in range(now.size):
         v, v1 = now[i], values_1[i]
         rise, a, b = v - v1, swing_1[i], swing_2[i]
+        if b * rise < 0.0:
+            turned = max(turned, min(abs(b), abs(rise)))
         least_swing = min(abs(a), abs(b), abs(rise))
         zigzag[i] = max(zigzag[i], least_swing if a * b < 0.0 and b * rise < 0.0 else 0.0)
         swing_1[i] = b
@@ -213,11 +217,15 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
                 steady[i] = max(steady[i], vertex)
             mean_2[i] = mean_1[i]
             mean_1[i] = mean
+    return turned
 
 
 @routine
 def note_peaks(peaks, cell, face, outlet, outlet_early, cells, t, kink):  # type: ignore[no-untyped-def]
-    """Take in the step that ended at t, after its results have become the state. kink : inflow turned at its start."""
+    """Take in the step that ended at t, after its results have become the state. kink : inflow turned at its start.
+
+    Returns the most by which a level turned back, m.
+    """
     clock, spans, faces = peaks.clock, peaks.spans, face.shape[1]
     middle, before, seen, place = clock[_MIDDLE], clock[_BEFORE], clock[_SEEN], int(clock[_SLICE])
     spans[place] += t - middle
@@ -235,7 +243,7 @@ def note_peaks(peaks, cell, face, outlet, outlet_early, cells, t, kink):  # type
     early[:faces] = face[FLOW_1]
     early[faces:] = outlet_early
     pace = cell[RATE, :cells]
-    _follow(
+    turned = _follow(
         peaks.level.row,
         cell[LEVEL, :cells],
         pace,
@@ -263,6 +271,7 @@ def note_peaks(peaks, cell, face, outlet, outlet_early, cells, t, kink):  # type
         peaks.level.row[SLICE + place] = 0.0
         peaks.flow.row[SLICE + place] = 0.0
     clock[_MIDDLE], clock[_BEFORE], clock[_SEEN], clock[_SLICE] = t, middle, seen + 1.0, place
+    return turned
 
 
 @routine
