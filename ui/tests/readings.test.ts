@@ -5,7 +5,7 @@ import { readIn } from "../src/document/units";
 import { marginReadings, peakReadings } from "../src/instrument/readings";
 import { stateOf } from "../src/instrument/tone";
 import { lanesOf } from "../src/views/results/lanes";
-import { wordsOf, worstFirst } from "../src/views/Trust";
+import { trustIn, wordsOf, worstFirst } from "../src/views/Trust";
 
 beforeEach(() => readIn("metric", null));
 
@@ -139,5 +139,16 @@ describe("doubts", () => {
       ({ key, oscillation, doubts }) as unknown as StormInfo;
     const found = worstFirst([storm("calm", 0.001), storm("rough", 0.01), storm("bad", 0, [1]), storm("out", null)]);
     expect(found.map((s) => s.key)).toEqual(["bad", "rough", "calm"]);
+  });
+});
+
+describe("trust in all storms", () => {
+  const storm = (state: string, doubts: number) => ({ state, doubts: Array(doubts).fill({}) }) as unknown as StormInfo;
+  it("says of a storm that is not in nothing good", () => {
+    expect(trustIn([])).toBe("no storm is in");
+    expect(trustIn([storm("due", 0), storm("failed", 0)])).toBe("no storm is in");
+    expect(trustIn([storm("in", 0), storm("due", 0)])).toBe("none of the 1 storms in is doubtful");
+    expect(trustIn([storm("in", 0), storm("in", 2), storm("due", 0)])).toBe("1 of 2 storms doubtful");
+    expect(trustIn([storm("in", 0), storm("in", 0)])).toBe("no storm is doubtful");
   });
 });

@@ -8,7 +8,7 @@ import { orderOf, StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
 import { Tick } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
-import { wordsOf, worstFirst } from "../views/Trust";
+import { trustIn, wordsOf, worstFirst } from "../views/Trust";
 import { StormReport } from "./StormReport";
 
 /** The run: progress, the matrix in numbers, and how far each storm can be trusted. */
@@ -18,7 +18,7 @@ export function Storms() {
   const storms = answer?.storms ?? [];
   const done = storms.filter((s) => s.state === "in").length;
   const worst = worstFirst(storms);
-  const doubtful = storms.filter((s) => s.doubts.length > 0).length;
+  const doubtful = storms.some((s) => s.doubts.length > 0);
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col gap-2 overflow-auto p-3">
@@ -69,7 +69,7 @@ export function Storms() {
         <p>
           <b className="text-[15px] font-semibold">Trust</b>{" "}
           <span className={doubtful ? "font-semibold text-ochre-ink" : "text-ink2"} data-testid="doubtful">
-            {doubtful ? `${doubtful} of ${done} storms doubtful` : "no storm is doubtful"}
+            {trustIn(storms)}
           </span>{" "}
           <span className="text-ink3">listed worst first</span>
         </p>

@@ -58,6 +58,15 @@ export function Provenance({ storm }: { storm: string | null | undefined }) {
   );
 }
 
+/** What the doubts of all storms come to; one that is not in is not free of doubt. */
+export function trustIn(storms: Answer["storms"]): string {
+  const done = storms.filter((s) => s.state === "in").length;
+  const doubtful = storms.filter((s) => s.doubts.length > 0).length;
+  if (done === 0) return "no storm is in";
+  if (doubtful > 0) return `${doubtful} of ${done} storms doubtful`;
+  return done < storms.length ? `none of the ${done} storms in is doubtful` : "no storm is doubtful";
+}
+
 /** How doubtful a storm is, for sorting: first those with doubts, then by the larger oscillation. */
 export function worstFirst(storms: Answer["storms"]): StormInfo[] {
   return storms
