@@ -86,6 +86,19 @@ def test_cancel_keeps_what_is_done_and_a_new_manager_goes_on(shelf, engine, revi
     after.close()
 
 
+def test_storms_that_the_solver_sees_alike_share_what_is_kept(engine, demo_document):
+    plan = ensemble_module.make_plan(parse_project(demo_document))
+    key = plan.storms[0].key
+    figures = ensemble_module.run_storm(plan, key)
+    results, digest, other = Results(engine), plan.digests[key], "of another network"
+    results.keep({key: digest}, [figures])
+    found = results.find({key: digest, "twin": digest, "unlike": other})
+    assert set(found) == {key, "twin"}
+    assert found["twin"].key == "twin"
+    assert np.array_equal(found["twin"].level, found[key].level, equal_nan=True)
+    assert found["twin"].level == pytest.approx(figures.level, abs=1e-3, nan_ok=True)
+
+
 def test_series_that_the_cache_has_lost_are_computed_again(shelf, engine, revision, cache, tmp_path):
     runs = RunManager(shelf, Results(engine), cache)
     answer = runs.answer(revision)

@@ -10,7 +10,7 @@ from weasyprint import HTML
 
 from ..core.ensemble import Plan
 from ..core.figures import Figures
-from ..core.hydraulics.constants import SOLVER_VERSION
+from ..core.hydraulics.version import SOLVER
 from ..core.model.project import Project
 from ..core.model.sights import Selection
 from ..core.order import main_path
@@ -56,7 +56,7 @@ def report_pdf(
     html = environment.get_template("report.html").render(
         project=project, fingerprint=fingerprint, plan=plan, network=plan.network, figures=figures, verdicts=verdicts,
         overall=overall(verdicts), missing=plan.missing(figures, failed),
-        labels={s.key: s.label for s in plan.storms}, solver=SOLVER_VERSION,
+        labels={s.key: s.label for s in plan.storms}, solver=SOLVER,
         balance=max((abs(f.summary["balance_error"]) for f in figures.values()), default=0.0),
         rain=rain_in_words(project), limits=limits_in_words(plan, units), runoff=runoff_in_words(project),
         margin=lambda v: margin_in_words(v, units), limit=lambda v: limit_in_words(v.criterion, units),

@@ -38,10 +38,11 @@ class Results:
 
     def find(self, digests: dict[str, str]) -> dict[str, Figures]:
         """Figures that are known, by storm key, for `digests` by storm key."""
-        keys = {digest: key for key, digest in digests.items()}
         with Session(self._engine) as session:
-            rows = session.exec(select(StormRow).where(col(StormRow.digest).in_(list(keys))))
-            return {keys[row.digest]: _unpack(keys[row.digest], row) for row in rows}
+            rows = session.exec(select(StormRow).where(col(StormRow.digest).in_(set(digests.values()))))
+            known = {row.digest: row for row in rows}
+        # storms that the solver sees alike share a digest
+        return {key: _unpack(key, known[digest]) for key, digest in digests.items() if digest in known}
 
     def keep(self, digests: dict[str, str], figures: Iterable[Figures]) -> None:
         """Store figures under the digests of their storms; what is there already stays."""

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from ..core.ensemble import Cells
 from ..core.figures import Figures
 from ..core.grid import worth
-from ..core.hydraulics.constants import SOLVER_VERSION
+from ..core.hydraulics.version import SOLVER
 from ..core.model.brief import OverPatterns, WaterBelowCover
 from ..core.model.nodes import Outfall
 from ..core.model.project import Project
@@ -241,7 +241,7 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             storms=[], verdicts=[], overall=_overall([], "the project cannot run"), interval=RainInterval(LONGEST),
             cells=None,
             worth=WorthOut(checked=0, refined=0, looking="", level={}, flow={}), nodes={}, links={}, failures=[],
-            solver=SOLVER_VERSION, kept=0,
+            solver=SOLVER, kept=0,
             seconds=0.0, remaining=None, estimate=0.0,
             balance_error=None,
         )  # fmt: skip
@@ -318,7 +318,7 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
         nodes=nodes, links=links,
         failures=[FailureOut(key=f.key, element=network.label(f.element), problem=f.problem)
                   for f in answer.failures.values()],
-        solver=SOLVER_VERSION, kept=answer.known, seconds=answer.seconds,
+        solver=SOLVER, kept=answer.known, seconds=answer.seconds,
         remaining=answer.remaining if running else None,
         estimate=answer.estimate,
         balance_error=max((abs(f.summary["balance_error"]) for f in figures.values()), default=None),

@@ -6,4 +6,3 @@ INTERVALS = 400  # intervals of depth/height in a section table
 GAMMA = 1.0 - 0.5 * 2.0**0.5  # SDIRK2, Alexander (1977)
 RATIO = (1.0 - GAMMA) / GAMMA
 NEARLY_STILL = 3e-4  # m, change of a level over which tangents are followed
-SOLVER_VERSION = "10"  # part of every result's hash: raise it when a figure may change

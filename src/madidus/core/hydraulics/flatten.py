@@ -12,7 +12,7 @@ from ..model.links import Conduit, Control
 from ..model.network import Network
 from ..model.nodes import FixedLevel, LevelSeries, NormalDepth, Outfall, Store
 from .conduits import Sections, arrivals, beds, ground_curve_of_conduit, is_still, lost_downstream, lost_upstream
-from .constants import GRAVITY, SOLVER_VERSION
+from .constants import GRAVITY
 from .elimination import Elimination, minimum_degree_order, plan
 from .ends import end_parts
 from .layout import COVER, CROWN, FINE, FLOOR, INITIAL, PRESSED, REFERENCE, SURGE, Flattened, Grid
@@ -20,6 +20,7 @@ from .rating import ControlRows
 from .rest import stand_at_tail_waters
 from .sections import SectionTable, crown_closing
 from .stores import Cell, ground_curve, initial_level, node_table
+from .version import SOLVER
 
 __all__ = ["flatten", "reject"]
 
@@ -310,7 +311,7 @@ def flatten(network: Network, spacing: float = 30.0, finer: int = 1) -> Flattene
         start=scheme.start, column=scheme.column, pair_start=scheme.pair_start, target=scheme.target,
     )  # fmt: skip
     at_rest = stand_at_tail_waters(grid)
-    digest = hashlib.sha256(f"solver {SOLVER_VERSION}".encode())
+    digest = hashlib.sha256(f"solver {SOLVER}".encode())
     for array in grid[1:]:
         digest.update(np.ascontiguousarray(array).tobytes())
     first, pipe_faces = 0, {}
