@@ -2,9 +2,14 @@ import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vitest/config";
 
+const SERVER = "http://127.0.0.1:8420";
+
 export default defineConfig({
   plugins: [react(), tailwindcss()],
-  server: { proxy: { "/api": "http://127.0.0.1:8420" } },
+  // the server answers pages of its own address only
+  server: {
+    proxy: { "/api": { target: SERVER, changeOrigin: true, headers: { origin: SERVER } } },
+  },
   build: { chunkSizeWarningLimit: 1500 },
   test: { environment: "jsdom", include: ["tests/**/*.test.{ts,tsx}"] },
 });

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 from uuid import UUID
 
 import jsonpatch
-from fastapi import Body, Depends, FastAPI, Header, Request, Response
+from fastapi import Body, Depends, FastAPI, Header, Response
 from fastapi.responses import FileResponse, HTMLResponse, StreamingResponse
 from fastapi.staticfiles import StaticFiles
 from pydantic import BaseModel, Field
@@ -21,7 +21,21 @@ from ..core.model.project import Project, completed, parse_project
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..runs.manager import Answer, LogLine, RunManager
 from ..store.projects import Conflict, Revision, Shelf
-from . import cause, drawing, files, layers, moments, permits, problems, rain, runoff, series, standin, statistics
+from . import (
+    cause,
+    drawing,
+    files,
+    guard,
+    layers,
+    moments,
+    permits,
+    problems,
+    rain,
+    runoff,
+    series,
+    standin,
+    statistics,
+)
 from .answers import AnswerOut, answer_out
 from .storm_report import StormReport, storm_report
 
@@ -299,19 +313,7 @@ def make_app(shelf: Shelf, runs: RunManager, interface: Path | None) -> FastAPI:
     moments.install(app, current, plan_of, runs)
     standin.install(app)
 
-    @app.middleware("http")
-    async def guard(request: Request, call_next: Any) -> Response:
-        """Requests from pages of other origins change nothing. Only maps come from elsewhere: those a project names."""
-        origin, host = request.headers.get("origin"), request.headers.get("host", "")
-        if request.method not in ("GET", "HEAD") and origin and origin.split("//")[-1] != host:
-            return Response("cross-origin request refused", status_code=403)
-        response: Response = await call_next(request)
-        response.headers["Content-Security-Policy"] = (
-            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob: http: https:; "
-            "connect-src 'self' http: https:; frame-ancestors 'none'"
-        )
-        response.headers["X-Content-Type-Options"] = "nosniff"
-        return response
+    guard.install(app)
 
     @app.get("/api/docs", include_in_schema=False)
     def documentation() -> HTMLResponse:
