@@ -209,7 +209,7 @@ def test_figures_tell_where_they_come_from_and_storms_whether_they_are_doubtful(
     assert network
     demo.get_by_test_id("provenance").locator("summary").click()
     expect(demo.get_by_test_id("provenance")).to_contain_text(
-        re.compile(r"revision \d+.*solver \d+, result [0-9a-f]{12}", re.S)
+        re.compile(r"revision \d+.*solver [0-9a-f]{8}, result [0-9a-f]{12}", re.S)
     )
     to_stage(demo, "Storms")
     expect(demo.get_by_test_id("doubtful")).to_contain_text("no storm is doubtful")
