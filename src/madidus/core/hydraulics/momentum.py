@@ -142,10 +142,7 @@ def _speed(drive, inertia, resistance):  # type: ignore[no-untyped-def]
 
 @kernel
 def _bound(tables, row, position):  # type: ignore[no-untyped-def]
-    """Velocity whose square a row of tables gives at a position among its intervals, and the slope of the square there.
-
-    The whole array is passed: a view of a row is counted in and out at each call.
-    """
+    """Velocity whose square a row of tables gives at a position among its intervals, and the slope of the square."""
     i = min(int(position), END_INTERVALS - 1)
     low = tables[row, i]
     step = tables[row, i + 1] - low
