@@ -10,7 +10,6 @@ from madidus.runs.manager import RunManager
 from madidus.store.results import Results
 from madidus.web.app import make_app
 
-
 HERE = {"Host": "localhost"}
 
 
