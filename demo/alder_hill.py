@@ -102,7 +102,7 @@ def build() -> dict:
             "polygon": [at(w, south), at(e, south), at(e, n), at(w, n)],
         }  # fmt: skip
     return {
-        "format": "madidus-project", "version": 1, "name": "Alder Hill Library", "units": "us",
+        "format": "madidus-project", "version": 2, "name": "Alder Hill Library", "units": "us",
         "brief": {"author": "Demo", "criteria": [
             {"kind": "surcharge", "name": "No surcharge, 10 yr", "return_period": 10},
             {"kind": "flood_volume", "name": "Nothing floods, 100 yr", "return_period": 100},
@@ -120,13 +120,13 @@ def build() -> dict:
         },
         "options": {identity("option"): {"name": "A, pond and riser",
                                          "network": {"nodes": nodes, "links": links, "catchments": catchments}}},
-        "parts": {
+        "catalogue": {
             "pipes": [{"name": name, "roughness": n, "diameters": [d * INCH for d in sizes]}
                       for name, n, sizes in PARTS],
             "manholes": [{"largest_pipe": pipe * INCH, "deepest": deep * FOOT, "diameter": ring * INCH}
                          for pipe, deep, ring in ((18, 10, 48), (24, 14, 60), (36, 20, 72), (54, 30, 96))],
         },
-        "defaults": {"diameter": 12 * INCH, "material": "concrete", "roughness": 0.013, "ground_over": 3 * FOOT},
+        "defaults": {"diameter": 12 * INCH, "material": "concrete", "roughness": 0.013, "cover": 3 * FOOT},
         "accepted": [{"check": "interval-coarse", "reason": "the published 24-hour curve is known by half hours"}],
         "backdrop": [
             outline("building", "Library", (235, 385), (345, 385), (345, 455), (235, 455)),

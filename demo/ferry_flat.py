@@ -49,7 +49,7 @@ LOTS = {"S1": 3200, "S2": 2800, "S3": 2600, "S4": 1900, "N1": 3600, "N2": 3100, 
 
 def build() -> dict:
     nodes = {
-        identity(n): {"kind": "inlet", "name": n, "x": x, "y": y, "cover": cover, "invert": invert, "capture": 0.35,
+        identity(n): {"kind": "inlet", "name": n, "x": x, "y": y, "cover": cover, "invert": invert, "capacity": 0.35,
                       "plan_area": 0.8, "ponded_area": 150.0}
         for n, (x, y, cover, invert) in PITS.items()
     }  # fmt: skip
@@ -88,7 +88,7 @@ def build() -> dict:
     minutes = np.array(list(DURATIONS))
     depths = [[round(float(15.0 * t**0.24 * (m / 60) ** 0.36), 1) for m in minutes] for t in PERIODS]
     return {
-        "format": "madidus-project", "version": 1, "name": "Ferry Flat, stage two",
+        "format": "madidus-project", "version": 2, "name": "Ferry Flat, stage two",
         "brief": {"author": "Demo", "criteria": [
             {"kind": "surcharge", "name": "No surcharge, 50 % AEP", "return_period": 2},
             {"kind": "flood_volume", "name": "Pits hold, 10 % AEP", "return_period": 10},

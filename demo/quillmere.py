@@ -169,7 +169,7 @@ def build() -> dict:
             ],
         }  # fmt: skip
     return {
-        "format": "madidus-project", "version": 1, "name": "Quillmere Boatyard", "units": "metric",
+        "format": "madidus-project", "version": 2, "name": "Quillmere Boatyard", "units": "metric",
         "brief": {
             "author": "Drainage office, Quillmere", "client": "Quillmere harbour trust",
             "criteria": [

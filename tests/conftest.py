@@ -13,17 +13,22 @@ import uvicorn
 from hypothesis import settings
 
 from madidus.core.model import parse_project
+from madidus.logs import configure
 from madidus.postgres import cluster, free_port
-from madidus.runs.manager import RunManager
+from madidus.runs.runs import Runs
+from madidus.runs.scheduler import Local
 from madidus.store.database import connect
-from madidus.store.projects import Shelf
+from madidus.store.project_store import ProjectStore
 from madidus.store.results import Results
 from madidus.store.series import SeriesCache
+from madidus.web import standin
 from madidus.web.app import make_app
 
 # the same examples every time, so that a red run is a change's; look for new ones with --hypothesis-profile=default
 settings.register_profile("same", derandomize=True)
 settings.load_profile("same")
+
+configure()
 
 ROOT = Path(__file__).parents[1]
 DEMO = ROOT / "demo" / "quillmere_boatyard.madidus.json"
@@ -54,8 +59,8 @@ def engine(database):
 
 
 @pytest.fixture(scope="session")
-def shelf(engine):
-    return Shelf(engine)
+def projects(engine):
+    return ProjectStore(engine)
 
 
 @pytest.fixture(scope="session")
@@ -64,11 +69,11 @@ def cache(tmp_path_factory):
 
 
 @pytest.fixture(scope="session")
-def address(engine, shelf, cache, demo_document):
-    """A running server with the demo on its shelf."""
-    shelf.create(parse_project(demo_document))
+def address(engine, projects, cache, demo_document):
+    """A running server with the demo on its projects."""
+    projects.create(parse_project(demo_document))
     port = free_port()
-    app = make_app(shelf, RunManager(shelf, Results(engine), cache), ROOT / "ui" / "dist")
+    app = make_app(projects, Runs(projects, Results(engine), cache, Local(2)), ROOT / "ui" / "dist", [standin.router])
     server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="warning"))
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()

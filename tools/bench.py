@@ -10,7 +10,6 @@ import sys
 import time
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -28,12 +27,8 @@ from tools.bench_screen import edit_on_screen, plan_frames  # noqa: E402
 from tools.bench_stiff import run_stiff  # noqa: E402
 
 from madidus.core.checks import judged  # noqa: E402
-from madidus.core.ensemble import make_plan, run_plan  # noqa: E402
-from madidus.core.hydraulics.flatten import flatten  # noqa: E402
-from madidus.core.hydraulics.inflow import Inflow  # noqa: E402
-from madidus.core.hydraulics.simulate import settle  # noqa: E402
+from madidus.core.ensemble import make_plan, run_plan, submit_to  # noqa: E402
 from madidus.core.model import Project, parse_project  # noqa: E402
-from madidus.core.runoff.gather import base_flows  # noqa: E402
 from madidus.core.verdict import judge  # noqa: E402
 
 OPTION = "00000000-0000-4000-8000-000000000001"
@@ -58,7 +53,7 @@ def generated(pipes: int) -> Project:
 def wall(plan, threads: int) -> float:
     with ThreadPoolExecutor(threads) as executor:
         began = time.perf_counter()
-        for _ in run_plan(plan, plan.inflow, executor):
+        for _ in run_plan(plan, plan.inflow, submit_to(executor)):
             pass
         return time.perf_counter() - began
 
@@ -127,10 +122,9 @@ def accuracy(plan) -> dict[str, float]:
 
 def in_space(plan) -> dict[str, float]:
     """Peaks on the grid that users get against those on a quarter of its cells, over nine storms: percent and mm."""
-    fine = flatten(plan.network, plan.control.spacing, finer=4)
     pipes, rows = list(plan.flat.pipe_faces), list(plan.flat.node_row.items())
     rows = [(id_, row) for id_, row in rows if row < plan.flat.grid.cells]
-    finer = replace(plan, flat=fine, start=plan.start and settle(fine, Inflow.steady(base_flows(plan.network))).end)
+    finer = plan.finer(4)
 
     def peaks(of, key: str, until: float | None = None):
         run = of.simulate(key, until=until)
@@ -183,7 +177,7 @@ def edit_to_margins(project: Project, edits: int = 12) -> list[float]:
             began = time.perf_counter()
             changed = parse_project(document)
             plan = make_plan(changed)
-            figures = {f.key: f for f in run_plan(plan, plan.inflow, executor)}
+            figures = {f.key: f for f in run_plan(plan, plan.inflow, submit_to(executor))}
             judge(plan.criteria, plan.network, plan.storms, figures)
             seconds.append(time.perf_counter() - began)
     return seconds

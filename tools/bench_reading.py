@@ -18,7 +18,7 @@ import madidus.runs.manager as manager
 from madidus.core.model import Project, parse_project
 from madidus.postgres import cluster
 from madidus.store.database import connect
-from madidus.store.projects import Shelf
+from madidus.store.project_store import ProjectStore
 from madidus.store.results import Results
 from madidus.store.series import SeriesCache
 from madidus.web.app import make_app
@@ -90,11 +90,11 @@ def _served() -> Iterator[tuple[str, dict[str, float]]]:
         Path(folder).chmod(0o755)
         with cluster(Path(folder), "madidus_bench") as url, socket.socket() as taken:
             engine = connect(url)
-            shelf = Shelf(engine)
-            runs = manager.RunManager(shelf, Results(engine), SeriesCache(Path(folder) / "series"))
+            projects = ProjectStore(engine)
+            runs = manager.RunManager(projects, Results(engine), SeriesCache(Path(folder) / "series"))
             taken.bind(("127.0.0.1", 0))
             port = taken.getsockname()[1]
-            app = make_app(shelf, runs, ROOT / "ui" / "dist")
+            app = make_app(projects, runs, ROOT / "ui" / "dist")
             server = uvicorn.Server(uvicorn.Config(app, log_level="warning"))
             thread = threading.Thread(target=server.run, kwargs={"sockets": [taken]}, daemon=True)
             thread.start()

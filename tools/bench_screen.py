@@ -43,7 +43,7 @@ FRAMES = """() => {
 
 @contextmanager
 def _browser() -> Iterator[Page]:
-    """A page on a server of its own, with the demo on its shelf."""
+    """A page on a server of its own, with the demo on its projects."""
     with tempfile.TemporaryDirectory(prefix="madidus-bench-") as folder, sync_playwright() as playwright:
         Path(folder).chmod(0o755)
         port = free_port()

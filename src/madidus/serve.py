@@ -12,12 +12,15 @@ from pydantic import Field
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 from .core.model.project import parse_project
+from .logs import configure
 from .postgres import CannotStart, cluster, free_port
-from .runs.manager import RunManager
+from .runs.runs import Runs
+from .runs.scheduler import Local
 from .store.database import connect
-from .store.projects import Shelf
+from .store.project_store import ProjectStore
 from .store.results import Results
 from .store.series import SeriesCache
+from .web import standin
 from .web.app import make_app
 
 __all__ = ["main"]
@@ -41,17 +44,18 @@ def _arguments(settings: Settings) -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog="./start", description="Start Madidus on this machine, demo included.")
     parser.add_argument("--port", type=int, default=settings.port, help="port on 127.0.0.1 (default %(default)s)")
     parser.add_argument("--data", type=Path, default=settings.data, help="data directory (default %(default)s)")
-    parser.add_argument("--no-demo", action="store_true", help="do not put the demo project on an empty shelf")
+    parser.add_argument("--no-demo", action="store_true", help="do not put the demo project on an empty projects")
     return parser.parse_args()
 
 
-def _load_demo(shelf: Shelf) -> None:
-    if not shelf.list():
+def _load_demo(projects: ProjectStore, runs: Runs) -> None:
+    if not projects.list()[0]:
         for file in sorted((ROOT / "demo").glob("*.madidus.json")):
-            shelf.create(parse_project(json.loads(file.read_text(encoding="utf-8"))))
+            runs.edited(projects.create(parse_project(json.loads(file.read_text(encoding="utf-8")))))
 
 
 def main() -> int:
+    configure()
     settings = Settings()
     arguments = _arguments(settings)
     if free_port(arguments.port) != arguments.port:
@@ -61,12 +65,12 @@ def main() -> int:
     try:
         with cluster(arguments.data.resolve(), "madidus") as url:
             engine = connect(url)
-            shelf = Shelf(engine)
-            if not arguments.no_demo:
-                _load_demo(shelf)
+            projects = ProjectStore(engine)
             cache = SeriesCache(arguments.data.resolve() / "series", settings.series_bytes)
-            runs = RunManager(shelf, Results(engine), cache, settings.threads)
-            app = make_app(shelf, runs, interface)
+            runs = Runs(projects, Results(engine), cache, Local(settings.threads))
+            if not arguments.no_demo:
+                _load_demo(projects, runs)
+            app = make_app(projects, runs, interface, [] if arguments.no_demo else [standin.router])
             server = uvicorn.Server(
                 uvicorn.Config(
                     app, host="127.0.0.1", port=arguments.port, log_level="warning", timeout_graceful_shutdown=3

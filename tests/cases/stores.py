@@ -201,7 +201,7 @@ def f5(given: Inputs) -> Found:
         for voids in given["cover_layer_voids"]:
             here = f"slope {name}, cover voids {voids:.1f}"
             stone = {"invert": low, "cover": low + top + layer, "length": given["length_m"], "width": given["width_m"],
-                     "stone_depth": top, "base_slope": slope, "porosity": given["stone_voids"], "cover_voids": voids,
+                     "stone_depth": top, "base_slope": slope, "porosity": given["stone_voids"], "cover_porosity": voids,
                      "flooding": "lost"}  # fmt: skip
             table, levels = node_table(Stone(name="stone", **stone)), given["curve_levels_m"]
             found[f"{here}: volume at levels"] = [_at_stage(table, y, 2) for y in levels]

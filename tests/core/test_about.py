@@ -43,7 +43,14 @@ def test_what_is_no_field_has_no_page():
     [("rain", {"runoff": {"creep": 3}}), ("brief", {"criteria": [{"kind": "outflow", "limit": -1}]})],
 )
 def test_the_path_of_an_error_leads_to_its_page(field, value):
-    document = {"format": "madidus-project", "version": 1, "name": "x", "options": {identity("o"): {"name": "A"}}}
+    document = {
+        "format": "madidus-project",
+        "version": 2,
+        "name": "x",
+        "options": {identity("o"): {"name": "A"}},
+        "order": [identity("o")],
+        "in_view": identity("o"),
+    }
     with pytest.raises(ModelError) as told:
         parse_project({**document, field: value})
     pages = about(told.value.field)

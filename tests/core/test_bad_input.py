@@ -44,7 +44,14 @@ def document(nodes: dict | None = None, links: dict | None = None) -> dict:
 
     network = {"nodes": merged(NODES, nodes or {}), "links": merged(LINKS, links or {}), "catchments": {}}
     option = {"name": "A", "network": network}
-    return {"format": "madidus-project", "version": 1, "name": "bad", "options": {identity("option"): option}}
+    return {
+        "format": "madidus-project",
+        "version": 2,
+        "name": "bad",
+        "options": {identity("option"): option},
+        "order": [identity("option")],
+        "in_view": identity("option"),
+    }
 
 
 REFUSED = {
@@ -106,8 +113,8 @@ NOT_COMPUTED = {
     "cover below invert": ({"M1": {"cover": 9}}, {}, "M1", "raise the cover"),
     "pipe below its manhole": ({}, {"L1": {"downstream_invert": 9}}, "L1", "raise its end"),
     "inlets that pass on in a circle": (
-        {"M1": {"kind": "inlet", "cover": 12, "invert": 10, "capture": 0.1, "bypass": identity("M2")},
-         "M2": {"kind": "inlet", "cover": 12, "invert": 9.8, "capture": 0.1, "bypass": identity("M1")}},
+        {"M1": {"kind": "inlet", "cover": 12, "invert": 10, "capacity": 0.1, "bypass": identity("M2")},
+         "M2": {"kind": "inlet", "cover": 12, "invert": 9.8, "capacity": 0.1, "bypass": identity("M1")}},
         {}, "M", "pass on elsewhere",
     ),
 }  # fmt: skip
@@ -128,7 +135,7 @@ REPORTED = {
     "stone above the surface": ({"P1": {**STONE, "stone_depth": 4}}, {}, "P1", "stone_depth"),
     "standing water above the bank": ({"P1": {"initial_depth": 4}}, {}, "P1", "initial_depth"),
     "inlet whose rest is lost": (
-        {"M1": {"kind": "inlet", "cover": 12, "invert": 10, "capture": 0.1}}, {}, "M1", "bypass",
+        {"M1": {"kind": "inlet", "cover": 12, "invert": 10, "capacity": 0.1}}, {}, "M1", "bypass",
     ),
 }  # fmt: skip
 

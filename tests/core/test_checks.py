@@ -9,8 +9,8 @@ import jsonpatch
 import pytest
 
 from madidus.core.checks import EXPLAINED, check, judged
+from madidus.core.model.check_limits import Accepted
 from madidus.core.model.project import parse_project
-from madidus.core.model.usual import Accepted
 from madidus.core.rainfall.storms import ensemble as storms_of
 from tests.core.generated import identity
 
@@ -77,13 +77,13 @@ FINDINGS = {
     "below-its-node": (put("links", "A3–A4", upstream_invert=0.5), "A3–A4"),
     "cover-below-invert": (put("nodes", "A3", cover=0.0), "A3"),
     "soffit-above-cover": (put("links", "A3–A4", upstream_invert=9.0), "A3–A4"),
-    "shallow": (lambda d: d["usual"].update(cover_depth=2.0), "ground over it"),
+    "shallow": (lambda d: d["check_limits"].update(cover=2.0), "ground over it"),
     "big-drop": (put("links", "A2–A3", downstream_invert=9.0), "A2–A3"),
     "smaller-downstream": (put("links", "A6–A7", section={"shape": "circular", "diameter": 0.15}), "A6–A7"),
     "leaves-higher": (put("links", "A6–A7", upstream_invert=3.4), "A6–A7"),
     "unusual-roughness": (put("links", "A6–A7", roughness=0.13), "A6–A7"),
-    "fast": (lambda d: d["usual"].update(fastest=0.9), "m/s when full"),
-    "slow": (lambda d: d["usual"].update(slowest=1.5), "silt may stay"),
+    "fast": (lambda d: d["check_limits"].update(max_velocity=0.9), "m/s when full"),
+    "slow": (lambda d: d["check_limits"].update(min_velocity=1.5), "silt may stay"),
     "name-twice": (put("nodes", "A3", name="A4"), "A4"),
     "same-place": (twin, "A3 again"),
     "length-against-drawing": (put("links", "A3–A4", length=99), "99.0"),
@@ -113,7 +113,7 @@ FINDINGS = {
     ),
     "weir-coefficient": (put("links", "P1 overflow", coefficient=2.7), "C is 2.7 m½/s (4.89 ft½/s)"),
     "head-regained": (put("links", "E11–P1", exit_loss=0.4), "E11–P1 has an exit loss of 0.4 into P1"),
-    "flood-upright": (put("nodes", "A3", ponded_slope=0.0), "A3: water above its cover stands on 60 m² with upright"),
+    "flood-upright": (put("nodes", "A3", ponded_side_slope=0.0), "A3: water above its cover stands on 60 m² with upright"),
     "excluded-unknown": (lambda d: d["rain"]["excluded"].append("1-2-winter"), "1-2-winter is left out"),
     "rule-without-storms": (lambda d: d["brief"]["criteria"][0].update(return_period=5), "no storm"),
 }  # fmt: skip
@@ -195,8 +195,8 @@ def test_joined_pipes_do_not_clash_and_one_that_passes_below_is_free(demo):
 
 
 def test_usual_limits_that_contradict_each_other_are_refused(demo):
-    demo["usual"].update(slowest=9.0)
-    with pytest.raises(Exception, match="slowest"):
+    demo["check_limits"].update(min_velocity=9.0)
+    with pytest.raises(Exception, match="min_velocity"):
         parse_project(demo)
 
 

@@ -58,7 +58,7 @@ def test_a_pattern_has_its_mean_over_a_day():
 def test_inlets_pass_on_exactly_what_they_do_not_take(capture, second):
     inlet = {"kind": "inlet", "cover": 12, "invert": 10}
     net = network(
-        {"a": {**inlet, "capture": capture, "bypass": identity("b")}, "b": {**inlet, "capture": second}, "out": OUT},
+        {"a": {**inlet, "capacity": capture, "bypass": identity("b")}, "b": {**inlet, "capacity": second}, "out": OUT},
         {"w": WEIR, "v": {**WEIR, "upstream": "b"}},
     )
     shared = pass_inlets(net, RUNOFF)

@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from madidus.core.ensemble import make_plan, run_plan
+from madidus.core.ensemble import make_plan, run_plan, submit_to
 from madidus.core.grid import CHECKED, REFINED, OnFiner, governors, to_check, to_refine, with_bands, worth
 from madidus.core.model import parse_project
 from madidus.core.verdict import judge, overall
@@ -162,9 +162,9 @@ def test_each_element_is_worth_three_times_the_largest_difference():
 def boatyard(demo_document):
     plan = make_plan(parse_project(demo_document))
     with ThreadPoolExecutor(2) as executor:
-        figures = {f.key: f for f in run_plan(plan, plan.inflow, executor)}
+        figures = {f.key: f for f in run_plan(plan, plan.inflow, submit_to(executor))}
         keys = to_check(figures, plan.verdicts(figures))
-        parts = [{f.key: f for f in run_plan(plan.finer(n), keys, executor)} for n in (CHECKED, REFINED)]
+        parts = [{f.key: f for f in run_plan(plan.finer(n), keys, submit_to(executor))} for n in (CHECKED, REFINED)]
     return plan, figures, OnFiner(*parts)
 
 
@@ -207,5 +207,8 @@ def test_storms_that_governed_before_run_before_all_others(boatyard):
     plan, _, _ = boatyard
     first = {"2-15-summer", "2-30-summer"}
     with ThreadPoolExecutor(1) as executor:
-        order = [r.key for r in run_plan(plan, [k for k in plan.inflow if k.startswith("2-")], executor, first=first)]
+        order = [
+            r.key
+            for r in run_plan(plan, [k for k in plan.inflow if k.startswith("2-")], submit_to(executor), first=first)
+        ]
     assert set(order[:2]) == first

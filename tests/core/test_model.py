@@ -111,8 +111,8 @@ def test_what_makes_no_sense_is_a_finding(demo, slip):
 
 
 def test_a_kept_document_of_an_older_program_gets_what_was_added_since(demo):
-    old = {key: value for key, value in demo.items() if key not in ("run", "usual", "accepted")}
+    old = {key: value for key, value in demo.items() if key not in ("run", "check_limits", "accepted")}
     whole = completed(old)
-    assert whole["usual"]["cover_depth"] == 0.6
+    assert whole["check_limits"]["cover"] == 0.6
     assert whole["accepted"] == []
     assert completed(whole) == whole

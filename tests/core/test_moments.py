@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from madidus.core.ensemble import make_plan, run_storm
+from madidus.core.ensemble import make_plan, run_job
 from madidus.core.hydraulics.events import Event, decode
 from madidus.core.model import parse_project
 from madidus.core.moments import floods, half_drained, spans
@@ -26,10 +26,10 @@ def test_events_become_spans_in_order_of_their_beginning():
 @pytest.fixture(scope="module")
 def stormed(demo_document):
     plan = make_plan(parse_project(demo_document))
-    kept = {}
-    figures = run_storm(plan, KEY, kept.__setitem__)
+    outcome = run_job(plan.hydraulics, plan.job(KEY, recorded=True))
+    figures, series = outcome.result, plan.layout.whole(outcome.series)
     codes = [(t, int(code)) for t, code in figures.summary["events"]]
-    return plan, figures, kept[KEY], spans(decode(codes, plan.flat), figures.summary["end_time"])
+    return plan, figures, series, spans(decode(codes, plan.flat), figures.summary["end_time"])
 
 
 def test_floods_tell_how_much_how_deep_how_long_and_what_came_back(stormed):
@@ -54,11 +54,11 @@ def test_a_lost_flood_does_not_come_back(demo_document):
         if node["kind"] == "manhole":
             node["flooding"] = "lost"
     plan = make_plan(parse_project(document))
-    kept = {}
-    figures = run_storm(plan, KEY, kept.__setitem__)
+    outcome = run_job(plan.hydraulics, plan.job(KEY, recorded=True))
+    figures, series = outcome.result, plan.layout.whole(outcome.series)
     codes = [(t, int(code)) for t, code in figures.summary["events"]]
     acted = spans(decode(codes, plan.flat), figures.summary["end_time"])
-    found = floods(plan.network, plan.nodes, plan.layout, figures, kept[KEY], acted)
+    found = floods(plan.network, plan.nodes, plan.layout, figures, series, acted)
     assert found
     assert sum(f.lost for f in found) == pytest.approx(figures.summary["lost"], rel=1e-6)
     assert all(f.returned == 0.0 for f in found)

@@ -28,7 +28,7 @@ def rule_of(found):
 
 def test_the_mean_annual_flood_of_fifty_hectares_by_hand():
     # 0.00108 · 0.5^0.89 · 800^1.17 · 0.45^2.17, worked by logarithms
-    found = yearly_flood(Greenfield(area=500_000, yearly_rain=800, soil=0.45), 0.0)
+    found = yearly_flood(Greenfield(area=500_000, mean_annual_rainfall=800, soil=0.45), 0.0)
     assert found == pytest.approx(0.2568, rel=2e-3)
 
 
@@ -39,7 +39,7 @@ def test_a_small_site_takes_its_share_of_fifty_hectares_and_a_large_one_its_own_
 
 
 def test_growth_is_taken_at_its_rows_between_them_and_never_beyond():
-    found = project(by="formula", formula={"area": 16_200, "yearly_rain": 680, "soil": 0.37})
+    found = project(by="formula", formula={"area": 16_200, "mean_annual_rainfall": 680, "soil": 0.37})
     rule = rule_of(found)
     yearly = yearly_flood(rule.formula, 0.0)
     assert yearly == pytest.approx(0.0045, rel=0.01)

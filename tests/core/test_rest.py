@@ -27,8 +27,8 @@ def test_until_the_first_runoff_nothing_moves_in_any_demo(name):
     assert plan.flat.at_rest
     key = plan.storms[0].key
     storm = later(plan.inflow[key], 1800.0)
-    whole = simulate(plan.flat, storm, start=plan.start)
-    before = simulate(plan.flat, storm, start=plan.start, until=1800.0).peaks.flow
+    whole = simulate(plan.flat, storm, start=plan.hydraulics.start)
+    before = simulate(plan.flat, storm, start=plan.hydraulics.start, until=1800.0).peaks.flow
     peak = np.maximum(whole.peaks.flow.top, -whole.peaks.flow.least)
     moved = np.maximum(before.top, -before.least)
     assert (moved <= 1e-3 * np.maximum(peak, 1e-6)).all()

@@ -60,7 +60,7 @@ def test_a_flood_begins_and_ends_when_the_water_passes_the_cover(longest):
     """A tank fed and drawn evenly: its volume tells when."""
     area = 50.0
     net = network(
-        {"t": {**tank(10.0, 12.0, area), "ponded_area": area, "ponded_slope": 0.0},
+        {"t": {**tank(10.0, 12.0, area), "ponded_area": area, "ponded_side_slope": 0.0},
          "o": {"kind": "outfall", "invert": 5.0}},
         {"p": {"kind": "pump", "upstream": "t", "downstream": "o",
                "units": [{"on": 12.3, "off": 11.0, "curve": [{"flow": 0.049999, "head": 20}, {"flow": 0.05, "head": 0}]}]}},

@@ -6,7 +6,7 @@ from concurrent.futures import ThreadPoolExecutor
 import numpy as np
 import pytest
 
-from madidus.core.ensemble import make_plan, run_plan, run_storm
+from madidus.core.ensemble import make_plan, run_job, run_plan, submit_to
 from madidus.core.errors import ModelError
 from madidus.core.figures import Reduction
 from madidus.core.hydraulics import record as record_module
@@ -31,9 +31,8 @@ def plan(demo_document):
 
 @pytest.fixture(scope="module")
 def recorded(plan):
-    kept = {}
-    figures = run_storm(plan, KEY, kept.__setitem__)
-    return kept[KEY], figures
+    outcome = run_job(plan.hydraulics, plan.job(KEY, recorded=True))
+    return plan.layout.whole(outcome.series), outcome.result
 
 
 def test_a_storm_is_kept_whole_with_few_frames_in_its_recession(recorded):
@@ -68,7 +67,7 @@ def test_every_kept_peak_is_met_by_the_series_in_every_demo(name):
     plan = make_plan(demo(name))
     kept, figures = {}, {}
     with ThreadPoolExecutor(2) as pool:
-        for found in run_plan(plan, plan.inflow, pool, record=kept.__setitem__):
+        for found in run_plan(plan, plan.inflow, submit_to(pool), record=kept.__setitem__):
             figures[found.key] = found
     place = {column: k for k, column in enumerate(plan.layout.columns)}
     most = {id_: max(f.flow[i] for f in figures.values()) for i, id_ in enumerate(plan.links)}
@@ -89,7 +88,7 @@ def test_every_kept_peak_is_met_by_the_series_in_every_demo(name):
 
 def test_room_that_runs_out_doubles_the_tolerance_and_says_so(plan, monkeypatch):
     monkeypatch.setattr(record_module, "_BYTES", 0)  # the least room that there is
-    series = plan.layout.take(plan.simulate("100+40-1440-winter", follow=plan.layout.follow))
+    series = plan.series("100+40-1440-winter")
     assert series.scale > 1.0
     assert series.time.size <= 200
 

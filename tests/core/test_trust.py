@@ -4,7 +4,7 @@ import dataclasses
 
 import pytest
 
-from madidus.core.ensemble import make_plan, run_storm
+from madidus.core.ensemble import make_plan, run_job
 from madidus.core.figures import Reduction
 from madidus.core.hydraulics.events import Event
 from madidus.core.hydraulics.simulate import LATEST
@@ -15,7 +15,7 @@ from madidus.core.trust import LIMITS, doubts
 @pytest.fixture(scope="module")
 def stormed(demo_document):
     plan = make_plan(parse_project(demo_document))
-    return plan, run_storm(plan, "2-60-winter")
+    return plan, run_job(plan.hydraulics, plan.job("2-60-winter")).result
 
 
 def test_a_quiet_storm_is_not_doubtful(stormed):

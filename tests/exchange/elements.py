@@ -18,7 +18,7 @@ def everything() -> Network:
                         "head_loss": {"kind": "angle"}},
         "sealed": {"kind": "manhole", "x": 40.3, "y": 0.0, "cover": 12.0, "invert": 10.0, "sealed": True},
         "é": {"kind": "junction", "x": 80.0, "y": 7 / 3, "cover": 12.0, "invert": 10.0},
-        "gully": {"kind": "inlet", "x": 80.0, "y": 40.0, "cover": 12.0, "invert": 10.0, "capture": 0.02,
+        "gully": {"kind": "inlet", "x": 80.0, "y": 40.0, "cover": 12.0, "invert": 10.0, "capacity": 0.02,
                   "bypass": identity("pond")},
         "pond": {"kind": "storage", "x": 120.0, "y": 0.0, "cover": 12.0, "invert": 10.0,
                  "table": [{"depth": 0, "area": 100}, {"depth": 2, "area": 1 / 3 + 300}]},
@@ -70,7 +70,14 @@ def project(held: Network | None = None) -> Project:
     """A project with one option, empty unless a network is given."""
     given = {} if held is None else {"network": held.model_dump(mode="json")}
     return parse_project(
-        {"format": "madidus-project", "version": 1, "name": "Test", "options": {OPTION: {"name": "A", **given}}}
+        {
+            "format": "madidus-project",
+            "version": 2,
+            "name": "Test",
+            "options": {OPTION: {"name": "A", **given}},
+            "order": [OPTION],
+            "in_view": OPTION,
+        }
     )
 
 

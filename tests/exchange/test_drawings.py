@@ -74,7 +74,7 @@ def test_lines_without_nodes_get_them_and_rise_the_right_way_round():
     content = text.getvalue().encode()
     look = look_at_drawing(content, Mappings())
     assert look.mapping.layers == {"drain": "pipe", "roof": "catchment"}
-    found = read_dxf(content, look.mapping, Defaults(gradient=0.01, diameter=0.3, ground_over=1.0), flat_ground)
+    found = read_dxf(content, look.mapping, Defaults(gradient=0.01, diameter=0.3, cover=1.0), flat_ground)
     assert len(found.nodes) == 4
     assert len(found.links) == 3
     falling = next(link for link in found.links.values() if link.get("upstream_invert") == 6.0)
@@ -140,7 +140,7 @@ def test_a_structure_type_is_another_kind_where_the_mapping_says_so():
     )
     proposal = propose(project(Network()), read_landxml(text.encode(), {"InletStruct": "inlet"}))
     assert named(proposal, "G1").kind == "inlet"
-    assert any("capture limit of 20 L/s" in remark.what for remark in proposal.remarks)
+    assert any("capacity of 20 L/s" in remark.what for remark in proposal.remarks)
     assert read_landxml(text.encode()).nodes["G1"]["kind"] == "manhole"
 
 

@@ -93,7 +93,7 @@ def test_a_kept_mapping_goes_before_any_guess():
     ("heading", "kind", "field"),
     [("US_Invert", "pipe", "upstream_invert"), ("invert level ds", "pipe", "downstream_invert"), ("DN (mm)", "pipe", "section.diameter"),
      ("Rim Elevation", "manhole", "cover"), ("Impermeable", "catchment", "impervious"), ("Drains to", "catchment", "node"),
-     ("colour", "pipe", ""), ("section.height (m)", "pipe", "section.height"), ("capture (m3/s)", "inlet", "capture")],
+     ("colour", "pipe", ""), ("section.height (m)", "pipe", "section.height"), ("capacity (m3/s)", "inlet", "capacity")],
 )  # fmt: skip
 def test_headings_are_understood(heading, kind, field):
     assert guessed_field(heading, kind) == field

@@ -46,22 +46,22 @@ def page(browser, address):
 
 @pytest.fixture(scope="session")
 def demo_address(address):
-    """Where the demo lies: the shelf itself is opened by tests of its own."""
-    shelf = httpx.get(f"{address}/api/projects", timeout=60).json()
-    return f"/p/{next(entry['id'] for entry in shelf if entry['name'] == 'Quillmere Boatyard')}/network"
+    """Where the demo lies: the projects itself is opened by tests of its own."""
+    listed = httpx.get(f"{address}/api/projects", timeout=60).json()["projects"]
+    return f"/p/{next(entry['id'] for entry in listed if entry['name'] == 'Quillmere Boatyard')}/network"
 
 
 @pytest.fixture
-def demo(page: Page, demo_address, shelf):
+def demo(page: Page, demo_address, projects):
     """The demo on the screen. What a test that fails half-way leaves behind would fail those after it."""
     project = UUID(demo_address.split("/")[2])
-    before = shelf.get(project)
+    before = projects.get(project)
     page.goto(demo_address)
     up_to_date(page)
     yield page
-    after = shelf.get(project)
+    after = projects.get(project)
     if after.document != before.document:
-        shelf.save(project, parse_project(before.document), after.number)
+        projects.save(project, parse_project(before.document), after.number)
 
 
 def up_to_date(page: Page):

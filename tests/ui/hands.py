@@ -28,11 +28,17 @@ def on_plan(page: Page, x: float, y: float):
     page.mouse.click(box["x"] + px, box["y"] + py)
 
 
-def network_of(page: Page) -> dict:
-    """The demo's network as the server keeps it."""
-    shelf = page.request.get("/api/projects").json()
-    document = next(entry["document"] for entry in shelf if entry["name"] == "Quillmere Boatyard")
-    return next(iter(document["options"].values()))["network"]
+def held(page: Page, name: str = "Quillmere Boatyard") -> dict:
+    """A project as the server keeps it, by its name."""
+    listed = page.request.get("/api/projects").json()["projects"]
+    id_ = next(entry["id"] for entry in listed if entry["name"] == name)
+    return page.request.get(f"/api/projects/{id_}").json()
+
+
+def network_of(page: Page, name: str = "Quillmere Boatyard") -> dict:
+    """The network of a project's option in view as the server keeps it."""
+    document = held(page, name)["document"]
+    return document["options"][document["in_view"]]["network"]
 
 
 def lay_over(page: Page, text: str):

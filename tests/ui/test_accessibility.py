@@ -14,7 +14,7 @@ def violations(page: Page) -> list[str]:
     return [f"{v['id']}: {node['target']} {node['failureSummary']}" for v in found["violations"] for node in v["nodes"]]
 
 
-def test_the_shelf(page: Page):
+def test_the_projects(page: Page):
     page.goto("/")
     page.get_by_test_id("card-Quillmere Boatyard").wait_for()
     assert violations(page) == []

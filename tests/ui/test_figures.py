@@ -11,6 +11,7 @@ from tests.ui.conftest import up_to_date
 from tests.ui.hands import patched
 from tests.ui.test_reading import show_at
 from tests.ui.test_take_in import choose, page_of_files  # noqa: F401
+from tests.web.hands import of
 
 
 @pytest.fixture
@@ -18,7 +19,7 @@ def copied(page: Page, demo_document):
     """Makes a project of one's own of the demo, and shows it at a stage."""
     made: list[str] = []
 
-    def open_(stage: str, change=lambda document: None) -> str:
+    def open_(stage: str, change=lambda document: None) -> dict:
         document = copy.deepcopy(demo_document)
         document["name"] = f"Figures {len(made)}"
         change(document)
@@ -26,7 +27,7 @@ def copied(page: Page, demo_document):
         assert answer.ok, answer.text()
         made.append(answer.json()["id"])
         page.goto(f"/p/{made[-1]}/{stage}")
-        return made[-1]
+        return answer.json()
 
     yield open_
     for id_ in made:
@@ -37,13 +38,13 @@ def test_what_is_not_all_in_is_handed_over_as_incomplete_alone(page: Page, copie
     def others(document):  # than other tests have run: what is known already is in at once
         document["rain"]["ensemble"]["durations"] = [17, 21, 26, 33, 41, 52, 66, 83, 104, 131, 165, 207, 260, 327, 411]
 
-    id_ = copied("deliver", others)
+    project = copied("deliver", others)
     page.get_by_role("button", name=re.compile("^Stop, keep")).click()
     expect(page.get_by_role("button", name=re.compile("^Stop, keep"))).to_have_count(0)
     expect(page.get_by_label("Stages")).to_contain_text("not all in")
     expect(page.get_by_test_id("will-say")).to_contain_text(re.compile("not judged|incomplete"))
     expect(page.get_by_test_id("get-report.pdf")).to_have_count(0)
-    refused = page.request.get(f"/api/projects/{id_}/workbook.xlsx")
+    refused = page.request.get(f"{of(project)}/workbook.xlsx")
     assert refused.status == 409
     page.get_by_test_id("incomplete").check()
     expect(page.get_by_test_id("get-report.pdf")).to_have_text("Write incomplete")

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import lay, lay_over
+from tests.ui.hands import lay, lay_over, network_of
 
 RAIN = "yr\t15\t30\t60\t120\n2\t8.1\t10.4\t13.2\t16.9\n30\t18.5\t23.8\t29.9\t37.0\n100\t24.9\t32.1\t40.3\t49.6\n"
 
@@ -27,9 +27,7 @@ def stage(page: Page, name: str):
 
 
 def held(page: Page) -> dict:
-    shelf = page.request.get("/api/projects").json()
-    document = next(entry["document"] for entry in shelf if entry["name"] == "Untitled site")
-    return next(iter(document["options"].values()))["network"]
+    return network_of(page, "Untitled site")
 
 
 def click(page: Page, x: float, y: float):

@@ -86,9 +86,7 @@ def test_pick_on_the_long_section(demo: Page):
 
 
 def test_pick_on_the_plan(demo: Page):
-    document = demo.request.get("/api/projects").json()[0]["document"]
-    network = next(iter(document["options"].values()))["network"]
-    pond = next(n for n in network["nodes"].values() if n["name"] == "P1")
+    pond = next(n for n in network_of(demo)["nodes"].values() if n["name"] == "P1")
     plan = demo.get_by_test_id("plan")
     x, y = plan.evaluate("(el, at) => el.pixelOf(at[0], at[1])", [pond["x"], pond["y"]])
     plan.click(position={"x": x, "y": y})

@@ -6,12 +6,11 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import patched, undone
+from tests.ui.hands import held, patched, undone
 
 
 def rain_of(page: Page) -> dict:
-    shelf = page.request.get("/api/projects").json()
-    return next(entry["document"] for entry in shelf if entry["name"] == "Quillmere Boatyard")["rain"]
+    return held(page)["document"]["rain"]
 
 
 @pytest.fixture
@@ -126,7 +125,7 @@ def test_further_storms_take_a_table_of_their_own_and_are_run_beside_the_main_on
 
 def test_events_of_a_record_are_ranked_and_run(rain: Page):
     before = rain_of(rain)
-    rain.get_by_test_id("sight-given").click()
+    rain.get_by_test_id("page-given").click()
     record = rain.get_by_test_id("record-file")
     record.set_input_files([{"name": "r.csv", "mimeType": "text/csv", "buffer": b"time,depth mm\n1,2\n3,4\n"}])
     expect(rain.get_by_test_id("recorded").get_by_role("alert")).to_contain_text("row 2")
@@ -155,7 +154,7 @@ def test_events_of_a_record_are_ranked_and_run(rain: Page):
 
 def test_a_storm_is_left_out_and_taken_back(rain: Page):
     before = rain_of(rain)
-    rain.get_by_test_id("sight-storms").click()
+    rain.get_by_test_id("page-storms").click()
     rain.get_by_test_id("drawn-30-60-summer").click()
     expect(rain.get_by_test_id("storm-rain")).to_contain_text("30 yr, 60 min, summer")
     patched(rain, lambda: rain.get_by_test_id("leave-out").click())

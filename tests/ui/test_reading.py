@@ -6,7 +6,8 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import network_of, patched, undone
+from tests.ui.hands import held, network_of, patched, undone
+from tests.web.hands import of
 
 
 def to_stage(page: Page, name: str):
@@ -98,22 +99,22 @@ def test_a_critical_duration_at_the_end_of_the_range_is_told_and_the_range_exten
     undone(demo, 2)
 
 
-def test_a_sight_is_kept_and_found_again_and_changes_no_fingerprint(demo: Page):
+def test_a_view_is_saved_and_found_again_and_changes_no_fingerprint(demo: Page):
     show_at(demo, "nodes", "E1", "30-15-winter", "&t=300")
     project = re.search(r"/p/([^/]+)/", demo.url)[1]
     mark = lambda: demo.request.get(f"/api/projects/{project}").json()["fingerprint"]  # noqa: E731
     before = mark()
-    demo.get_by_test_id("sights").click()
-    demo.get_by_test_id("keep-sight").click()
-    expect(demo.get_by_test_id("sight-name")).to_have_value("E1, 30 yr, 15 min, winter, 00:05")
-    demo.get_by_test_id("sight-name").fill("Head of the terrace")
-    patched(demo, lambda: demo.get_by_test_id("sight-name").press("Enter"))
+    demo.get_by_test_id("saved-views").click()
+    demo.get_by_test_id("keep-saved-view").click()
+    expect(demo.get_by_test_id("view-name")).to_have_value("E1, 30 yr, 15 min, winter, 00:05")
+    demo.get_by_test_id("view-name").fill("Head of the terrace")
+    patched(demo, lambda: demo.get_by_test_id("view-name").press("Enter"))
     assert mark() == before
     to_stage(demo, "Verdict")
     demo.get_by_test_id("storm-2-60-summer").last.click()
-    demo.get_by_test_id("sights").click()
-    expect(demo.get_by_test_id("sight-0")).to_contain_text("Head of the terrace")
-    demo.get_by_test_id("sight-0").click()
+    demo.get_by_test_id("saved-views").click()
+    expect(demo.get_by_test_id("saved-view-0")).to_contain_text("Head of the terrace")
+    demo.get_by_test_id("saved-view-0").click()
     expect(demo).to_have_url(re.compile(r"/network\?.*storm=30-15-winter"))
     expect(demo.get_by_test_id("inspector-title")).to_contain_text("E1")
     undone(demo, 1)
@@ -267,11 +268,10 @@ def test_the_address_holds_the_view_and_a_replay_moves_the_water(demo: Page):
 
 
 def test_a_close_margin_shows_its_band_and_is_refined_by_a_click(demo: Page):
-    project = demo.request.get("/api/projects").json()
-    project = next(entry for entry in project if entry["name"] == "Quillmere Boatyard")
+    project = held(demo)
     rules = project["document"]["brief"]["criteria"]
     k = next(i for i, rule in enumerate(rules) if rule["kind"] == "flood_volume")
-    verdict = demo.request.get(f"/api/projects/{project['id']}/answer").json()["verdicts"][k]
+    verdict = demo.request.get(f"{of(project)}/answer").json()["verdicts"][k]
     expect(demo.get_by_test_id(f"band-{k}")).to_have_count(0)
     demo.get_by_label("Stages").get_by_role("link", name=re.compile("Brief")).click()
     limit = demo.get_by_test_id("flood-limit")
@@ -293,8 +293,7 @@ def test_a_close_margin_shows_its_band_and_is_refined_by_a_click(demo: Page):
 
 
 def test_provisional_margins_are_underlined_and_say_how_many_storms_are_in(demo: Page):
-    id_ = demo.url.split("/")[4]
-    answer = demo.request.get(f"/api/projects/{id_}/answer").json()
+    answer = demo.request.get(f"{of(held(demo))}/answer").json()
     answer["state"] = "running"
     answer["verdicts"][0] |= {
         "state": "not judged",

@@ -1,4 +1,4 @@
-"""The long section as an editor, and the lists of parts."""
+"""The long section as an editor, and the catalogue."""
 
 import itertools
 import re
@@ -111,8 +111,8 @@ def test_the_section_follows_several_picked_nodes(section: Page):
     expect(section.get_by_label("Long section", exact=True).first).to_contain_text("B2 to A5")
 
 
-def test_lists_of_parts_are_edited_and_give_a_pipe_its_roughness(section: Page):
-    section.get_by_test_id("parts").click()
+def test_the_catalogue_is_edited_and_give_a_pipe_its_roughness(section: Page):
+    section.get_by_test_id("catalogue").click()
     sizes = section.get_by_test_id("material-clay").get_by_label("diameters, mm")
     sizes.fill("150 wide")
     sizes.press("Enter")

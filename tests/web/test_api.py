@@ -3,7 +3,6 @@
 import copy
 import io
 import json
-import time
 import uuid
 from pathlib import Path
 
@@ -13,6 +12,8 @@ import openpyxl
 import pyarrow as pa
 import pypdf
 import pytest
+
+from tests.web.hands import of, settled
 
 
 @pytest.fixture
@@ -38,25 +39,16 @@ def link_path(project, name):
     return id_, f"/options/{option}/network/links/{id_}"
 
 
-def settled(client, project_id):
-    for _ in range(300):
-        answer = client.get(f"/api/projects/{project_id}/answer").json()
-        if answer["state"] not in ("running",):
-            return answer
-        time.sleep(0.1)
-    raise AssertionError("the run does not end")
-
-
 def edit(client, project, patch):
     return client.patch(f"/api/projects/{project['id']}", json=patch, headers={"If-Match": f'"{project["revision"]}"'})
 
 
 def test_a_changed_landxml_is_looked_at_then_taken_in_as_one_step(client, project):
     base = f"/api/projects/{project['id']}"
-    out = client.get(f"{base}/network.xml")
+    out = client.get(f"{of(project)}/network.xml")
     assert out.headers["content-disposition"].endswith('.xml"')
     changed = out.content.replace(b'elevRim="5.45"', b'elevRim="5.52"')
-    proposal = client.post(f"{base}/incoming?format=landxml", content=changed).json()
+    proposal = client.post(f"{of(project)}/incoming?format=landxml", content=changed).json()
     (entry,) = [e for e in proposal["entries"] if e["action"] != "same"]
     cover = {"field": "cover", "now": "5.45", "new": "5.52", "was": None, "take": "file"}
     assert (entry["name"], entry["fields"]) == ("A1", [cover])
@@ -70,14 +62,13 @@ def test_a_changed_landxml_is_looked_at_then_taken_in_as_one_step(client, projec
 
 
 def test_a_geojson_of_the_project_changes_nothing(client, project):
-    base = f"/api/projects/{project['id']}"
-    content = client.get(f"{base}/network.geojson").content
-    proposal = client.post(f"{base}/incoming?format=geojson", content=content).json()
+    content = client.get(f"{of(project)}/network.geojson").content
+    proposal = client.post(f"{of(project)}/incoming?format=geojson", content=content).json()
     assert {entry["action"] for entry in proposal["entries"]} == {"same"}
 
 
 def test_a_file_that_is_no_network_is_refused_in_words(client, project, monkeypatch):
-    base = f"/api/projects/{project['id']}/incoming"
+    base = f"{of(project)}/incoming"
     refused = client.post(f"{base}?format=landxml", content=b"<!DOCTYPE x [<!ENTITY a 'b'>]><LandXML/>")
     assert refused.status_code == 422
     assert "remove the declaration" in refused.text
@@ -87,40 +78,47 @@ def test_a_file_that_is_no_network_is_refused_in_words(client, project, monkeypa
 
 
 def test_an_edit_is_answered_by_the_whole_ensemble(client, project):
-    first = settled(client, project["id"])
+    first = settled(client, project)
     assert first["state"] == "settled"
     assert len(first["storms"]) == 18
     assert first["balance_error"] < 1e-12
     _, path = link_path(project, "P1 orifice")
     changed = edit(client, project, [{"op": "replace", "path": f"{path}/section/diameter", "value": 0.12}])
     assert changed.status_code == 200
-    second = settled(client, project["id"])
+    second = settled(client, project)
     assert second["revision"] == 2
     outflow = next(i for i, v in enumerate(first["verdicts"]) if v["kind"] == "outflow")
     assert second["verdicts"][outflow]["value"] < first["verdicts"][outflow]["value"] - 0.001
 
 
 def test_undo_reaches_back_and_finds_the_old_answer(client, project):
-    first = settled(client, project["id"])
+    first = settled(client, project)
     _, path = link_path(project, "A6–A7")
     changed = edit(client, project, [{"op": "replace", "path": f"{path}/roughness", "value": 0.02}]).json()
-    settled(client, project["id"])
+    settled(client, project)
     back = client.post(f"/api/projects/{project['id']}/undo", headers={"If-Match": f'"{changed["revision"]}"'}).json()
     assert back["revision"] == 1
     assert back["can_redo"]
-    again = client.get(f"/api/projects/{project['id']}/answer").json()
-    assert again["state"] == "settled"  # known storms are not run again
-    assert again["verdicts"] == first["verdicts"]
+    again = settled(client, project)
+    assert client.get(f"{of(project)}/run/log").json() == []  # known storms are not run again
+    beside = (
+        "band",
+        "close",
+        "refined",
+    )  # what the grid is worth may be known of one of them, and not yet of the other
+    said = [[{k: v for k, v in rule.items() if k not in beside} for rule in a["verdicts"]] for a in (first, again)]
+    assert said[0] == said[1]
     forth = client.post(f"/api/projects/{project['id']}/redo", headers={"If-Match": '"1"'}).json()
     assert forth["revision"] == 2
     assert client.post(f"/api/projects/{project['id']}/redo", headers={"If-Match": '"2"'}).status_code == 404
 
 
 def test_a_renamed_pipe_makes_nothing_stale(client, project):
-    settled(client, project["id"])
+    settled(client, project)
     _, path = link_path(project, "A6–A7")
     edit(client, project, [{"op": "replace", "path": f"{path}/name", "value": "Main"}])
-    assert client.get(f"/api/projects/{project['id']}/answer").json()["state"] == "settled"
+    assert settled(client, project)["state"] == "settled"
+    assert client.get(f"{of(project)}/run/log").json() == []
 
 
 def test_lost_updates_are_refused(client, project):
@@ -146,7 +144,7 @@ def test_an_invalid_edit_is_refused_and_changes_nothing(client, project, field, 
 def test_findings_come_with_their_remedy_and_every_check_is_explained(client, project):
     id_, path = link_path(project, "A6–A7")
     edit(client, project, [{"op": "replace", "path": f"{path}/length", "value": 270}])
-    findings = client.get(f"/api/projects/{project['id']}/checks").json()
+    findings = client.get(f"{of(project)}/checks").json()
     found = next(f for f in findings if f["check"] == "length-against-drawing" and f["element"] == id_)
     assert found["accepted"] is None
     assert found["fix"]["patch"][0]["path"] == f"/links/{id_}/length"
@@ -157,11 +155,11 @@ def test_findings_come_with_their_remedy_and_every_check_is_explained(client, pr
 
 def test_an_incomplete_model_is_legal_and_says_what_is_missing(client):
     made = client.post("/api/projects", json={"name": "Empty"}).json()
-    answer = client.get(f"/api/projects/{made['id']}/answer").json()
+    answer = client.get(f"{of(made)}/answer").json()
     assert answer["state"] == "refused"
     assert answer["problem"]["remedy"]
-    assert client.get(f"/api/projects/{made['id']}/checks").json()[0]["severity"] == "stops"
-    assert client.get(f"/api/projects/{made['id']}/report.pdf").status_code == 422
+    assert client.get(f"{of(made)}/checks").json()[0]["severity"] == "stops"
+    assert client.get(f"{of(made)}/report.pdf").status_code == 422
     client.delete(f"/api/projects/{made['id']}")
 
 
@@ -191,14 +189,14 @@ def test_a_file_comes_back_as_it_went(client, project):
 
 
 def test_series_agree_with_the_kept_peaks(client, project):
-    answer = settled(client, project["id"])
+    answer = settled(client, project)
     storm = answer["storms"][0]["key"]
-    body = client.get(f"/api/projects/{project['id']}/storms/{storm}").content
+    body = client.get(f"{of(project)}/storms/{storm}").content
     table = pa.ipc.open_stream(io.BytesIO(body)).read_all()
     series = dict(zip(table["name"].to_pylist(), table["values"].to_numpy(), strict=True))
     id_, _ = link_path(project, "A6–A7")
     row = answer["storms"][0]["row"]
-    spread = client.get(f"/api/projects/{project['id']}/elements/{id_}/spread", params={"row": row}).json()
+    spread = client.get(f"{of(project)}/elements/{id_}/spread", params={"row": row}).json()
     peaks = {key: peak for duration in spread["durations"] for key, peak in duration["peaks"].items()}
     assert series[f"flow:{id_}"].max() == pytest.approx(peaks[storm], rel=0.05)
     # the rain that fell is the depth of the storm
@@ -207,27 +205,25 @@ def test_series_agree_with_the_kept_peaks(client, project):
     assert fell == pytest.approx(answer["storms"][0]["depth"], rel=1e-3)
     assert np.all(np.diff(series["time"]) > 0.0)
     assert 0.0 < float(table.schema.metadata[b"tolerance"]) < 0.01
-    assert client.get(f"/api/projects/{project['id']}/storms/none").status_code == 422
+    assert client.get(f"{of(project)}/storms/none").status_code == 422
 
 
 def test_events_end_by_themselves(client, project):
-    with client.stream("GET", f"/api/projects/{project['id']}/events") as stream:
+    with client.stream("GET", f"{of(project)}/events") as stream:
         lines = [line for line in stream.iter_lines() if line.startswith("event:")]
     assert lines[-1] == "event: end"
     assert "event: answer" in lines
 
 
 def test_report_and_workbook(client, project):
-    answer = settled(client, project["id"])
-    pdf = pypdf.PdfReader(io.BytesIO(client.get(f"/api/projects/{project['id']}/report.pdf").content))
+    answer = settled(client, project)
+    pdf = pypdf.PdfReader(io.BytesIO(client.get(f"{of(project)}/report.pdf").content))
     text = "".join(page.extract_text() for page in pdf.pages)
     assert project["fingerprint"][:12] in text
     fails = sum(v["state"] == "fails" for v in answer["verdicts"])
     assert f"{fails} of 6 rules fail" in text
     assert "A6–A7" in text
-    book = openpyxl.load_workbook(
-        io.BytesIO(client.get(f"/api/projects/{project['id']}/workbook.xlsx").content), read_only=True
-    )
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/workbook.xlsx").content), read_only=True)
     assert {"Verdicts", "Manholes", "Pipes", "Storms"} <= set(book.sheetnames)
     assert next(book["Pipes"].iter_rows(min_row=2, values_only=True))[0]
     heads, *rows = book["Rain and outfalls"].iter_rows(values_only=True)
@@ -249,9 +245,9 @@ def test_hostile_names_stay_text(client, demo_document):
     node = next(iter(next(iter(document["options"].values()))["network"]["nodes"].values()))
     node["name"] = '=cmd|"/c"<img src="file:///etc/passwd">'
     made = client.post("/api/projects/import", json=document).json()
-    settled(client, made["id"])
-    assert client.get(f"/api/projects/{made['id']}/report.pdf").status_code == 200
-    book = client.get(f"/api/projects/{made['id']}/workbook.xlsx")
+    settled(client, made)
+    assert client.get(f"{of(made)}/report.pdf").status_code == 200
+    book = client.get(f"{of(made)}/workbook.xlsx")
     assert book.status_code == 200
     assert "/" not in book.headers["content-disposition"].split("filename=")[1]
     client.delete(f"/api/projects/{made['id']}")
@@ -271,38 +267,35 @@ def test_the_interface_is_typed_by_the_present_api(client):
 
 
 def test_a_storm_reports_where_its_water_went_and_what_acted(client, project):
-    id_of = project["id"]
-    answer = settled(client, id_of)
-    report = client.get(f"/api/projects/{id_of}/storms/{answer['storms'][0]['key']}/report").json()
+    answer = settled(client, project)
+    report = client.get(f"{of(project)}/storms/{answer['storms'][0]['key']}/report").json()
     gone = report["left"] + report["lost"] + report["soaked"] + report["after"]
     assert gone == pytest.approx(report["before"] + report["entered"], rel=1e-9)
     assert report["steps"] > 0
     assert report["smallest_in"]
     flooded = [s["key"] for s in answer["storms"] if s["return_period"] == 100]
-    events = [e for key in flooded for e in client.get(f"/api/projects/{id_of}/storms/{key}/report").json()["events"]]
+    events = [e for key in flooded for e in client.get(f"{of(project)}/storms/{key}/report").json()["events"]]
     assert any(e["kind"] == "flood" and e["begins"] for e in events)
 
 
 def test_steady_flow_and_capacity(client, project):
-    id_of = project["id"]
     network = next(iter(project["document"]["options"].values()))["network"]
     head = next(id_ for id_, node in network["nodes"].items() if node["name"] == "E1")
-    profile = client.post(f"/api/projects/{id_of}/steady", json={"inflows": {head: 0.004}}).json()
+    profile = client.post(f"{of(project)}/steady", json={"inflows": {head: 0.004}}).json()
     assert sum(profile["outflow"].values()) == pytest.approx(0.004, rel=0.01)
     assert profile["reaches"]
-    found = client.post(f"/api/projects/{id_of}/capacity", json={"inflows": {head: 0.01}, "keep": "below cover"}).json()
+    found = client.post(f"{of(project)}/capacity", json={"inflows": {head: 0.01}, "keep": "below cover"}).json()
     assert set(found) == {"own", "free", "normal"}
     assert all(one["multiple"] > 0 for one in found.values())
-    refused = client.post(f"/api/projects/{id_of}/steady", json={"inflows": {head: -1}})
+    refused = client.post(f"{of(project)}/steady", json={"inflows": {head: -1}})
     assert refused.status_code == 422
     assert "negative" in refused.text
 
 
 def test_a_control_gives_its_rating_curve(client, project):
-    id_of = project["id"]
     links = next(iter(project["document"]["options"].values()))["network"]["links"]
     control = next(id_ for id_, link in links.items() if link["kind"] == "orifice")
-    duty = client.get(f"/api/projects/{id_of}/controls/{control}/duty").json()
+    duty = client.get(f"{of(project)}/controls/{control}/duty").json()
     assert duty["of"] == "head"
     assert duty["flow"] == sorted(duty["flow"])
-    assert client.get(f"/api/projects/{id_of}/controls/{id_of}/duty").status_code == 422
+    assert client.get(f"{of(project)}/controls/{project['id']}/duty").status_code == 422

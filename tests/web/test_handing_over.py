@@ -10,6 +10,8 @@ import openpyxl
 import pypdf
 import pytest
 
+from tests.web.hands import of, settled
+
 
 @pytest.fixture
 def client(address):
@@ -26,21 +28,13 @@ def made(client, demo_document):
         document = copy.deepcopy(demo_document)
         document["name"] = f"Whole {uuid.uuid4().hex[:6]}"
         change(document)
-        ids.append(client.post("/api/projects/import", json=document).json()["id"])
-        return f"/api/projects/{ids[-1]}"
+        project = client.post("/api/projects/import", json=document).json()
+        ids.append(project["id"])
+        return project
 
     yield make
     for id_ in ids:
         client.delete(f"/api/projects/{id_}")
-
-
-def settled(client, base):
-    for _ in range(600):
-        answer = client.get(f"{base}/answer").json()
-        if answer["state"] != "running":
-            return answer
-        time.sleep(0.1)
-    raise AssertionError("the run does not end")
 
 
 def many(document):
@@ -59,31 +53,33 @@ def only_30_years(document):
 
 
 def test_a_project_that_never_ran_is_refused_and_goes_out_marked_when_asked_for(client, made):
-    base = made(many)
-    assert client.get(f"{base}/answer").json()["overall"]["missing"] == "0 of 1440 storms are in"
+    project = made(many)
+    assert client.get(f"{of(project)}/answer").json()["overall"]["missing"] == "0 of 1440 storms are in"
     for file in ("report.pdf", "workbook.xlsx", "peaks.csv"):
-        refused = client.get(f"{base}/{file}")
+        refused = client.get(f"{of(project)}/{file}")
         assert refused.status_code == 409
         assert refused.json()["title"] == "0 of 1440 storms are in"
-    pages = pypdf.PdfReader(io.BytesIO(client.get(f"{base}/report.pdf?incomplete=true").content)).pages
+    pages = pypdf.PdfReader(io.BytesIO(client.get(f"{of(project)}/report.pdf?incomplete=true").content)).pages
     assert all("INCOMPLETE: 0 of 1440 storms are in" in page.extract_text() for page in pages)
     assert "rule is met" not in pages[0].extract_text()
-    out = client.get(f"{base}/workbook.xlsx?incomplete=true")
+    out = client.get(f"{of(project)}/workbook.xlsx?incomplete=true")
     assert "incomplete" in out.headers["content-disposition"]
     book = openpyxl.load_workbook(io.BytesIO(out.content))
     assert all(sheet["A1"].value == "INCOMPLETE: 0 of 1440 storms are in" for sheet in book.worksheets)
-    assert client.get(f"{base}/peaks.csv?incomplete=true").text.startswith("# INCOMPLETE: 0 of 1440")
+    assert client.get(f"{of(project)}/peaks.csv?incomplete=true").text.startswith("# INCOMPLETE: 0 of 1440")
 
 
 def test_rules_without_storms_are_not_judged_anywhere(client, made):
-    base = made(only_30_years)
-    overall = settled(client, base)["overall"]
+    project = made(only_30_years)
+    overall = settled(client, project)["overall"]
     assert (overall["state"], overall["missing"]) == ("not judged", "")
     assert overall["said"] == "5 of 6 rules are not judged"
-    text = pypdf.PdfReader(io.BytesIO(client.get(f"{base}/report.pdf").content)).pages[0].extract_text()
+    text = pypdf.PdfReader(io.BytesIO(client.get(f"{of(project)}/report.pdf").content)).pages[0].extract_text()
     assert "5 of 6 rules are not judged" in text
     assert "no storm of 2 yr" in text.replace("\n", " ")
-    rows = list(openpyxl.load_workbook(io.BytesIO(client.get(f"{base}/workbook.xlsx").content))["Verdicts"].values)
+    rows = list(
+        openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/workbook.xlsx").content))["Verdicts"].values
+    )
     assert [row[2] for row in rows[1:]].count("not judged") == 5
 
 
@@ -92,14 +88,14 @@ def test_the_report_prints_limits_and_only_what_the_project_does(client, made):
         only_30_years(document)
         document["run"] = {"half_drain": False}
 
-    base = made(change)
-    settled(client, base)
-    text = pypdf.PdfReader(io.BytesIO(client.get(f"{base}/report.pdf").content)).pages[0].extract_text()
+    project = made(change)
+    settled(client, project)
+    text = pypdf.PdfReader(io.BytesIO(client.get(f"{of(project)}/report.pdf").content)).pages[0].extract_text()
     assert "given back half" not in text
     assert "at most 14 L/s" in text.replace("\n", " ")
     with_rule = made(only_30_years)
     settled(client, with_rule)
     assert (
         "given back half"
-        in pypdf.PdfReader(io.BytesIO(client.get(f"{with_rule}/report.pdf").content)).pages[0].extract_text()
+        in pypdf.PdfReader(io.BytesIO(client.get(f"{of(with_rule)}/report.pdf").content)).pages[0].extract_text()
     )

@@ -4,6 +4,7 @@ import httpx
 import pytest
 
 from tests.exchange import grounds
+from tests.web.hands import of
 from tests.web.test_api import edit
 
 
@@ -42,11 +43,11 @@ def test_a_terrain_is_kept_asked_draped_and_copied_with_its_project(client, proj
         assert grounds.levels(x, y) == pytest.approx(feature["properties"]["level"], abs=0.05)
     network = next(iter(project["document"]["options"].values()))["network"]
     id_, ground = next((k, c) for k, c in network["catchments"].items() if len(c["polygon"]) > 2)
-    lie = client.get(f"{base}/terrain/catchments/{id_}").json()
+    lie = client.get(f"{of(project)}/terrain/catchments/{id_}").json()
     x, y = ground["polygon"][0]
     assert lie["lowest"] - 0.5 < grounds.levels(x, y) < lie["highest"] + 0.5
-    patch = client.get(f"{base}/terrain/drape").json()
-    assert {operation["path"].split("/")[-1] for operation in patch} == {"cover", "ground", "ponded_slope"}
+    patch = client.get(f"{of(project)}/terrain/drape").json()
+    assert {operation["path"].split("/")[-1] for operation in patch} == {"cover", "ground", "ponded_side_slope"}
     twin = client.post(f"{base}/duplicate").json()
     assert client.get(f"/api/projects/{twin['id']}/terrain").status_code == 200
     client.delete(f"/api/projects/{twin['id']}")
@@ -59,7 +60,7 @@ def test_a_layer_whose_file_is_elsewhere_is_missing_not_broken(client, project):
     answer = client.get(f"{base}/terrain")
     assert answer.status_code == 404
     ring = [[0, 0], [20, 0], [20, 20]]
-    assert client.post(f"{base}/outline", json={"ring": ring}).status_code in (200, 422)
+    assert client.post(f"{of(edited)}/outline", json={"ring": ring}).status_code in (200, 422)
 
 
 @pytest.mark.parametrize(
@@ -104,12 +105,12 @@ def test_the_maps_of_the_stand_in_answer_what_services_are_asked(client):
 def test_the_ground_round_a_network_comes_from_its_covers_without_a_terrain(client, project):
     network = next(iter(project["document"]["options"].values()))["network"]
     covers = [n["cover"] for n in network["nodes"].values() if n["kind"] != "outfall"]
-    found = client.get(f"/api/projects/{project['id']}/ground").json()
+    found = client.get(f"{of(project)}/ground").json()
     levels = [z for row in found["levels"] for z in row]
     assert min(covers) <= min(levels) < max(levels) <= max(covers)
     for node in network["nodes"].values():
         assert found["west"] < node["x"] < found["west"] + found["cell"] * (len(found["levels"][0]) - 1)
         assert found["south"] < node["y"] < found["south"] + found["cell"] * (len(found["levels"]) - 1)
     blank = client.post("/api/projects", json={"name": "Blank"}).json()
-    assert client.get(f"/api/projects/{blank['id']}/ground").json()["levels"] == []
+    assert client.get(f"{of(blank)}/ground").json()["levels"] == []
     client.delete(f"/api/projects/{blank['id']}")

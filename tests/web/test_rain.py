@@ -11,7 +11,7 @@ import openpyxl
 import pypdf
 import pytest
 
-from tests.web.test_api import settled
+from tests.web.hands import of, settled
 
 DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))
 
@@ -42,7 +42,7 @@ def edited(client, project, *changes):
 
 
 def answer(client, project):
-    return client.get(f"/api/projects/{project['id']}/answer").json()
+    return client.get(f"{of(project)}/answer").json()
 
 
 def test_a_table_is_read_with_what_was_assumed(client):
@@ -123,7 +123,7 @@ def test_further_and_given_storms_are_run_and_judged(client, project):
     assert found["estimate"] > 0
     rule = next(v for v in found["verdicts"] if v["name"].startswith("No flooding"))
     assert rule["due"] == 2 * 2 + 2
-    drawn = client.get(f"/api/projects/{project['id']}/rain").json()
+    drawn = client.get(f"{of(project)}/rain").json()
     assert set(drawn) == set(keys)
     assert drawn["given-cloudburst"] == [60, 360, 300]
 
@@ -141,7 +141,7 @@ def test_allowance_and_area_are_told_apart(client, project):
 
 def test_the_ways_to_a_permitted_rate_lie_side_by_side(client, project):
     rule = next(i for i, c in enumerate(project["document"]["brief"]["criteria"]) if c["kind"] == "outflow")
-    found = client.get(f"/api/projects/{project['id']}/permits/{rule}").json()
+    found = client.get(f"{of(project)}/permits/{rule}").json()
     assert found["periods"] == [2, 30, 100]
     assert found["ways"]["typed"]["rates"] == [0.014] * 3
     assert found["ways"]["hectare"]["rate"] == pytest.approx(found["area"] / 1e4 * 0.005)
@@ -158,16 +158,13 @@ def test_the_ways_to_a_permitted_rate_lie_side_by_side(client, project):
     assert refused["problem"] is None
     assert "100 years lies outside" in refused["verdicts"][rule]["reason"]
     assert refused["verdicts"][rule]["state"] == "not judged"
-    assert (
-        "100 years lies outside"
-        in client.get(f"/api/projects/{project['id']}/permits/{rule}").json()["ways"]["formula"]["problem"]
-    )
+    assert "100 years lies outside" in client.get(f"{of(project)}/permits/{rule}").json()["ways"]["formula"]["problem"]
     project = edited(client, project, {"op": "replace", "path": f"/brief/criteria/{rule}/by", "value": "hectare"})
     after = answer(client, project)["verdicts"][rule]
     assert after["scale"] == pytest.approx(found["ways"]["hectare"]["rate"])
     assert after["scale"] != before["scale"]
-    assert client.get(f"/api/projects/{project['id']}/permits/0").status_code == 404
-    assert client.get(f"/api/projects/{project['id']}/permits/99").status_code == 404
+    assert client.get(f"{of(project)}/permits/0").status_code == 404
+    assert client.get(f"{of(project)}/permits/99").status_code == 404
 
 
 def test_the_report_tells_where_rain_and_limits_come_from(client, project):
@@ -178,7 +175,7 @@ def test_the_report_tells_where_rain_and_limits_come_from(client, project):
         {"op": "add", "path": "/rain/given/-", "value": {"name": "cloudburst", "interval": 5, "depths": [5, 30]}},
         {"op": "add", "path": "/rain/excluded/-", "value": "2-15-summer"},
     )  # fmt: skip
-    asked = f"/api/projects/{project['id']}/report.pdf?incomplete=true"
+    asked = f"{of(project)}/report.pdf?incomplete=true"
     pdf = pypdf.PdfReader(io.BytesIO(client.get(asked).content))
     text = " ".join("".join(page.extract_text() for page in pdf.pages).split())
     for words in ("reduced over the area", "run as they fell: cloudburst", "left out: 2-15-summer", "a rate by area"):
@@ -188,23 +185,23 @@ def test_the_report_tells_where_rain_and_limits_come_from(client, project):
 def test_times_of_concentration_and_flows_by_the_rational_method(client, project):
     option, body = next(iter(project["document"]["options"].items()))
     id_ = next(iter(body["network"]["catchments"]))
-    typed = client.get(f"/api/projects/{project['id']}/catchments/{id_}/time").json()
+    typed = client.get(f"{of(project)}/catchments/{id_}/time").json()
     assert (typed["used"], typed["stretches"]) == (300, {})
     timing = {"kind": "path", "sheet": {"length": 40}, "channel": {"length": 100}}
     project = edited(
         client, project, {"op": "add", "path": f"/options/{option}/network/catchments/{id_}/timing", "value": timing}
     )
-    computed = client.get(f"/api/projects/{project['id']}/catchments/{id_}/time").json()
+    computed = client.get(f"{of(project)}/catchments/{id_}/time").json()
     assert computed["used"] == pytest.approx(60 * sum(computed["stretches"].values()), abs=3)
-    flows = client.get(f"/api/projects/{project['id']}/rational", params={"return_period": 30}).json()
+    flows = client.get(f"{of(project)}/rational", params={"return_period": 30}).json()
     assert len(flows) == sum(
         link["kind"] in ("pipe", "channel", "trench") for link in body["network"]["links"].values()
     )
     assert all(flow["flow"] >= 0 for flow in flows)
-    refused = client.get(f"/api/projects/{project['id']}/rational", params={"return_period": 5000})
+    refused = client.get(f"{of(project)}/rational", params={"return_period": 5000})
     assert refused.status_code == 422
     assert "5000 years lies outside" in refused.text
-    assert client.get(f"/api/projects/{project['id']}/catchments/{uuid.uuid4()}/time").status_code == 404
+    assert client.get(f"{of(project)}/catchments/{uuid.uuid4()}/time").status_code == 404
 
 
 def test_a_workbook_keeps_sheets_apart_whose_names_begin_alike(client, project):
@@ -215,7 +212,7 @@ def test_a_workbook_keeps_sheets_apart_whose_names_begin_alike(client, project):
         for k in (1, 2)
     ]  # fmt: skip
     project = edited(client, project, {"op": "add", "path": "/rain/further", "value": blocks})
-    settled(client, project["id"])
-    book = openpyxl.load_workbook(io.BytesIO(client.get(f"/api/projects/{project['id']}/workbook.xlsx").content))
+    settled(client, project)
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/workbook.xlsx").content))
     assert len(set(book.sheetnames)) == len(book.sheetnames)
     assert sum(name.startswith("Nodes 30 yr (a rather") for name in book.sheetnames) == 2

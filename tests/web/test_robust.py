@@ -6,7 +6,8 @@ from hypothesis import HealthCheck, given, settings
 from schemathesis.checks import not_a_server_error
 
 from madidus.core.model import parse_project
-from madidus.runs.manager import RunManager
+from madidus.runs.runs import Runs
+from madidus.runs.scheduler import Local
 from madidus.store.results import Results
 from madidus.web.app import make_app
 
@@ -14,15 +15,15 @@ HERE = {"Host": "localhost"}
 
 
 @pytest.fixture(scope="module")
-def made_up_calls(engine, shelf, cache, demo_document):
-    """The application on the tests' database; what the calls leave on the shelf is taken off again."""
-    shelf.create(parse_project(demo_document | {"name": "For made-up calls"}))
-    before = {row.id for row in shelf.list()}
-    app = make_app(shelf, RunManager(shelf, Results(engine), cache), None)
+def made_up_calls(engine, projects, cache, demo_document):
+    """The application on the tests' database; what the calls leave on the projects is taken off again."""
+    projects.create(parse_project(demo_document | {"name": "For made-up calls"}))
+    before = {row.id for row in projects.list(most=1000)[1]}
+    app = make_app(projects, Runs(projects, Results(engine), cache, Local(2)), None)
     yield schemathesis.openapi.from_asgi("/openapi.json", app, headers=HERE)
-    for row in shelf.list():
+    for row in projects.list(most=1000)[1]:
         if row.id not in before or row.name == "For made-up calls":
-            shelf.remove(row.id)
+            projects.remove(row.id)
 
 
 def test_no_call_breaks_the_server(made_up_calls):

@@ -14,7 +14,7 @@ import pyarrow as pa
 import pypdf
 import pytest
 
-from tests.web.test_api import settled
+from tests.web.hands import of, settled
 
 FLAT = json.loads((Path(__file__).parents[2] / "demo" / "ferry_flat.madidus.json").read_text(encoding="utf-8"))
 ROW = "1 % AEP"
@@ -31,7 +31,7 @@ def flat(client):
     document = copy.deepcopy(FLAT)
     document["name"] = f"Flat {uuid.uuid4().hex[:6]}"
     made = client.post("/api/projects/import", json=document).json()
-    yield made, settled(client, made["id"])
+    yield made, settled(client, made)
     client.delete(f"/api/projects/{made['id']}")
 
 
@@ -43,7 +43,7 @@ def element(project, collection, name):
 def test_a_nodes_peaks_are_boxed_by_duration(client, flat):
     project, answer = flat
     id_ = element(project, "nodes", "S4")
-    found = client.get(f"/api/projects/{project['id']}/elements/{id_}/spread", params={"row": ROW}).json()
+    found = client.get(f"{of(project)}/elements/{id_}/spread", params={"row": ROW}).json()
     assert found["measure"] == "level"
     assert [d["duration"] for d in found["durations"]] == [15, 30, 60, 120, 360]
     for d in found["durations"]:
@@ -63,7 +63,7 @@ def test_the_statistic_and_the_measure_are_chosen(client, flat):
     project, answer = flat
     id_ = element(project, "nodes", "River")
     ask = lambda **query: client.get(  # noqa: E731
-        f"/api/projects/{project['id']}/elements/{id_}/spread", params={"row": ROW, **query}
+        f"{of(project)}/elements/{id_}/spread", params={"row": ROW, **query}
     )
     highest = ask(by="highest").json()
     assert highest["measure"] == "outflow"
@@ -76,11 +76,11 @@ def test_the_statistic_and_the_measure_are_chosen(client, flat):
 
 def test_every_element_has_its_own_critical_duration(client, flat):
     project, _ = flat
-    found = client.get(f"/api/projects/{project['id']}/critical", params={"row": ROW}).json()
+    found = client.get(f"{of(project)}/critical", params={"row": ROW}).json()
     network = next(iter(project["document"]["options"].values()))["network"]
     assert set(found) == set(network["nodes"]) | set(network["links"])
     id_ = element(project, "links", "S3–S4")
-    one = client.get(f"/api/projects/{project['id']}/elements/{id_}/spread", params={"row": ROW}).json()
+    one = client.get(f"{of(project)}/elements/{id_}/spread", params={"row": ROW}).json()
     assert found[id_] == one["critical"]
     assert found[id_]["at_end"] in ("shortest", None)
 
@@ -89,7 +89,7 @@ def test_the_cause_of_a_surcharge_is_told_with_its_chain(client, flat):
     project, answer = flat
     links = next(iter(project["document"]["options"].values()))["network"]["links"]
     ask = lambda id_, storm: client.get(  # noqa: E731
-        f"/api/projects/{project['id']}/elements/{id_}/cause", params={"storm": storm}
+        f"{of(project)}/elements/{id_}/cause", params={"storm": storm}
     )
     storm = next(s["key"] for s in answer["storms"] if s["row"] == ROW and s["duration"] == 15)
     found = {link["name"]: ask(id_, storm).json() for id_, link in links.items()}
@@ -104,14 +104,14 @@ def test_the_cause_of_a_surcharge_is_told_with_its_chain(client, flat):
 
 def test_the_workbook_tells_critical_durations_and_peaks_go_out_as_one_table(client, flat):
     project, answer = flat
-    book = openpyxl.load_workbook(io.BytesIO(client.get(f"/api/projects/{project['id']}/workbook.xlsx").content))
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/workbook.xlsx").content))
     rows = list(book[f"Critical {ROW}"].iter_rows(values_only=True))
     assert rows[0][:3] == ("Element", "Critical min", "Highest mean level m")
-    found = client.get(f"/api/projects/{project['id']}/critical", params={"row": ROW}).json()
+    found = client.get(f"{of(project)}/critical", params={"row": ROW}).json()
     river = next(row for row in rows if row[0] == "outfall River")
     assert river[1] == found[element(project, "nodes", "River")]["duration"]
     assert river[3] == pytest.approx(1000 * found[element(project, "nodes", "River")]["value"])
-    peaks = list(csv.DictReader(io.StringIO(client.get(f"/api/projects/{project['id']}/peaks.csv").text)))
+    peaks = list(csv.DictReader(io.StringIO(client.get(f"{of(project)}/peaks.csv").text)))
     assert len(peaks) == len(answer["storms"]) * len(found)
     level = max(float(row["level"]) for row in peaks if row["name"] == "S4" and row["level"])
     assert level == pytest.approx(answer["nodes"][element(project, "nodes", "S4")]["level"])
@@ -120,7 +120,7 @@ def test_the_workbook_tells_critical_durations_and_peaks_go_out_as_one_table(cli
 def test_a_measure_in_every_storm_of_one_element_and_of_the_worst(client, flat):
     project, answer = flat
     id_ = element(project, "nodes", "S4")
-    url = f"/api/projects/{project['id']}/peaks"
+    url = f"{of(project)}/peaks"
     own = client.get(url, params={"measure": "level", "element": id_}).json()
     assert set(own) == {s["key"] for s in answer["storms"]}
     assert max(peak["value"] for peak in own.values()) == pytest.approx(answer["nodes"][id_]["level"])
@@ -137,7 +137,7 @@ def test_a_measure_in_every_storm_of_one_element_and_of_the_worst(client, flat):
 
 def test_envelopes_are_the_highest_levels_of_each_rarity(client, flat):
     project, answer = flat
-    found = client.get(f"/api/projects/{project['id']}/envelopes").json()
+    found = client.get(f"{of(project)}/envelopes").json()
     assert set(found) == {s["row"] for s in answer["storms"]}
     for id_, worst in answer["nodes"].items():
         if worst["outflow"] is None:
@@ -150,11 +150,11 @@ def test_traces_of_one_element_in_all_storms(client, flat):
     project, answer = flat
     id_ = element(project, "nodes", "S4")
     keys = [s["key"] for s in answer["storms"]]
-    url = f"/api/projects/{project['id']}/traces"
+    url = f"{of(project)}/traces"
     asked = {"element": id_, "quantity": ["level", "speed"], "storm": keys}
     table = pa.ipc.open_stream(client.get(url, params=asked).content).read_all().to_pylist()
     assert [row["storm"] for row in table] == keys  # a node has no speed: there are no rows for it
-    peaks = client.get(f"/api/projects/{project['id']}/peaks", params={"measure": "level", "element": id_}).json()
+    peaks = client.get(f"{of(project)}/peaks", params={"measure": "level", "element": id_}).json()
     for row in table:
         assert max(row["values"]) == pytest.approx(peaks[row["storm"]]["value"], abs=0.03)
         end = next(s["end_time"] for s in answer["storms"] if s["key"] == row["storm"])
@@ -177,23 +177,22 @@ def test_a_kept_selection_is_what_the_files_tell_of(client, flat):
     # what is only looked at makes nothing stale
     assert edited["fingerprint"] == now.json()["fingerprint"]
     asked = {"selection": "Two of them"}
-    rows = list(csv.DictReader(io.StringIO(client.get(f"{base}/peaks.csv", params=asked).text)))
+    rows = list(csv.DictReader(io.StringIO(client.get(f"{of(project)}/peaks.csv", params=asked).text)))
     assert {row["name"] for row in rows} == {"S4", "S1–S2"}
     assert len(rows) == 2 * 150
-    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{base}/workbook.xlsx", params=asked).content))
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/workbook.xlsx", params=asked).content))
     nodes = next(sheet for sheet in book if sheet.title.startswith("Nodes 1 %"))
     assert [row[0].value for row in nodes.iter_rows(min_row=2)] == ["S4"]
-    pdf = pypdf.PdfReader(io.BytesIO(client.get(f"{base}/report.pdf", params=asked).content))
+    pdf = pypdf.PdfReader(io.BytesIO(client.get(f"{of(project)}/report.pdf", params=asked).content))
     assert any("Two of them" in page.extract_text() for page in pdf.pages)
-    assert client.get(f"{base}/report.pdf", params={"selection": "none"}).status_code == 404
+    assert client.get(f"{of(project)}/report.pdf", params={"selection": "none"}).status_code == 404
     client.post(f"{base}/undo", headers={"If-Match": client.get(base).headers["ETag"]})
 
 
 def test_what_happened_when_in_a_storm(client, flat):
     project, answer = flat
-    base = f"/api/projects/{project['id']}"
     key = max(answer["storms"], key=lambda s: s["depth"] / s["duration"])["key"]  # the fiercest
-    found = client.get(f"{base}/storms/{key}/moments").json()
+    found = client.get(f"{of(project)}/storms/{key}/moments").json()
     end = next(s["end_time"] for s in answer["storms"] if s["key"] == key)
     for span in found["spans"]:
         assert 0 <= span["begin"] <= span["end"] <= end
@@ -204,7 +203,7 @@ def test_what_happened_when_in_a_storm(client, flat):
         assert flood["volume"] == pytest.approx(flood["returned"] + flood["lost"], abs=0.5)
         assert 0 < flood["lasted"] < end
     assert found["half_drained"] == {}  # a subdivision of pits without a store
-    assert client.get(f"{base}/storms/none/moments").status_code == 422
+    assert client.get(f"{of(project)}/storms/none/moments").status_code == 422
 
 
 def test_series_of_storms_that_are_not_in_are_not_computed_by_the_dozen(client, demo_document):
@@ -214,10 +213,10 @@ def test_series_of_storms_that_are_not_in_are_not_computed_by_the_dozen(client, 
         node["name"] = f"{node['name']}."[:40]
     document["rain"]["ensemble"]["durations"] = [15, 30, 60]
     made = client.post("/api/projects/import", json=document).json()
-    settled(client, made["id"])
+    settled(client, made)
     id_ = element(made, "nodes", "P1.")
     asked = {"element": id_, "quantity": "level", "storm": "2-15-winter"}
-    url = f"/api/projects/{made['id']}/traces"
+    url = f"{of(made)}/traces"
     assert client.get(url, params=asked).status_code == 200
     many = {"element": [id_] * 100, "quantity": ["level", "depth"], "storm": ["2-15-winter"] * 30}
     refused = client.get(url, params=many)
@@ -251,4 +250,4 @@ def test_nodes_and_links_tell_their_state_and_the_time_of_their_peak(client, fla
             assert 0 < node["outflow_time"] < ends[node["outflow_storm"]]
     for link in answer["links"].values():
         assert 0 < link["flow_time"] < ends[link["flow_storm"]]
-        assert (link["state"] == "surcharged") == (link["spare"] is not None and link["spare"] < 0)
+        assert (link["state"] == "surcharged") == (link["clearance"] is not None and link["clearance"] < 0)

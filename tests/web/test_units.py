@@ -11,7 +11,8 @@ from madidus.core.ensemble import make_plan
 from madidus.core.model.project import parse_project
 from madidus.report.schedules import Sheet, schedules
 from madidus.report.units import Units
-from tests.web.test_api import edit, settled
+from tests.web.hands import of, settled
+from tests.web.test_api import edit
 
 
 @pytest.fixture
@@ -78,20 +79,19 @@ def test_report_and_workbook_are_in_the_units_of_the_project(client, demo_docume
     document = demo_document | {"name": "In feet", "units": "us"}
     document["rain"] = {**document["rain"], "ensemble": {**document["rain"]["ensemble"], "durations": [60]}}
     made = client.post("/api/projects/import", json=document).json()
-    base = f"/api/projects/{made['id']}"
-    client.post(f"{base}/run")
-    settled(client, made["id"])
-    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{base}/workbook.xlsx").content))
+    client.post(f"{of(made)}/run")
+    settled(client, made)
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(made)}/workbook.xlsx").content))
     heads = [cell.value for cell in book["Manholes"][1]]
     assert heads[2:5] == ["Cover ft", "Invert ft", "Depth ft"]
     header, *rows = book["Verdicts"].iter_rows(values_only=True)
-    of = header.index
-    assert {row[of("Unit")] for row in rows} == {"ft", "ft³", "ft³/s"}
-    assert all(row[of("Grid may err by")] in (None, "") or row[of("Grid may err by")] > 0.0 for row in rows)
-    pages = pypdf.PdfReader(io.BytesIO(client.get(f"{base}/report.pdf").content)).pages
+    column = header.index
+    assert {row[column("Unit")] for row in rows} == {"ft", "ft³", "ft³/s"}
+    assert all(row[column("Grid may err by")] in (None, "") or row[column("Grid may err by")] > 0.0 for row in rows)
+    pages = pypdf.PdfReader(io.BytesIO(client.get(f"{of(made)}/report.pdf").content)).pages
     text = "".join(page.extract_text() for page in pages)
     assert "Length ft" in text
     assert " L/s" not in text
     answer = edit(client, made, [{"op": "add", "path": "/flow_unit", "value": "furlongs"}])
     assert answer.status_code == 422
-    client.delete(base)
+    client.delete(f"/api/projects/{made['id']}")

@@ -4,8 +4,8 @@ import { Sheet } from "./instrument/Sheet";
 import { Brief } from "./stages/Brief";
 import { Deliver } from "./stages/Deliver";
 import { NetworkStage } from "./stages/NetworkStage";
+import { Projects } from "./stages/Projects";
 import { Rain } from "./stages/rain/Rain";
-import { Shelf } from "./stages/Shelf";
 import { Storms } from "./stages/Storms";
 import { VerdictStage } from "./stages/VerdictStage";
 
@@ -14,7 +14,7 @@ export function App() {
     <BrowserRouter>
       <Patterns />
       <Routes>
-        <Route path="/" element={<Shelf />} />
+        <Route path="/" element={<Projects />} />
         <Route path="/p/:id" element={<Sheet />}>
           <Route index element={<Navigate to="network" replace />} />
           <Route path="brief" element={<Brief />} />

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Network } from "../src/document/types";
+import { offsetOf, turned } from "../src/views/depth/Camera";
 import { pointOf } from "../src/views/depth/Panel";
 import {
   controlsOf,
@@ -11,7 +12,6 @@ import {
   type Surface,
   sceneOf,
 } from "../src/views/depth/place";
-import { offsetOf, turned } from "../src/views/depth/Sight";
 
 const manhole = (x: number, y: number, invert: number) => ({
   kind: "manhole",

@@ -5,7 +5,7 @@ import type { Network } from "../src/document/types";
 const NETWORK = {
   nodes: {
     a: { kind: "manhole", name: "M1", x: 0, y: 0, cover: 12, invert: 10 },
-    b: { kind: "inlet", name: "G1", x: 30, y: 40, cover: 11.5, invert: 9.5, capture: 0.01, bypass: "a" },
+    b: { kind: "inlet", name: "G1", x: 30, y: 40, cover: 11.5, invert: 9.5, capacity: 0.01, bypass: "a" },
   },
   links: { p: { kind: "pipe", name: "L1", upstream: "a", downstream: "b", length: 50 } },
   catchments: { c: { name: "C", node: "a" } },

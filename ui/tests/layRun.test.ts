@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { layRun, nextName } from "../src/document/layRun";
 import type { Change } from "../src/document/store";
-import type { Defaults, Network, Parts } from "../src/document/types";
+import type { Catalogue, Defaults, Network } from "../src/document/types";
 
-const DEFAULTS: Defaults = { gradient: 0.01, diameter: 0.225, material: "clay", roughness: 0.013, ground_over: 1 };
-const PARTS: Parts = {
+const DEFAULTS: Defaults = { gradient: 0.01, diameter: 0.225, material: "clay", roughness: 0.013, cover: 1 };
+const PARTS: Catalogue = {
   pipes: [
     { name: "clay", roughness: 0.012, diameters: [0.15, 0.225, 0.3] },
     { name: "concrete", roughness: 0.013, diameters: [0.3, 0.45] },
@@ -72,16 +72,7 @@ describe("a run of pipes", () => {
     });
   });
   it("digs deeper where the ground over the pipe would be too little", () => {
-    const { changes } = layRun(
-      network(),
-      "/n",
-      { ...DEFAULTS, ground_over: 2 },
-      PARTS,
-      "b",
-      { x: 50, y: 30 },
-      null,
-      ids(),
-    );
+    const { changes } = layRun(network(), "/n", { ...DEFAULTS, cover: 2 }, PARTS, "b", { x: 50, y: 30 }, null, ids());
     expect(value(changes, "nodes")).toMatchObject({ invert: 7.5 });
   });
   it("takes the ground from a terrain where one tells it", () => {

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { joining, passing } from "../src/document/beside";
-import { ladderOf, nextSize, ringFor } from "../src/document/parts";
+import { ladderOf, nextSize, ringFor } from "../src/document/catalogue";
 import { wayThrough } from "../src/document/path";
-import type { Network, Parts, Pipe } from "../src/document/types";
+import type { Catalogue, Network, Pipe } from "../src/document/types";
 import { frameOf } from "../src/views/section/frame";
 import { stretchOf } from "../src/views/section/RunShape";
 
@@ -78,7 +78,7 @@ describe("the stretch whose levels are set", () => {
 });
 
 describe("lists of parts", () => {
-  const parts: Parts = {
+  const parts: Catalogue = {
     pipes: [
       { name: "clay", roughness: 0.012, diameters: [0.15, 0.225, 0.3] },
       { name: "concrete", roughness: 0.013, diameters: [0.3, 0.45] },

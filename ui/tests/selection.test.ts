@@ -34,7 +34,7 @@ const NETWORK = {
   nodes: {
     a: { kind: "manhole", name: "A", x: 0, y: 0, cover: 12, invert: 10 },
     b: { kind: "manhole", name: "B", x: 40, y: 0, cover: 12, invert: 9 },
-    c: { kind: "inlet", name: "C", x: 40, y: 30, cover: 12, invert: 8, capture: 0.1, bypass: "a" },
+    c: { kind: "inlet", name: "C", x: 40, y: 30, cover: 12, invert: 8, capacity: 0.1, bypass: "a" },
   },
   links: { p: conduit("a", "b", "A–B", 40), q: conduit("b", "c", "B–C", 55, [[60, 15]]) },
   catchments: {

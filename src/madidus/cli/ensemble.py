@@ -3,7 +3,7 @@
 import json
 import os
 import time
-from concurrent.futures import Executor, ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -12,7 +12,7 @@ from rich.console import Console
 from rich.progress import Progress
 from rich.table import Table
 
-from ..core.ensemble import Failure, Plan, make_plan, run_plan
+from ..core.ensemble import Failure, Plan, Submit, make_plan, run_plan, submit_to
 from ..core.errors import ModelError
 from ..core.figures import Figures
 from ..core.grid import OnFiner, look_closer
@@ -69,7 +69,7 @@ def _run(project: Project, out: Path, csv: bool, threads: int, refine: bool, con
     began = time.perf_counter()
     with ThreadPoolExecutor(threads) as executor, Progress(console=console, transient=True) as progress:
         task = progress.add_task("storms", total=len(plan.storms))
-        for result in run_plan(plan, plan.inflow, executor):
+        for result in run_plan(plan, plan.inflow, submit_to(executor)):
             if isinstance(result, Failure):
                 failures.append(result)
             else:
@@ -77,7 +77,7 @@ def _run(project: Project, out: Path, csv: bool, threads: int, refine: bool, con
             progress.advance(task)
         seconds = time.perf_counter() - began
         progress.update(task, description="what the grid is worth")
-        verdicts = _on_finer(plan, figures, [failure.key for failure in failures], refine, executor)
+        verdicts = _on_finer(plan, figures, [failure.key for failure in failures], refine, submit_to(executor))
     out.mkdir(parents=True, exist_ok=True)
     summary = _summary(project, verdicts, figures, failures, seconds, plan)
     (out / "summary.json").write_text(json.dumps(summary, indent=1, ensure_ascii=False) + "\n", encoding="utf-8")
@@ -92,7 +92,7 @@ def _run(project: Project, out: Path, csv: bool, threads: int, refine: bool, con
 
 
 def _on_finer(
-    plan: Plan, figures: dict[str, Figures], failed: list[str], refine: bool, executor: Executor
+    plan: Plan, figures: dict[str, Figures], failed: list[str], refine: bool, submit: Submit
 ) -> list[Verdict]:
     """Verdicts with what their grid is worth; those that are close on finer cells yet, where that is asked for."""
     finer = OnFiner()
@@ -101,7 +101,7 @@ def _on_finer(
         return plan.verdicts(figures, failed, finer)
 
     def compute(parts: int, keys: set[str]) -> bool:
-        new = run_plan(plan.finer(parts), keys, executor)
+        new = run_plan(plan.finer(parts), keys, submit)
         finer.on(parts).update((f.key, f) for f in new if isinstance(f, Figures))
         return True
 

@@ -14,7 +14,7 @@ __all__ = ["series_table", "write"]
 
 def series_table(plan: Plan, key: str, end: float) -> pa.Table:
     """A storm over time, at the moments that say all of it to 2 mm and 0.5 % of each peak. end : s to run to."""
-    series = plan.layout.take(plan.simulate(key, until=end, follow=plan.layout.follow))
+    series = plan.series(key, until=end)
     columns_of = dict(zip(plan.layout.columns, series.values, strict=True))
     names = Counter([e.name for e in (*plan.network.nodes.values(), *plan.network.links.values())])
     label = lambda id_, e: e.name if names[e.name] == 1 else f"{e.name} ({id_})"  # noqa: E731

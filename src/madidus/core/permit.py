@@ -6,7 +6,7 @@ from .errors import ModelError
 from .model.brief import Criterion, Outflow
 from .model.ensemble import Ensemble
 from .model.network import Network
-from .model.permit import Before, Greenfield, PerHectare
+from .model.permit import Greenfield, PerHectare, PreDevelopment
 from .model.project import Project
 from .rainfall.storms import ensemble
 from .runoff.interval import rain_interval
@@ -48,7 +48,7 @@ def yearly_flood(way: Greenfield, drains: float) -> float:
     """Mean annual flood of the undeveloped site, m3/s. drains : m2, its area where none is given."""
     km2 = (way.area or drains) / 1e6
     taken = max(km2, _FORMULA_LEAST)
-    whole = 0.00108 * taken**0.89 * way.yearly_rain**1.17 * way.soil**2.17
+    whole = 0.00108 * taken**0.89 * way.mean_annual_rainfall**1.17 * way.soil**2.17
     return float(whole * km2 / taken)
 
 
@@ -64,7 +64,7 @@ def _growth(way: Greenfield, return_period: float) -> float:
     return float(np.interp(np.log(return_period), np.log(periods), [row.factor for row in way.growth]))
 
 
-def _before(way: Before, project: Project, return_period: float, drains: float) -> float:
+def _before(way: PreDevelopment, project: Project, return_period: float, drains: float) -> float:
     """Greatest flow of the site before the works in the main block's storms of a return period, m3/s."""
     main = project.rain.ensemble
     asked = Ensemble(

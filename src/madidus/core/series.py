@@ -15,7 +15,7 @@ from .model.links import Conduit
 from .model.network import Network
 from .model.nodes import Free, NormalDepth, Outfall
 
-__all__ = ["Layout", "Quantity", "StormSeries"]
+__all__ = ["Layout", "Quantity", "StormSeries", "recorded"]
 
 _FILM = 1e-4  # m, of water that is none
 _LEAST_SHARE = 1e-3  # of the whole section
@@ -34,6 +34,12 @@ class StormSeries:
     time: np.ndarray
     values: np.ndarray
     scale: float = 1.0
+
+
+def recorded(run: StormRun, faces: np.ndarray) -> StormSeries:
+    """What a run recorded of the rows and faces that it followed. faces : those that it followed."""
+    time, values = taken(run.record, run.peaks.flow.steady[faces])
+    return StormSeries(time, values, float(run.record.scale[0]))
 
 
 class _Shape(NamedTuple):
@@ -72,11 +78,15 @@ class Layout:
 
     def take(self, run: StormRun) -> StormSeries:
         """The series of a run that followed the layout's rows and faces."""
-        time, values = taken(run.record, run.peaks.flow.steady[self.follow[1]])
+        return self.whole(recorded(run, self.follow[1]))
+
+    def whole(self, series: StormSeries) -> StormSeries:
+        """What was recorded of the layout's rows and faces, with what follows from it: levels at free outfalls."""
+        values = series.values
         for id_, node in self._network.nodes.items():
             if isinstance(node, Outfall) and isinstance(node.tail_water, Free | NormalDepth):
                 values[self._place[f"level:{id_}"]] = self._leaving(id_, node, values)
-        return StormSeries(time, values, float(run.record.scale[0]))
+        return series
 
     def _leaving(self, id_: str, outfall: Outfall, values: np.ndarray) -> np.ndarray:
         """Level of the water where it leaves by a free or normal-depth outfall, m: the highest of its conduits.

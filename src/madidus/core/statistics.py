@@ -72,7 +72,8 @@ class Critical:
 def spread(values: np.ndarray) -> Spread:
     """values : float64[n], one peak of each pattern, n at least 1."""
     low, median, high = (float(q) for q in np.quantile(values, [0.25, 0.5, 0.75]))
-    reach = _WHISKER * (high - low)
+    # a quartile of equal values may lie a rounding beside them
+    reach = _WHISKER * (high - low) + 1e-12 * float(np.abs(values).max())
     within = values[(values >= low - reach) & (values <= high + reach)]
     outliers = np.sort(values[(values < low - reach) | (values > high + reach)])
     return Spread(

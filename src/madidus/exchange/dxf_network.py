@@ -194,10 +194,10 @@ class _Builder:
             assumed[top] = round(cover, _DIGITS)
         else:
             fields[top] = round(cover, _DIGITS)
-        assumed["invert"] = round(cover - self._defaults.ground_over - self._defaults.diameter, 3)
+        assumed["invert"] = round(cover - self._defaults.cover - self._defaults.diameter, 3)
         if kind == "inlet":
-            assumed["capture"] = 0.02
-            what = "is given a capture limit of 20 L/s where it is new"
+            assumed["capacity"] = 0.02
+            what = "is given a capacity of 20 L/s where it is new"
             self.incoming.remarks.append(Remark(where=f"inlet {key}", what=what))
         self.incoming.add("nodes", key, fields, assumed)
         self._placed(key, x, y)

@@ -45,9 +45,9 @@ _UNIT_OF = {
         "main.diameter",
     ),
     "m2": ("area", "plan_area", "ponded_area"),
-    "m3/s": ("capture",),
+    "m3/s": ("capacity",),
     "s": ("time_of_entry",),
-    "share": ("impervious", "porosity", "cover_voids"),
+    "share": ("impervious", "porosity", "cover_porosity"),
     "m0.5/s": ("coefficient",),
     "m/s": ("infiltration.rate",),
 }  # fmt: skip

@@ -277,10 +277,10 @@ class _NetworkReader:
             self._plan(tag, shape, fields, said)
         assumed: Fields = {}
         if fields["kind"] == "inlet" and not ours:
-            assumed["capture"] = _CAPTURE
-            self._remark(f"structure {key}", "is an inlet: where it is new, it is given a capture limit of 20 L/s")
+            assumed["capacity"] = _CAPTURE
+            self._remark(f"structure {key}", "is an inlet: where it is new, it is given a capacity of 20 L/s")
         elif tag == "InletStruct" and not ours:
-            self._remark(f"structure {key}", "is an inlet without a capture limit; taken in as a manhole")
+            self._remark(f"structure {key}", "is an inlet without a capacity; taken in as a manhole")
         self._stands[name] = (x, y)
         self._drop("structures", element, {"name", "elevRim", "elevSump"}, {"Center", "Invert", "Feature", tag})
         self._incoming.add("nodes", key, _overruled(fields, {"name": key, **said}), assumed)

@@ -12,7 +12,7 @@ from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.hydraulics.version import SOLVER
 from ..core.model.project import Project
-from ..core.model.sights import Selection
+from ..core.model.saved import Selection
 from ..core.order import main_path
 from ..core.verdict import Verdict, overall
 from .drawings import plan_svg, section_svg

@@ -8,7 +8,7 @@ import pyarrow as pa
 
 from ..core.figures import Figures
 from ..core.model.network import Network
-from ..core.model.sights import Selection
+from ..core.model.saved import Selection
 
 __all__ = ["peaks_table"]
 

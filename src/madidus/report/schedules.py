@@ -13,8 +13,8 @@ from ..core.hydraulics.stores import node_table
 from ..core.model.links import Conduit, Control, FlowCurve, Orifice, Pipe, Riser, Trench, Weir
 from ..core.model.nodes import Basin, Inlet, Junction, Manhole, Outfall, Stone, Storage, Store
 from ..core.model.project import Project
+from ..core.model.saved import Selection
 from ..core.model.sections import Circular, Irregular, Section, Trapezoidal, WidthTable
-from ..core.model.sights import Selection
 from ..core.order import flow_order
 from ..core.runoff.catchments import account
 from ..core.statistics import FEWEST_PATTERNS, critical, peaks_by_duration, usual_measure

@@ -8,7 +8,7 @@ import xlsxwriter
 from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.model.project import Project
-from ..core.model.sights import Selection
+from ..core.model.saved import Selection
 from ..core.verdict import Verdict
 from .schedules import Sheet, result_sheets, schedules
 from .units import Units

@@ -1,1 +1,1 @@
-"""The run manager: batches to an executor, progress, cancel, resume, live answers."""
+"""Runs: who computes what and when, progress, cancel, resume, live answers."""

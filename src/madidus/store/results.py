@@ -2,7 +2,7 @@
 
 import io
 from collections.abc import Iterable
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import UUID
 
@@ -16,6 +16,7 @@ from .tables import RunRow, StormRow
 
 __all__ = ["Results"]
 
+_DAY = timedelta(days=1)
 _ARRAYS = [name for name in Figures.__dataclass_fields__ if name not in ("key", "summary")]
 
 
@@ -41,6 +42,12 @@ class Results:
         with Session(self._engine) as session:
             rows = session.exec(select(StormRow).where(col(StormRow.digest).in_(set(digests.values()))))
             known = {row.digest: row for row in rows}
+            now = datetime.now(UTC)
+            worn = [digest for digest, row in known.items() if now - row.used > _DAY]
+            session.expunge_all()
+            if worn:
+                session.exec(update(StormRow).where(col(StormRow.digest).in_(worn)).values(used=now))
+                session.commit()
         # storms that the solver sees alike share a digest
         return {key: _unpack(key, known[digest]) for key, digest in digests.items() if digest in known}
 
@@ -51,9 +58,9 @@ class Results:
             with self._engine.begin() as connection:
                 connection.execute(insert(StormRow).values(values).on_conflict_do_nothing())
 
-    def open_run(self, project_id: UUID, revision: int, digests: dict[str, str]) -> int:
+    def open_run(self, project_id: UUID, option: str, revision: int, digests: dict[str, str]) -> int:
         with Session(self._engine) as session:
-            row = RunRow(project_id=project_id, revision=revision, storms=digests)
+            row = RunRow(project_id=project_id, option=option, revision=revision, storms=digests)
             session.add(row)
             session.commit()
             assert row.id is not None

@@ -25,6 +25,8 @@ class ProjectRow(SQLModel, table=True):
     revision: int = 1
     latest: int = 1
     opened: datetime = Field(default_factory=_now, sa_column=Column(DateTime(timezone=True), nullable=False))
+    card: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSONB, nullable=False))
+    verdict: dict[str, Any] | None = Field(default=None, sa_column=Column(JSONB))
 
 
 class RevisionRow(SQLModel, table=True):
@@ -49,6 +51,7 @@ class RunRow(SQLModel, table=True):
 
     id: int | None = Field(default=None, sa_column=Column(BigInteger, primary_key=True))
     project_id: UUID = Field(sa_column=Column(ForeignKey("project.id", ondelete="CASCADE"), index=True, nullable=False))
+    option: str
     revision: int
     state: str = "running"  # running, done, cancelled, failed
     storms: dict[str, str] = Field(default_factory=dict, sa_column=Column(JSONB, nullable=False))
@@ -58,13 +61,14 @@ class RunRow(SQLModel, table=True):
 
 
 class StormRow(SQLModel, table=True):
-    """Figures of one storm, named by the hash of what the solver saw."""
+    """Figures of one storm, named by the hash of what the solver saw. used : when they were last asked for, by day."""
 
     __tablename__ = "storm"
 
     digest: str = Field(primary_key=True)
     figures: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
     summary: dict[str, Any] = Field(sa_column=Column(JSONB, nullable=False))
+    used: datetime = Field(default_factory=_now, sa_column=Column(DateTime(timezone=True), nullable=False))
 
 
 class FileRow(SQLModel, table=True):

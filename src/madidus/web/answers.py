@@ -6,18 +6,15 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
-from ..core.ensemble import Cells
+from ..core.ensemble import Cells, LinkWorst, NodeWorst, worst_links, worst_nodes
 from ..core.figures import Figures
 from ..core.grid import worth
 from ..core.hydraulics.version import SOLVER
-from ..core.model.brief import OverPatterns, WaterBelowCover
-from ..core.model.nodes import Outfall
-from ..core.model.project import Project
+from ..core.model.brief import OverPatterns
 from ..core.rainfall.storms import LONGEST
 from ..core.runoff.interval import RainInterval
-from ..core.states import NodeState, node_state, soffits
 from ..core.verdict import State, Verdict, overall
-from ..runs.manager import Answer
+from ..runs.answer import Answer
 
 __all__ = ["AnswerOut", "answer_out"]
 
@@ -119,34 +116,6 @@ class OverallOut(BaseModel):
     missing: str
 
 
-class NodeWorst(BaseModel):
-    """In the storm with its highest level or, of an outfall, its greatest outflow; it has no level. Times in s."""
-
-    level: float | None
-    level_storm: str
-    level_time: float | None
-    state: NodeState
-    flooded: float
-    outflow: float | None = None
-    outflow_storm: str | None = None
-    outflow_time: float | None = None
-
-
-class LinkWorst(BaseModel):
-    """flow : the greater of both ends; flow_up, flow_down : there in the same storm, m3/s."""
-
-    flow: float
-    flow_up: float
-    flow_down: float
-    flow_storm: str
-    flow_time: float
-    state: Literal["surcharged", "ok"]
-    speed: float | None
-    spare: float | None
-    spare_storm: str | None
-    spare_time: float | None
-
-
 class WorthOut(BaseModel):
     """What the grid is worth, by the storms that were run on cells half as long.
 
@@ -229,7 +198,7 @@ def _overall(verdicts: list[Verdict], missing: str) -> OverallOut:
     return OverallOut(state=found.state, said=found.said, missing=missing, **vars(found))
 
 
-def answer_out(project: Project, answer: Answer) -> AnswerOut:
+def answer_out(answer: Answer) -> AnswerOut:
     """Reduce an answer to what the screen shows."""
     plan = answer.plan
     if plan is None:
@@ -245,7 +214,7 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
             seconds=0.0, remaining=None, estimate=0.0,
             balance_error=None,
         )  # fmt: skip
-    running = answer.running  # before the figures: a run that has ended has given all of them
+    running = answer.running or answer.awaited  # before the figures: a run that has ended has given all of them
     figures = dict(answer.figures)
     storms = []
     for storm in plan.storms:
@@ -268,45 +237,6 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
                 for doubt in answer.doubts(storm.key)
             ]
         storms.append(out)
-    nodes: dict[str, NodeWorst] = {}
-    links: dict[str, LinkWorst] = {}
-    if figures:
-        keys = list(figures)
-        level = np.array([figures[k].level for k in keys])
-        flooded = np.array([figures[k].flooded for k in keys])
-        outflow = np.array([figures[k].outflow for k in keys])
-        margin = max((c.clearance for c in plan.criteria if isinstance(c, WaterBelowCover) and c.asked), default=0.0)
-        soffit = soffits(plan.network)
-        for i, id_ in enumerate(plan.nodes):
-            is_outfall = np.isnan(level[0, i])
-            row = int((outflow if is_outfall else level)[:, i].argmax())
-            worst, node = figures[keys[row]], plan.network.nodes[id_]
-            most = float(flooded[:, i].max())
-            nodes[id_] = NodeWorst(
-                level=None if is_outfall else float(level[row, i]), level_storm=keys[row],
-                level_time=_number(worst.level_time[i]), flooded=most,
-                state="ok" if isinstance(node, Outfall) else node_state(
-                    float(level[row, i]), node.cover, soffit.get(id_, node.cover), most, margin
-                ),
-                outflow=float(outflow[row, i]) if is_outfall else None, outflow_storm=keys[row] if is_outfall else None,
-                outflow_time=_number(worst.outflow_time[i]),
-            )  # fmt: skip
-        flow = np.array([figures[k].flow for k in keys])
-        spare = np.array([figures[k].spare for k in keys])
-        speed = np.array([figures[k].speed for k in keys])
-        for i, id_ in enumerate(plan.links):
-            row = int(flow[:, i].argmax())
-            tight = None if np.isnan(spare[0, i]) else int(spare[:, i].argmin())
-            links[id_] = LinkWorst(
-                flow=float(flow[row, i]), flow_up=float(figures[keys[row]].flow_up[i]),
-                flow_down=float(figures[keys[row]].flow_down[i]),
-                flow_storm=keys[row], speed=_number(speed[:, i].max()),
-                flow_time=float(figures[keys[row]].flow_time[i]),
-                state="surcharged" if tight is not None and spare[tight, i] < 0.0 else "ok",
-                spare=None if tight is None else float(spare[tight, i]),
-                spare_storm=None if tight is None else keys[tight],
-                spare_time=None if tight is None else float(figures[keys[tight]].spare_time[i]),
-            )  # fmt: skip
     state: Literal["settled", "running", "part"] = "running" if running else "settled" if answer.complete else "part"
     network = plan.network
     verdicts = answer.verdicts(figures)
@@ -315,7 +245,7 @@ def answer_out(project: Project, answer: Answer) -> AnswerOut:
         verdicts=[_verdict(v) for v in verdicts],
         interval=plan.interval, cells=plan.cells, worth=_worth(answer, figures),
         overall=_overall(verdicts, plan.missing(figures, answer.failures)),
-        nodes=nodes, links=links,
+        nodes=worst_nodes(plan, figures), links=worst_links(plan, figures),
         failures=[FailureOut(key=f.key, element=network.label(f.element), problem=f.problem)
                   for f in answer.failures.values()],
         solver=SOLVER, kept=answer.known, seconds=answer.seconds,

@@ -2,7 +2,6 @@
 
 import io
 import json
-from collections.abc import Callable
 from contextlib import suppress
 from typing import Annotated, Any
 from uuid import UUID
@@ -10,7 +9,7 @@ from uuid import UUID
 import pyarrow as pa
 import pyarrow.compute
 import pyarrow.csv
-from fastapi import FastAPI, Query, Request, Response
+from fastapi import Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import ValidationError
 
@@ -19,18 +18,18 @@ from ..core.errors import ModelError
 from ..core.figures import Figures
 from ..core.model.mappings import Mappings
 from ..core.model.project import Project
-from ..core.model.sights import Selection
+from ..core.model.saved import Selection
 from ..exchange.formats import WRITERS, FileFormat, Look, look, read_network
 from ..exchange.incoming import Proposal, propose
 from ..report.pdf import report_pdf
 from ..report.peaks import peaks_table
 from ..report.workbook import workbook
-from ..runs.manager import Answer
-from ..store.projects import Missing, Revision, Shelf
+from ..store.project_store import Missing
+from .asked import Current, Projects, Seen, Shown, option_router, project_router
 from .layers import ground_of
 from .problems import Incomplete
 
-__all__ = ["install", "limited"]
+__all__ = ["limited", "router", "whole_project"]
 
 _LARGEST = 128 * 2**20  # bytes
 _WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
@@ -81,111 +80,113 @@ def _selection(project: Project, name: str | None) -> Selection | None:
     return found
 
 
-def install(
-    app: FastAPI,
-    shelf: Shelf,
-    current: Callable[[UUID], tuple[Project, Revision, Answer]],
-    plan_of: Callable[[Answer], Plan],
-) -> None:
-    """Add the routes. current : project, revision and answer by id; plan_of : the plan of an answer, or its problem."""
+router, whole_project = option_router(), project_router()
 
-    @app.post("/api/projects/{project_id}/incoming/look")
-    async def look_at(project_id: UUID, request: Request, form: Annotated[FileFormat, Query(alias="format")]) -> Look:
-        """What has to be matched before a file (the body) is read: columns, layers, blocks, types of structure."""
-        content = await limited(request)
-        project, _, _ = current(project_id)
-        return await run_in_threadpool(look, form, content, project)
 
-    @app.post("/api/projects/{project_id}/incoming")
-    async def take_in(
-        project_id: UUID,
-        request: Request,
-        form: Annotated[FileFormat, Query(alias="format")],
-        mapping: Annotated[str, Query(max_length=60_000, description="Mappings as JSON; empty: as kept")] = "",
-        name: Annotated[
-            str, Query(max_length=200, description="of the file: what was taken in under it is known")
-        ] = "",
-    ) -> Proposal:
-        """What taking in a file (the body) would do, element by element; nothing changes."""
-        content = await limited(request)
+@router.post("/incoming/look")
+async def look_at(seen: Seen, request: Request, form: Annotated[FileFormat, Query(alias="format")]) -> Look:
+    """What has to be matched before a file (the body) is read: columns, layers, blocks, types of structure."""
+    content = await limited(request)
+    project = seen.project
+    return await run_in_threadpool(look, form, content, project)
 
-        def propose_it() -> Proposal:
-            project, _, _ = current(project_id)
-            ground = ground_of(shelf, project_id, project)
-            by = _mapping(mapping)
-            before = None
-            if name in project.mappings.files:
-                with suppress(Missing, ModelError):  # then nobody knows what was taken in
-                    kept = shelf.file(project_id, project.mappings.files[name])
-                    before = read_network(form, kept, project, by, ground)
-            return propose(project, read_network(form, content, project, by, ground), before=before)
 
-        return await run_in_threadpool(propose_it)
+@router.post("/incoming")
+async def take_in(
+    seen: Seen,
+    request: Request,
+    form: Annotated[FileFormat, Query(alias="format")],
+    mapping: Annotated[str, Query(max_length=60_000, description="Mappings as JSON; empty: as kept")] = "",
+    name: Annotated[str, Query(max_length=200, description="of the file: what was taken in under it is known")] = "",
+) -> Proposal:
+    """What taking in a file (the body) would do, element by element; nothing changes."""
+    content = await limited(request)
 
-    @app.post("/api/projects/{project_id}/incoming/keep")
-    async def keep(project_id: UUID, request: Request) -> str:
-        """Keep a file that is taken in beside the project; its SHA-256."""
-        content = await limited(request)
-        return await run_in_threadpool(shelf.keep_file, project_id, content)
+    def propose_it() -> Proposal:
+        project = seen.project
+        ground = ground_of(seen)
+        by = _mapping(mapping)
+        before = None
+        if name in project.mappings.files:
+            with suppress(Missing, ModelError):  # then nobody knows what was taken in
+                kept = seen.projects.file(seen.revision.project_id, project.mappings.files[name])
+                before = read_network(form, kept, project, by, ground)
+        return propose(project, read_network(form, content, project, by, ground), before=before)
 
-    @app.get("/api/projects/{project_id}/network.{ending}", response_class=Response)
-    def as_file(project_id: UUID, ending: str) -> Response:
-        """The shown option's network in an open format: xml (LandXML 1.2), geojson, xlsx, dxf or kml."""
-        project, _, _ = current(project_id)
-        if f".{ending}" not in WRITERS:
-            raise Missing(f"no format ends in .{ending[:20]}")
-        media, write = WRITERS[f".{ending}"]
-        return _download(write(project.option.network, project), media, project.name, ending)
+    return await run_in_threadpool(propose_it)
 
-    @app.get("/api/projects/{project_id}/file", response_class=Response)
-    def project_file(project_id: UUID) -> Response:
-        revision = shelf.get(project_id)
-        text = json.dumps(revision.document, indent=1, ensure_ascii=False)
-        return _download(text, "application/json", revision.document["name"], "madidus.json")
 
-    def whole(answer: Answer, asked: bool) -> tuple[Plan, dict[str, Figures]]:
-        """Plan and figures of an answer. What is not whole is handed over only to somebody who asked for it so."""
-        plan, figures = plan_of(answer), dict(answer.figures)
-        missing = plan.missing(figures, answer.failures)
-        if missing and not asked:
-            raise Incomplete(missing)
-        return plan, figures
+@whole_project.post("/incoming/keep")
+async def keep(project_id: UUID, request: Request, projects: Projects) -> str:
+    """Keep a file that is taken in beside the project; its SHA-256."""
+    content = await limited(request)
+    return await run_in_threadpool(projects.keep_file, project_id, content)
 
-    def name_of(project: Project, plan: Plan, figures: dict[str, Figures]) -> str:
-        return project.name + ("-incomplete" if plan.missing(figures) else "")
 
-    @app.get("/api/projects/{project_id}/report.pdf", response_class=Response, responses=_REFUSED)
-    def report(project_id: UUID, selection: Wanted = None, incomplete: Incompletely = False) -> Response:
-        project, revision, answer = current(project_id)
-        only = _selection(project, selection)
-        plan, figures = whole(answer, incomplete)
-        content = report_pdf(
-            project, revision.fingerprint, plan, figures, answer.verdicts(figures), list(answer.failures), only
-        )
-        return _download(content, "application/pdf", name_of(project, plan, figures), "pdf")
+@router.get("/network.{ending}", response_class=Response)
+def as_file(seen: Seen, ending: str) -> Response:
+    """The shown option's network in an open format: xml (LandXML 1.2), geojson, xlsx, dxf or kml."""
+    project = seen.project
+    if f".{ending}" not in WRITERS:
+        raise Missing(f"no format ends in .{ending[:20]}")
+    media, write = WRITERS[f".{ending}"]
+    return _download(write(seen.network, project), media, project.name, ending)
 
-    @app.get("/api/projects/{project_id}/peaks.csv", response_class=Response, responses=_REFUSED)
-    def peaks(project_id: UUID, selection: Wanted = None, incomplete: Incompletely = False) -> Response:
-        """One row for each storm and element, SI units in the headings' order: level, flow, speed and their times."""
-        project, _, answer = current(project_id)
-        only = _selection(project, selection)
-        plan, figures = whole(answer, incomplete)
-        table = peaks_table(plan.network, figures, only)
-        # a name must not begin a formula in a spreadsheet
-        safe = pa.compute.replace_substring_regex(table.column("name"), r"^([=+@-])", r"'\1")
-        content = io.BytesIO()
-        missing = plan.missing(figures, answer.failures)
-        if missing:
-            content.write(f"# INCOMPLETE: {missing}\n".encode())
-        pa.csv.write_csv(table.set_column(table.column_names.index("name"), "name", safe), content)
-        return _download(content.getvalue(), "text/csv", name_of(project, plan, figures), "peaks.csv")
 
-    @app.get("/api/projects/{project_id}/workbook.xlsx", response_class=Response, responses=_REFUSED)
-    def sheets(project_id: UUID, selection: Wanted = None, incomplete: Incompletely = False) -> Response:
-        project, revision, answer = current(project_id)
-        only = _selection(project, selection)
-        plan, figures = whole(answer, incomplete)
-        content = workbook(
-            project, revision.fingerprint, plan, figures, answer.verdicts(figures), list(answer.failures), only
-        )
-        return _download(content, _WORKBOOK, name_of(project, plan, figures), "xlsx")
+@whole_project.get("/file", response_class=Response)
+def project_file(revision: Current) -> Response:
+    """The project file: the document, as it is kept."""
+    text = json.dumps(revision.document, indent=1, ensure_ascii=False)
+    return _download(text, "application/json", revision.document["name"], "madidus.json")
+
+
+def _whole(seen: Shown, asked: bool) -> tuple[Plan, dict[str, Figures]]:
+    """Plan and figures of an answer. What is not whole is handed over only to somebody who asked for it so."""
+    plan, figures = seen.plan, dict(seen.answer.figures)
+    missing = plan.missing(figures, seen.answer.failures)
+    if missing and not asked:
+        raise Incomplete(missing)
+    return plan, figures
+
+
+def _name_of(project: Project, plan: Plan, figures: dict[str, Figures]) -> str:
+    return project.name + ("-incomplete" if plan.missing(figures) else "")
+
+
+@router.get("/report.pdf", response_class=Response, responses=_REFUSED)
+def report(seen: Seen, selection: Wanted = None, incomplete: Incompletely = False) -> Response:
+    project, revision, answer = seen.project, seen.revision, seen.answer
+    only = _selection(project, selection)
+    plan, figures = _whole(seen, incomplete)
+    content = report_pdf(
+        project, revision.fingerprint, plan, figures, answer.verdicts(figures), list(answer.failures), only
+    )
+    return _download(content, "application/pdf", _name_of(project, plan, figures), "pdf")
+
+
+@router.get("/peaks.csv", response_class=Response, responses=_REFUSED)
+def peaks(seen: Seen, selection: Wanted = None, incomplete: Incompletely = False) -> Response:
+    """One row for each storm and element, SI units in the headings' order: level, flow, speed and their times."""
+    project, answer = seen.project, seen.answer
+    only = _selection(project, selection)
+    plan, figures = _whole(seen, incomplete)
+    table = peaks_table(plan.network, figures, only)
+    # a name must not begin a formula in a spreadsheet
+    safe = pa.compute.replace_substring_regex(table.column("name"), r"^([=+@-])", r"'\1")
+    content = io.BytesIO()
+    missing = plan.missing(figures, answer.failures)
+    if missing:
+        content.write(f"# INCOMPLETE: {missing}\n".encode())
+    pa.csv.write_csv(table.set_column(table.column_names.index("name"), "name", safe), content)
+    return _download(content.getvalue(), "text/csv", _name_of(project, plan, figures), "peaks.csv")
+
+
+@router.get("/workbook.xlsx", response_class=Response, responses=_REFUSED)
+def sheets(seen: Seen, selection: Wanted = None, incomplete: Incompletely = False) -> Response:
+    project, revision, answer = seen.project, seen.revision, seen.answer
+    only = _selection(project, selection)
+    plan, figures = _whole(seen, incomplete)
+    content = workbook(
+        project, revision.fingerprint, plan, figures, answer.verdicts(figures), list(answer.failures), only
+    )
+    return _download(content, _WORKBOOK, _name_of(project, plan, figures), "xlsx")

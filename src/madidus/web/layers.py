@@ -2,14 +2,13 @@
 
 import io
 import json
-from collections.abc import Callable
 from functools import lru_cache
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
 import numpy as np
 import pyproj
-from fastapi import FastAPI, Query, Response, UploadFile
+from fastapi import APIRouter, Depends, Query, Response, UploadFile
 from fastapi.concurrency import run_in_threadpool
 from PIL import Image
 from pydantic import BaseModel, Field
@@ -19,14 +18,13 @@ from pyproj.enums import PJType, WktVersion
 from ..core.errors import ModelError
 from ..core.model.layers import Lines, Picture, TerrainLayer
 from ..core.model.nodes import Outfall, Store
-from ..core.model.project import Project
 from ..core.terrain import Ground, Lie, Surface, Terrain, between_covers, surface
 from ..exchange.lines import lines_of_dxf, lines_of_geojson
 from ..exchange.raster import pack_terrain, read_picture, read_terrain, unpack_terrain
-from ..runs.manager import Answer
-from ..store.projects import Missing, Revision, Shelf
+from ..store.project_store import Missing, ProjectStore, Revision
+from .asked import Current, Projects, Seen, Shown, option_router, project_router
 
-__all__ = ["ground_of", "install"]
+__all__ = ["grids", "ground_of", "router", "whole_project"]
 
 _WIDENS = 0.1  # change of how a flood widens that is worth an edit
 
@@ -78,14 +76,14 @@ def _grids() -> list[tuple[str, str]]:
 
 
 @lru_cache(maxsize=8)
-def _terrain(shelf: Shelf, project_id: UUID, digest: str) -> Terrain:
-    return unpack_terrain(shelf.file(project_id, digest))
+def _terrain(projects: ProjectStore, project_id: UUID, digest: str) -> Terrain:
+    return unpack_terrain(projects.file(project_id, digest))
 
 
 @lru_cache(maxsize=4)
-def _shade(shelf: Shelf, project_id: UUID, digest: str) -> bytes:
+def _shade(projects: ProjectStore, project_id: UUID, digest: str) -> bytes:
     """Shade as a PNG: ink that grows where light is less than on level ground."""
-    light = _terrain(shelf, project_id, digest).coarser(_DRAWN_CELLS).shade()
+    light = _terrain(projects, project_id, digest).coarser(_DRAWN_CELLS).shade()
     ink = np.clip((0.75 - light) * 255, 0, 150).astype(np.uint8)
     image = np.zeros((*ink.shape, 4), dtype=np.uint8)
     image[..., :3] = (29, 36, 39)
@@ -95,19 +93,25 @@ def _shade(shelf: Shelf, project_id: UUID, digest: str) -> bytes:
     return buffer.getvalue()
 
 
-def terrain_of(shelf: Shelf, project_id: UUID, project: Project) -> Terrain | None:
+def _layer_of(revision: Revision) -> TerrainLayer | None:
+    layer = revision.document["terrain"]
+    return None if layer is None else TerrainLayer.model_validate(layer)
+
+
+def _terrain_of(projects: ProjectStore, revision: Revision) -> Terrain | None:
     """The project's terrain, where it has one and its file is kept here."""
-    if project.terrain is None:
+    layer = _layer_of(revision)
+    if layer is None:
         return None
     try:
-        return _terrain(shelf, project_id, project.terrain.file)
+        return _terrain(projects, revision.project_id, layer.file)
     except Missing:
         return None
 
 
-def ground_of(shelf: Shelf, project_id: UUID, project: Project) -> Ground:
-    """The ground of a project: its terrain and, where that ends, what the covers tell."""
-    covers, terrain = between_covers(project.option.network), terrain_of(shelf, project_id, project)
+def ground_of(seen: Shown) -> Ground:
+    """The ground of a project: its terrain and, where that ends, what the covers of the option tell."""
+    covers, terrain = between_covers(seen.network), _terrain_of(seen.projects, seen.revision)
 
     def level(x: float, y: float) -> float | None:
         found = terrain.level(x, y) if terrain else None
@@ -144,145 +148,154 @@ def _is_picture(content: bytes) -> bool:
         return False
 
 
-def install(app: FastAPI, shelf: Shelf, current: Callable[[UUID], tuple[Project, Revision, Answer]]) -> None:
-    """Add the routes. current : project, revision and answer by id."""
+router, whole_project, grids = option_router(), project_router(), APIRouter(prefix="/api/grids")
 
-    def terrain(project_id: UUID) -> tuple[TerrainLayer, Terrain]:
-        project, _, _ = current(project_id)
-        found = terrain_of(shelf, project_id, project)
-        if project.terrain is None or found is None:
-            raise Missing("no terrain is kept with this project")
-        return project.terrain, found
 
-    @app.post("/api/projects/{project_id}/layers")
-    async def take_layer(project_id: UUID, files: list[UploadFile]) -> Picture | Lines | TerrainLayer:
-        """Keep a file (with its world file, where it is a plain picture) and say which layer it makes.
+def _kept_terrain(revision: Current, projects: Projects) -> tuple[TerrainLayer, Terrain]:
+    layer, found = _layer_of(revision), _terrain_of(projects, revision)
+    if layer is None or found is None:
+        raise Missing("no terrain is kept with this project")
+    return layer, found
 
-        The document does not change: adding the layer is an edit like others.
-        """
-        if not files or len(files) > 2:
-            raise ModelError(
-                "file", "files", f"are {len(files)}", "add one file, a picture together with its world file"
-            )
-        named = {file.filename or "": await file.read(_LARGEST + 1) for file in files}
-        if any(len(content) > _LARGEST for content in named.values()):
-            raise ModelError("file", "size", f"is larger than {_LARGEST // 2**20} MB", "cut out the ground of the site")
-        world = next((content for name, content in named.items() if name.lower().endswith(_WORLD)), None)
-        rest = [(name, content) for name, content in named.items() if not name.lower().endswith(_WORLD)]
-        if len(rest) != 1:
-            raise ModelError("file", "files", "do not hold one drawing, picture or terrain", "add one at a time")
-        name, content = rest[0]
 
-        def kept() -> Picture | Lines | TerrainLayer:
-            project, _, _ = current(project_id)
-            title = name.replace("\\", "/").rpartition("/")[2][:80] or "layer"
-            kind = _sniffed(name, content)
-            if kind == "dxf":
-                return Lines(name=title, file=shelf.keep_file(project_id, lines_of_dxf(content)))
-            if kind == "geojson":
-                return Lines(name=title, file=shelf.keep_file(project_id, lines_of_geojson(content, project.grid)))
-            if kind == "picture" or (content[:2] in (b"II", b"MM") and _is_picture(content)):
-                png, extent = read_picture(content, world, project.grid)
-                return Picture(name=title, file=shelf.keep_file(project_id, png), extent=extent)
-            found = read_terrain(content, project.grid)
-            return TerrainLayer(name=title, file=shelf.keep_file(project_id, pack_terrain(found)))
+KeptTerrain = Annotated[tuple[TerrainLayer, Terrain], Depends(_kept_terrain)]
 
-        return await run_in_threadpool(kept)
 
-    @app.get("/api/projects/{project_id}/files/{digest}", response_class=Response)
-    def kept_file(project_id: UUID, digest: str) -> Response:
-        """A picture or drawing under the plan."""
-        content = shelf.file(project_id, digest)
-        media = "image/png" if content[:4] == b"\x89PNG" else "application/geo+json"
-        return Response(content, media_type=media, headers={"Cache-Control": "private, max-age=31536000, immutable"})
+@whole_project.post("/layers")
+async def take_layer(revision: Current, projects: Projects, files: list[UploadFile]) -> Picture | Lines | TerrainLayer:
+    """Keep a file (with its world file, where it is a plain picture) and say which layer it makes.
 
-    @app.get("/api/projects/{project_id}/terrain")
-    def about_terrain(project_id: UUID) -> TerrainOut:
-        """Where the terrain lies, and between which levels."""
-        _, found = terrain(project_id)
-        low, high = float(np.nanmin(found.levels)), float(np.nanmax(found.levels))
-        return TerrainOut(extent=found.extent, cell=found.cell, lowest=low, highest=high)
+    The document does not change: adding the layer is an edit like others.
+    """
+    if not files or len(files) > 2:
+        raise ModelError("file", "files", f"are {len(files)}", "add one file, a picture together with its world file")
+    named = {file.filename or "": await file.read(_LARGEST + 1) for file in files}
+    if any(len(content) > _LARGEST for content in named.values()):
+        raise ModelError("file", "size", f"is larger than {_LARGEST // 2**20} MB", "cut out the ground of the site")
+    world = next((content for name, content in named.items() if name.lower().endswith(_WORLD)), None)
+    rest = [(name, content) for name, content in named.items() if not name.lower().endswith(_WORLD)]
+    if len(rest) != 1:
+        raise ModelError("file", "files", "do not hold one drawing, picture or terrain", "add one at a time")
+    name, content = rest[0]
 
-    @app.get("/api/projects/{project_id}/ground")
-    def ground(project_id: UUID) -> Surface:
-        """The ground round the network: its terrain, or what the covers tell, in meshes."""
-        project, _, _ = current(project_id)
-        return surface(project.option.network, ground_of(shelf, project_id, project))
+    def kept() -> Picture | Lines | TerrainLayer:
+        grid = revision.document["grid"]
+        keep = lambda content: projects.keep_file(revision.project_id, content)  # noqa: E731
+        title = name.replace("\\", "/").rpartition("/")[2][:80] or "layer"
+        kind = _sniffed(name, content)
+        if kind == "dxf":
+            return Lines(name=title, file=keep(lines_of_dxf(content)))
+        if kind == "geojson":
+            return Lines(name=title, file=keep(lines_of_geojson(content, grid)))
+        if kind == "picture" or (content[:2] in (b"II", b"MM") and _is_picture(content)):
+            png, extent = read_picture(content, world, grid)
+            return Picture(name=title, file=keep(png), extent=extent)
+        found = read_terrain(content, grid)
+        return TerrainLayer(name=title, file=keep(pack_terrain(found)))
 
-    @app.get("/api/projects/{project_id}/terrain/contours", response_class=Response)
-    def contours(project_id: UUID) -> Response:
-        """Contours as GeoJSON in the project's grid; every fifth is marked as an index contour."""
-        layer, found = terrain(project_id)
-        step, lines = found.coarser(_DRAWN_CELLS).contours(layer.interval)
-        features = [
-            {
-                "type": "Feature",
-                "properties": {"level": round(level, 3), "index": round(level / step) % 5 == 0},
-                "geometry": {"type": "LineString", "coordinates": np.round(points, 2).tolist()},
-            }
-            for level, points in lines
-        ]
-        body = {"type": "FeatureCollection", "interval": step, "features": features}
-        return Response(json.dumps(body, separators=(",", ":")), media_type="application/geo+json")
+    return await run_in_threadpool(kept)
 
-    @app.get("/api/projects/{project_id}/terrain/shade.png", response_class=Response)
-    def shade(project_id: UUID) -> Response:
-        """Shade with light from the north-west."""
-        layer, _ = terrain(project_id)
-        return Response(_shade(shelf, project_id, layer.file), media_type="image/png")
 
-    @app.post("/api/projects/{project_id}/terrain/levels")
-    def levels(project_id: UUID, given: PlacesIn) -> list[float | None]:
-        """Level of the ground at places, m; null where the terrain does not know it."""
-        _, found = terrain(project_id)
-        return [None if (z := found.level(x, y)) is None else round(z, 3) for x, y in given.places]
+@whole_project.get("/files/{digest}", response_class=Response)
+def kept_file(project_id: UUID, projects: Projects, digest: str) -> Response:
+    """A picture or drawing under the plan."""
+    content = projects.file(project_id, digest)
+    media = "image/png" if content[:4] == b"\x89PNG" else "application/geo+json"
+    return Response(content, media_type=media, headers={"Cache-Control": "private, max-age=31536000, immutable"})
 
-    @app.get("/api/projects/{project_id}/terrain/drape")
-    def drape(project_id: UUID) -> list[dict[str, Any]]:
-        """The edit, relative to the network, that puts covers and grounds of outfalls on the terrain, and lets floods
-        at manholes widen as the ground lies there.
-        """
-        project, _, _ = current(project_id)
-        _, found = terrain(project_id)
-        patch = []
-        for id_, node in project.option.network.nodes.items():
-            level = found.level(node.x, node.y)
-            field = "ground" if isinstance(node, Outfall) else "cover"
-            if level is not None and round(level, 3) > node.invert and round(level, 3) != getattr(node, field):
-                patch.append({"op": "replace", "path": f"/nodes/{id_}/{field}", "value": round(level, 3)})
-            if isinstance(node, Outfall | Store) or node.flooding == "lost":
-                continue
-            cone = found.cone(node.x, node.y, node.ponded_area)
-            if cone is not None and abs(cone - node.ponded_slope) > _WIDENS * max(node.ponded_slope, 1.0):
-                patch.append({"op": "replace", "path": f"/nodes/{id_}/ponded_slope", "value": round(cone)})
-        return patch
 
-    @app.get("/api/projects/{project_id}/terrain/catchments/{catchment}")
-    def lie_of(project_id: UUID, catchment: UUID) -> Lie | None:
-        """How the ground lies within a catchment's outline; null where the terrain does not reach it."""
-        project, _, _ = current(project_id)
-        _, found = terrain(project_id)
-        ground = project.option.network.catchments.get(str(catchment))
-        if ground is None:
-            raise Missing("no such catchment")
-        return found.under(ground.polygon) if len(ground.polygon) > 2 else None
+@whole_project.get("/terrain")
+def about_terrain(terrain: KeptTerrain) -> TerrainOut:
+    """Where the terrain lies, and between which levels."""
+    _, found = terrain
+    low, high = float(np.nanmin(found.levels)), float(np.nanmax(found.levels))
+    return TerrainOut(extent=found.extent, cell=found.cell, lowest=low, highest=high)
 
-    @app.get("/api/grids")
-    def grids(search: Annotated[str, Query(max_length=80)] = "") -> list[GridOut]:
-        """Projected coordinate systems in metres whose name or code holds all words of `search`; the first forty."""
-        words = search.casefold().split()
-        found = []
-        for code, name in _grids():
-            if words and all(word in f"{code} {name}".casefold() for word in words):
-                try:
-                    found.append(grid_of(code))
-                except ModelError:
-                    continue  # in feet or degrees
-            if len(found) >= 40:
-                break
-        return found
 
-    @app.get("/api/grids/{code}")
-    def one_grid(code: str) -> GridOut:
-        """A coordinate system by its code, such as EPSG:32631."""
-        return grid_of(code)
+@router.get("/ground")
+def ground(seen: Seen) -> Surface:
+    """The ground round the network: its terrain, or what the covers tell, in meshes."""
+    return surface(seen.network, ground_of(seen))
+
+
+@whole_project.get("/terrain/contours", response_class=Response)
+def contours(terrain: KeptTerrain) -> Response:
+    """Contours as GeoJSON in the project's grid; every fifth is marked as an index contour."""
+    layer, found = terrain
+    step, lines = found.coarser(_DRAWN_CELLS).contours(layer.interval)
+    features = [
+        {
+            "type": "Feature",
+            "properties": {"level": round(level, 3), "index": round(level / step) % 5 == 0},
+            "geometry": {"type": "LineString", "coordinates": np.round(points, 2).tolist()},
+        }
+        for level, points in lines
+    ]
+    body = {"type": "FeatureCollection", "interval": step, "features": features}
+    return Response(json.dumps(body, separators=(",", ":")), media_type="application/geo+json")
+
+
+@whole_project.get("/terrain/shade.png", response_class=Response)
+def shade(terrain: KeptTerrain, revision: Current, projects: Projects) -> Response:
+    """Shade with light from the north-west."""
+    layer, _ = terrain
+    return Response(_shade(projects, revision.project_id, layer.file), media_type="image/png")
+
+
+@whole_project.post("/terrain/levels")
+def levels(terrain: KeptTerrain, given: PlacesIn) -> list[float | None]:
+    """Level of the ground at places, m; null where the terrain does not know it."""
+    _, found = terrain
+    return [None if (z := found.level(x, y)) is None else round(z, 3) for x, y in given.places]
+
+
+@router.get("/terrain/drape")
+def drape(seen: Seen, terrain: KeptTerrain) -> list[dict[str, Any]]:
+    """The edit, relative to the network, that puts covers and grounds of outfalls on the terrain, and lets floods
+    at manholes widen as the ground lies there.
+    """
+    _, found = terrain
+    patch = []
+    for id_, node in seen.network.nodes.items():
+        level = found.level(node.x, node.y)
+        field = "ground" if isinstance(node, Outfall) else "cover"
+        if level is not None and round(level, 3) > node.invert and round(level, 3) != getattr(node, field):
+            patch.append({"op": "replace", "path": f"/nodes/{id_}/{field}", "value": round(level, 3)})
+        if isinstance(node, Outfall | Store) or node.flooding == "lost":
+            continue
+        cone = found.cone(node.x, node.y, node.ponded_area)
+        if cone is not None and abs(cone - node.ponded_side_slope) > _WIDENS * max(node.ponded_side_slope, 1.0):
+            patch.append({"op": "replace", "path": f"/nodes/{id_}/ponded_side_slope", "value": round(cone)})
+    return patch
+
+
+@router.get("/terrain/catchments/{catchment}")
+def lie_of(seen: Seen, terrain: KeptTerrain, catchment: UUID) -> Lie | None:
+    """How the ground lies within a catchment's outline; null where the terrain does not reach it."""
+    _, found = terrain
+    ground = seen.network.catchments.get(str(catchment))
+    if ground is None:
+        raise Missing("no such catchment")
+    return found.under(ground.polygon) if len(ground.polygon) > 2 else None
+
+
+@grids.get("")
+def search_grids(search: Annotated[str, Query(max_length=80)] = "") -> list[GridOut]:
+    """Projected coordinate systems in metres whose name or code holds all words of `search`; the first forty."""
+    words = search.casefold().split()
+    found = []
+    for code, name in _grids():
+        if words and all(word in f"{code} {name}".casefold() for word in words):
+            try:
+                found.append(grid_of(code))
+            except ModelError:
+                continue  # in feet or degrees
+        if len(found) >= 40:
+            break
+    return found
+
+
+@grids.get("/{code}")
+def one_grid(code: str) -> GridOut:
+    """A coordinate system by its code, such as EPSG:32631."""
+    return grid_of(code)

@@ -1,9 +1,5 @@
 """The ways to a permitted discharge side by side, with what leaves now."""
 
-from collections.abc import Callable
-from uuid import UUID
-
-from fastapi import FastAPI
 from pydantic import BaseModel
 
 from ..core.ensemble import Plan
@@ -12,10 +8,11 @@ from ..core.model.brief import Outflow
 from ..core.model.project import Project
 from ..core.permit import WAYS, counted, drained, permitted, yearly_flood
 from ..core.verdict import judge
-from ..runs.manager import Answer
-from ..store.projects import Missing, Revision
+from ..runs.answer import Answer
+from ..store.project_store import Missing
+from .asked import Seen, option_router
 
-__all__ = ["install"]
+__all__ = ["router"]
 
 
 class WayOut(BaseModel):
@@ -48,28 +45,28 @@ class PermitsOut(BaseModel):
     yearly_flood: float
 
 
-def install(app: FastAPI, current: Callable[[UUID], tuple[Project, Revision, Answer]]) -> None:
-    """Add the routes. current : project, revision and answer by id."""
+router = option_router()
 
-    @app.get("/api/projects/{project_id}/permits/{rule}")
-    def permits(project_id: UUID, rule: int) -> PermitsOut:
-        """The ways to the permitted rate of a rule (by its place in the brief), and what leaves now."""
-        project, _, answer = current(project_id)
-        criteria = project.brief.criteria
-        criterion = criteria[rule] if 0 <= rule < len(criteria) else None
-        if not isinstance(criterion, Outflow):
-            raise Missing("no such rule of outflow")
-        asked = {p.return_period for p in project.rain.ensemble.probabilities} | {criterion.return_period}
-        periods = sorted(asked)
-        drains = drained(project.option.network, criterion.element)[0]
-        return PermitsOut(
-            periods=periods,
-            ways={way: _way(criterion, project, way, periods) for way in WAYS},
-            leaving=_leaving(criterion, answer) if answer.plan is not None else [],
-            area=counted(criterion.hectare, project.option.network, criterion.element),
-            drains=drains,
-            yearly_flood=yearly_flood(criterion.formula, drains),
-        )
+
+@router.get("/permits/{rule}")
+def permits(seen: Seen, rule: int) -> PermitsOut:
+    """The ways to the permitted rate of a rule (by its place in the brief), and what leaves now."""
+    project, answer = seen.project, seen.answer
+    criteria = project.brief.criteria
+    criterion = criteria[rule] if 0 <= rule < len(criteria) else None
+    if not isinstance(criterion, Outflow):
+        raise Missing("no such rule of outflow")
+    asked = {p.return_period for p in project.rain.ensemble.probabilities} | {criterion.return_period}
+    periods = sorted(asked)
+    drains = drained(seen.network, criterion.element)[0]
+    return PermitsOut(
+        periods=periods,
+        ways={way: _way(criterion, project, way, periods) for way in WAYS},
+        leaving=_leaving(criterion, answer) if answer.plan is not None else [],
+        area=counted(criterion.hectare, seen.network, criterion.element),
+        drains=drains,
+        yearly_flood=yearly_flood(criterion.formula, drains),
+    )
 
 
 def _way(criterion: Outflow, project: Project, way: str, periods: list[float]) -> WayOut:

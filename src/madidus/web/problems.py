@@ -8,7 +8,7 @@ from fastapi.responses import JSONResponse
 
 from ..core.errors import ModelError
 from ..core.model.about import About, about
-from ..store.projects import Conflict, Missing
+from ..store.project_store import Conflict, Missing
 
 __all__ = ["Incomplete", "install"]
 

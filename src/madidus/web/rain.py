@@ -6,13 +6,11 @@ from typing import Annotated, Literal
 from uuid import UUID
 
 import numpy as np
-from fastapi import Body, FastAPI, Query, Request
+from fastapi import APIRouter, Body, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel
 
-from ..core.ensemble import Plan
 from ..core.model.ensemble import GivenStorm, TemporalPattern
-from ..core.model.project import Project
 from ..core.model.rain import DepthTable, IntensityFormula, Rainfall
 from ..core.rainfall.depth import fit_formula, sampled
 from ..core.rainfall.recorded import RainEvent, as_given, events
@@ -22,11 +20,11 @@ from ..exchange.growth import GrowthTable, growth_tables
 from ..exchange.patterns_csv import read_patterns
 from ..exchange.rain_csv import read_rain
 from ..exchange.rain_table import Choices, ReadTable, read_table
-from ..runs.manager import Answer
-from ..store.projects import Missing, Revision
+from ..store.project_store import Missing
+from .asked import Seen, option_router
 from .files import limited
 
-__all__ = ["install"]
+__all__ = ["plain", "router"]
 
 _DRAWN = 120  # parts of a storm drawn small
 _SHOWN = 40  # events of a record, by rank
@@ -47,7 +45,7 @@ class CurvesOut(BaseModel):
     depths: list[list[float | None]]
 
 
-class EventOut(BaseModel):
+class RainEventOut(BaseModel):
     """An event of a record. depth, within : mm, in all and within the asked span; peak : mm/h. storm : to take in."""
 
     began: datetime
@@ -66,7 +64,7 @@ class RecordOut(BaseModel):
     interval: float
     depth: float
     found: int
-    events: list[EventOut]
+    events: list[RainEventOut]
     remarks: list[str]
 
 
@@ -112,7 +110,7 @@ def _record(content: bytes, dry_gap: float, least: float, span: float, by: str) 
         began=series.began, ended=series.began + timedelta(seconds=series.until), interval=series.interval / 60.0,
         depth=float(series.depth.sum()), found=len(found), remarks=remarks,
         events=[
-            EventOut(
+            RainEventOut(
                 began=series.began + timedelta(seconds=event.start), hours=(event.end - event.start) / 3600.0,
                 depth=event.depth, within=event.most_within(span * 60.0), peak=event.peak,
                 storm=as_given(series, event),
@@ -122,78 +120,79 @@ def _record(content: bytes, dry_gap: float, least: float, span: float, by: str) 
     )  # fmt: skip
 
 
-def install(
-    app: FastAPI,
-    current: Callable[[UUID], tuple[Project, Revision, Answer]],
-    plan_of: Callable[[Answer], Plan],
-) -> None:
-    """Add the routes. current : project, revision and answer by id; plan_of : the plan of an answer, or its problem."""
+router, plain = option_router(), APIRouter(prefix="/api/rain")
 
-    @app.post("/api/rain/fit")
-    def fit(table: DepthTable) -> FitOut:
-        """The formula a/(t+b)^c that lies nearest to a depth table, and by how much it is off at each depth."""
-        formula, residuals = fit_formula(table)
-        return FitOut(formula=formula, residuals=residuals.tolist())
 
-    @app.post("/api/rain/curves")
-    def curves(rainfall: Annotated[Rainfall, Body()]) -> CurvesOut:
-        """Depths by duration and return period, whatever the rainfall is given by."""
-        durations, periods, depths = sampled(rainfall)
-        return CurvesOut(durations=durations, return_periods=periods, depths=depths)
+@plain.post("/fit")
+def fit(table: DepthTable) -> FitOut:
+    """The formula a/(t+b)^c that lies nearest to a depth table, and by how much it is off at each depth."""
+    formula, residuals = fit_formula(table)
+    return FitOut(formula=formula, residuals=residuals.tolist())
 
-    @app.get("/api/projects/{project_id}/rain")
-    def hyetographs(project_id: UUID) -> dict[str, list[float]]:
-        """Intensities in mm/h of every storm, by its key, to be drawn small: the highest of each of 120 parts."""
-        _, _, answer = current(project_id)
-        return {storm.key: _drawn(storm) for storm in plan_of(answer).storms}
 
-    @app.get("/api/rain/growth")
-    def growth() -> list[GrowthTable]:
-        """Growth factors of regions, with their sources."""
-        return growth_tables()
+@plain.post("/curves")
+def curves(rainfall: Annotated[Rainfall, Body()]) -> CurvesOut:
+    """Depths by duration and return period, whatever the rainfall is given by."""
+    durations, periods, depths = sampled(rainfall)
+    return CurvesOut(durations=durations, return_periods=periods, depths=depths)
 
-    @app.post("/api/rain/table")
-    async def table(request: Request, chosen: Annotated[Choices, Query()], assume: Literal["mm", "in"]) -> ReadTable:
-        """A depth or intensity table as text or CSV (the body), how it was understood and what was assumed."""
-        return await run_in_threadpool(read_table, await limited(request), chosen, assume)
 
-    @app.post("/api/rain/recorded")
-    async def recorded(
-        request: Request,
-        dry_gap: Annotated[float, Query(gt=0, le=240)] = 6.0,
-        least: Annotated[float, Query(ge=0, le=1000)] = 5.0,
-        span: Annotated[float, Query(gt=0, le=14_400)] = 60.0,
-        by: Literal["depth", "within", "peak"] = "depth",
-    ) -> RecordOut:
-        """Events of a record (the body): dry gaps of `dry_gap` h part them, of `least` mm at least; span : min."""
-        return await run_in_threadpool(_record, await limited(request), dry_gap, least, span, by)
+@router.get("/rain")
+def hyetographs(seen: Seen) -> dict[str, list[float]]:
+    """Intensities in mm/h of every storm, by its key, to be drawn small: the highest of each of 120 parts."""
+    return {storm.key: _drawn(storm) for storm in seen.plan.storms}
 
-    @app.post("/api/rain/patterns")
-    async def patterns(request: Request) -> list[TemporalPattern]:
-        """Temporal patterns of a CSV (the body); nothing changes."""
-        return await run_in_threadpool(read_patterns, await limited(request))
 
-    @app.get("/api/projects/{project_id}/storms/{storm}/rain")
-    def storm_rain(project_id: UUID, storm: str, catchment: Annotated[UUID | None, Query()] = None) -> StormRain:
-        """A storm's hyetograph and, for a catchment, the runoff that it gives and where the rest of the rain stays."""
-        project, _, answer = current(project_id)
-        found = next((s for s in plan_of(answer).storms if s.key == storm), None)
-        if found is None:
-            raise Missing("no such storm in the ensemble")
-        fallen = np.concatenate([[0.0], np.cumsum(found.intensity * np.diff(found.times) / 3600.0)])
-        runoff = None
-        if catchment is not None:
-            ground = project.option.network.catchments.get(str(catchment))
-            if ground is None:
-                raise Missing("no such catchment")
-            one = yield_at(project.option.network, str(catchment), project.rain.runoff, found)
-            steps = 0.5 * (one.flow[1:] + one.flow[:-1]) * np.diff(one.times)
-            runoff = CatchmentRunoff(
-                name=ground.name, times=one.times.tolist(), flow=(one.flow * ground.area).tolist(),
-                ran=(1e3 * np.concatenate([[0.0], np.cumsum(steps)])).tolist(),
-                runoff=1e3 * one.runoff, lost=1e3 * one.lost, kept=1e3 * one.kept,
-            )  # fmt: skip
-        return StormRain(
-            label=found.label, times=found.times.tolist(), intensity=found.intensity.tolist(), fallen=fallen.tolist(),
-            catchment=runoff,
+@plain.get("/growth")
+def growth() -> list[GrowthTable]:
+    """Growth factors of regions, with their sources."""
+    return growth_tables()
+
+
+@plain.post("/table")
+async def table(request: Request, chosen: Annotated[Choices, Query()], assume: Literal["mm", "in"]) -> ReadTable:
+    """A depth or intensity table as text or CSV (the body), how it was understood and what was assumed."""
+    return await run_in_threadpool(read_table, await limited(request), chosen, assume)
+
+
+@plain.post("/recorded")
+async def recorded(
+    request: Request,
+    dry_gap: Annotated[float, Query(gt=0, le=240)] = 6.0,
+    least: Annotated[float, Query(ge=0, le=1000)] = 5.0,
+    span: Annotated[float, Query(gt=0, le=14_400)] = 60.0,
+    by: Literal["depth", "within", "peak"] = "depth",
+) -> RecordOut:
+    """Events of a record (the body): dry gaps of `dry_gap` h part them, of `least` mm at least; span : min."""
+    return await run_in_threadpool(_record, await limited(request), dry_gap, least, span, by)
+
+
+@plain.post("/patterns")
+async def patterns(request: Request) -> list[TemporalPattern]:
+    """Temporal patterns of a CSV (the body); nothing changes."""
+    return await run_in_threadpool(read_patterns, await limited(request))
+
+
+@router.get("/storms/{storm}/rain")
+def storm_rain(seen: Seen, storm: str, catchment: Annotated[UUID | None, Query()] = None) -> StormRain:
+    """A storm's hyetograph and, for a catchment, the runoff that it gives and where the rest of the rain stays."""
+    found = next((s for s in seen.plan.storms if s.key == storm), None)
+    if found is None:
+        raise Missing("no such storm in the ensemble")
+    fallen = np.concatenate([[0.0], np.cumsum(found.intensity * np.diff(found.times) / 3600.0)])
+    runoff = None
+    if catchment is not None:
+        ground = seen.network.catchments.get(str(catchment))
+        if ground is None:
+            raise Missing("no such catchment")
+        one = yield_at(seen.network, str(catchment), seen.project.rain.runoff, found)
+        steps = 0.5 * (one.flow[1:] + one.flow[:-1]) * np.diff(one.times)
+        runoff = CatchmentRunoff(
+            name=ground.name, times=one.times.tolist(), flow=(one.flow * ground.area).tolist(),
+            ran=(1e3 * np.concatenate([[0.0], np.cumsum(steps)])).tolist(),
+            runoff=1e3 * one.runoff, lost=1e3 * one.lost, kept=1e3 * one.kept,
         )  # fmt: skip
+    return StormRain(
+        label=found.label, times=found.times.tolist(), intensity=found.intensity.tolist(), fallen=fallen.tolist(),
+        catchment=runoff,
+    )  # fmt: skip

@@ -1,91 +1,81 @@
 """Series of storms as Arrow streams: everything of one storm for the replay, or some figures of some elements."""
 
 import json
-from collections.abc import Callable
 from typing import Annotated
 from uuid import UUID
 
 import numpy as np
 import pyarrow as pa
-from fastapi import FastAPI, Query, Response
+from fastapi import Query, Response
 
 from ..core.ensemble import Plan
 from ..core.errors import ModelError
 from ..core.hydraulics.record import LEVEL_TOLERANCE
-from ..core.model.project import Project
 from ..core.rainfall.storms import Storm
 from ..core.series import Quantity, StormSeries
-from ..runs.manager import Answer, RunManager
-from ..store.projects import Revision
+from .asked import Seen, option_router
 
-__all__ = ["install"]
+__all__ = ["router"]
 
 _ARROW = "application/vnd.apache.arrow.stream"
 _MOST = 5000  # traces of a graph
 _BARS = 480  # of the rain of a storm
 
 
-def install(
-    app: FastAPI,
-    current: Callable[[UUID], tuple[Project, Revision, Answer]],
-    plan_of: Callable[[Answer], Plan],
-    runs: RunManager,
-) -> None:
-    """Add the routes. current : project, revision and answer by id; plan_of : the plan of an answer, or its problem."""
+router = option_router()
 
-    @app.get("/api/projects/{project_id}/storms/{storm}", response_class=Response)
-    def storm(project_id: UUID, storm: str) -> Response:
-        """Every series of a storm: time (s), `Layout.columns` and speeds in conduits (m/s), a row each.
 
-        Straight lines join the moments, which follow the water. Metadata: `rain`, JSON of `times` (s) and `intensity`
-        (mm/h between them); `tolerance`, by how much lines may miss levels (m).
-        """
-        _, _, answer = current(project_id)
-        plan = plan_of(answer)
-        own = _storm_of(plan, storm)
-        series = runs.series(answer, [storm])[0]
-        speeds = plan.layout.speeds(series.values)
-        rows = np.vstack([series.time[None], series.values, *speeds.values()]).astype(np.float32)
-        table = pa.table({
-            "name": ["time", *plan.layout.columns, *(f"speed:{id_}" for id_ in speeds)],
-            "values": pa.FixedSizeListArray.from_arrays(pa.array(rows.ravel()), rows.shape[1]),
-        })  # fmt: skip
-        about = {"rain": json.dumps(_rain(own)), "tolerance": str(2.0 * LEVEL_TOLERANCE * series.scale)}
-        return _stream(table.replace_schema_metadata(about))
+@router.get("/storms/{storm}", response_class=Response)
+def storm(seen: Seen, storm: str) -> Response:
+    """Every series of a storm: time (s), `Layout.columns` and speeds in conduits (m/s), a row each.
 
-    @app.get("/api/projects/{project_id}/traces", response_class=Response)
-    def traces(
-        project_id: UUID,
-        element: Annotated[list[UUID], Query(max_length=100)],
-        quantity: Annotated[list[Quantity], Query(max_length=6)],
-        storm: Annotated[list[str], Query(max_length=2000)],
-    ) -> Response:
-        """Quantities of elements in storms: a row for each that there is, its values at the times (s) beside them."""
-        _, _, answer = current(project_id)
-        plan = plan_of(answer)
-        for key in storm:
-            _storm_of(plan, key)
-            if key not in answer.figures:
-                raise ModelError("storm", key, "is not in", "run it, or pick another from the storm matrix")
-        asked = [(id_, q) for id_ in map(str, element) for q in quantity if plan.layout.has(id_, q)]
-        if len(asked) * len(storm) > _MOST:
-            raise ModelError("graph", "storms", f"more than {_MOST} lines", "ask for fewer elements or storms")
-        found: list[tuple[str, str, Quantity, StormSeries]] = []
-        needed = {(id_, each): plan.layout.needed(id_, each) for id_, each in asked}
-        columns = sorted({column for own in needed.values() for column in own})
-        place = {column: k for k, column in enumerate(columns)}
-        for key, one in zip(storm, runs.series(answer, storm, columns), strict=True):
-            for (id_, each), own in needed.items():
-                values = plan.layout.derive(id_, each, one.values[[place[column] for column in own]])
-                found.append((key, id_, each, StormSeries(one.time, values[None], one.scale)))
-        return _stream(pa.table({
-            "storm": pa.array([key for key, _, _, _ in found], pa.string()),
-            "element": pa.array([id_ for _, id_, _, _ in found], pa.string()),
-            "quantity": pa.array([each for _, _, each, _ in found], pa.string()),
-            "tolerance": pa.array([2.0 * LEVEL_TOLERANCE * one.scale for *_, one in found], pa.float64()),
-            "times": pa.array([one.time.astype(np.float32) for *_, one in found], pa.list_(pa.float32())),
-            "values": pa.array([one.values[0].astype(np.float32) for *_, one in found], pa.list_(pa.float32())),
-        }))  # fmt: skip
+    Straight lines join the moments, which follow the water. Metadata: `rain`, JSON of `times` (s) and `intensity`
+    (mm/h between them); `tolerance`, by how much lines may miss levels (m).
+    """
+    plan = seen.plan
+    own = _storm_of(plan, storm)
+    series = seen.runs.series(seen.answer, [storm])[0]
+    speeds = plan.layout.speeds(series.values)
+    rows = np.vstack([series.time[None], series.values, *speeds.values()]).astype(np.float32)
+    table = pa.table({
+        "name": ["time", *plan.layout.columns, *(f"speed:{id_}" for id_ in speeds)],
+        "values": pa.FixedSizeListArray.from_arrays(pa.array(rows.ravel()), rows.shape[1]),
+    })  # fmt: skip
+    about = {"rain": json.dumps(_rain(own)), "tolerance": str(2.0 * LEVEL_TOLERANCE * series.scale)}
+    return _stream(table.replace_schema_metadata(about))
+
+
+@router.get("/traces", response_class=Response)
+def traces(
+    seen: Seen,
+    element: Annotated[list[UUID], Query(max_length=100)],
+    quantity: Annotated[list[Quantity], Query(max_length=6)],
+    storm: Annotated[list[str], Query(max_length=2000)],
+) -> Response:
+    """Quantities of elements in storms: a row for each that there is, its values at the times (s) beside them."""
+    plan = seen.plan
+    for key in storm:
+        _storm_of(plan, key)
+        seen.figures_of(key)
+    asked = [(id_, q) for id_ in map(str, element) for q in quantity if plan.layout.has(id_, q)]
+    if len(asked) * len(storm) > _MOST:
+        raise ModelError("graph", "storms", f"more than {_MOST} lines", "ask for fewer elements or storms")
+    found: list[tuple[str, str, Quantity, StormSeries]] = []
+    needed = {(id_, each): plan.layout.needed(id_, each) for id_, each in asked}
+    columns = sorted({column for own in needed.values() for column in own})
+    place = {column: k for k, column in enumerate(columns)}
+    for key, one in zip(storm, seen.runs.series(seen.answer, storm, columns), strict=True):
+        for (id_, each), own in needed.items():
+            values = plan.layout.derive(id_, each, one.values[[place[column] for column in own]])
+            found.append((key, id_, each, StormSeries(one.time, values[None], one.scale)))
+    return _stream(pa.table({
+        "storm": pa.array([key for key, _, _, _ in found], pa.string()),
+        "element": pa.array([id_ for _, id_, _, _ in found], pa.string()),
+        "quantity": pa.array([each for _, _, each, _ in found], pa.string()),
+        "tolerance": pa.array([2.0 * LEVEL_TOLERANCE * one.scale for *_, one in found], pa.float64()),
+        "times": pa.array([one.time.astype(np.float32) for *_, one in found], pa.list_(pa.float32())),
+        "values": pa.array([one.values[0].astype(np.float32) for *_, one in found], pa.list_(pa.float32())),
+    }))  # fmt: skip
 
 
 def _storm_of(plan: Plan, key: str) -> Storm:

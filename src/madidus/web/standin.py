@@ -7,12 +7,12 @@ import io
 import math
 from xml.sax.saxutils import escape
 
-from fastapi import FastAPI, Request, Response
+from fastapi import APIRouter, Request, Response
 from PIL import Image, ImageDraw
 
 from ..core.errors import ModelError
 
-__all__ = ["install"]
+__all__ = ["router"]
 
 _HALF = 20_037_508.342789244  # m, half the side of the square of Web Mercator
 _TILE = 256
@@ -78,32 +78,33 @@ def _capabilities(base: str) -> str:
     )
 
 
-def install(app: FastAPI) -> None:
-    """Add the routes under /demo-map."""
+router = APIRouter(prefix="/demo-map", include_in_schema=False)
 
-    @app.get("/demo-map/xyz/{z}/{x}/{y}.png", include_in_schema=False)
-    def xyz(z: int, x: int, y: int) -> Response:
-        return _tile(z, x, y)
 
-    @app.get("/demo-map/wmts/{z}/{row}/{column}.png", include_in_schema=False)
-    def wmts_tile(z: int, row: int, column: int) -> Response:
-        return _tile(z, column, row)
+@router.get("/xyz/{z}/{x}/{y}.png")
+def xyz(z: int, x: int, y: int) -> Response:
+    return _tile(z, x, y)
 
-    @app.get("/demo-map/wmts", include_in_schema=False)
-    def wmts(request: Request) -> Response:
-        return Response(_capabilities(f"{request.base_url}demo-map"), media_type="application/xml")
 
-    @app.get("/demo-map/wms", include_in_schema=False)
-    def wms(request: Request) -> Response:
-        """GetMap of WMS 1.3.0 in any system whose first axis is east."""
-        asked = {key.upper(): value for key, value in request.query_params.items()}
-        try:
-            west, south, east, north = (float(v) for v in asked["BBOX"].split(","))
-            width, height = int(asked["WIDTH"]), int(asked["HEIGHT"])
-        except (KeyError, ValueError) as error:
-            raise ModelError("map", "GetMap", "lacks BBOX, WIDTH or HEIGHT", "ask as WMS 1.3.0 does") from error
-        if not (0 < width <= _LARGEST and 0 < height <= _LARGEST and east > west and north > south):
-            raise ModelError(
-                "map", "GetMap", "asks for no picture or one too large", f"ask for up to {_LARGEST} pixels"
-            )
-        return _mesh(west, south, east, north, width, height)
+@router.get("/wmts/{z}/{row}/{column}.png")
+def wmts_tile(z: int, row: int, column: int) -> Response:
+    return _tile(z, column, row)
+
+
+@router.get("/wmts")
+def wmts(request: Request) -> Response:
+    return Response(_capabilities(f"{request.base_url}demo-map"), media_type="application/xml")
+
+
+@router.get("/wms")
+def wms(request: Request) -> Response:
+    """GetMap of WMS 1.3.0 in any system whose first axis is east."""
+    asked = {key.upper(): value for key, value in request.query_params.items()}
+    try:
+        west, south, east, north = (float(v) for v in asked["BBOX"].split(","))
+        width, height = int(asked["WIDTH"]), int(asked["HEIGHT"])
+    except (KeyError, ValueError) as error:
+        raise ModelError("map", "GetMap", "lacks BBOX, WIDTH or HEIGHT", "ask as WMS 1.3.0 does") from error
+    if not (0 < width <= _LARGEST and 0 < height <= _LARGEST and east > west and north > south):
+        raise ModelError("map", "GetMap", "asks for no picture or one too large", f"ask for up to {_LARGEST} pixels")
+    return _mesh(west, south, east, north, width, height)

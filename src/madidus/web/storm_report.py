@@ -12,7 +12,7 @@ from ..core.runoff.catchments import Account, account
 __all__ = ["StormReport", "storm_report"]
 
 
-class EventOut(BaseModel):
+class StormEvent(BaseModel):
     time: float  # s
     element: str  # id
     name: str
@@ -48,7 +48,7 @@ class StormReport(BaseModel):
     smallest_step: float
     smallest_at: float
     smallest_in: str
-    events: list[EventOut]
+    events: list[StormEvent]
 
 
 def storm_report(plan: Plan, figures: Figures, values: Runoff) -> StormReport:
@@ -73,7 +73,7 @@ def storm_report(plan: Plan, figures: Figures, values: Runoff) -> StormReport:
         steps=int(s["steps"]), rejected=int(s["rejected"]), smallest_step=s["smallest_step"],
         smallest_at=s["smallest_at"], smallest_in=name_of(int(s["smallest_row"])),
         events=[
-            EventOut(time=e.time, element=e.element, name=label(e.element), kind=e.kind, begins=e.begins)
+            StormEvent(time=e.time, element=e.element, name=label(e.element), kind=e.kind, begins=e.begins)
             for e in decode([(t, int(code)) for t, code in s["events"]], flat)
         ],
     )  # fmt: skip

@@ -5,7 +5,8 @@ export type Answer = components["schemas"]["AnswerOut"];
 export type Verdict = components["schemas"]["VerdictOut"];
 export type StormInfo = components["schemas"]["StormOut"];
 export type ProjectState = components["schemas"]["ProjectOut"];
-export type ShelfEntry = components["schemas"]["ShelfEntry"];
+export type ProjectList = components["schemas"]["ListOut"];
+export type Listed = components["schemas"]["ListedOut"];
 export type Finding = components["schemas"]["FindingOut"];
 
 /** What went wrong, as the server says it (RFC 9457). */

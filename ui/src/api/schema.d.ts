@@ -31,10 +31,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List Projects */
+        /**
+         * List Projects
+         * @description A page of the projects, the last opened first. Nothing is planned or computed for it.
+         */
         get: operations["list_projects_api_projects_get"];
         put?: never;
-        /** Create Project */
+        /**
+         * Create Project
+         * @description A project with one empty option.
+         */
         post: operations["create_project_api_projects_post"];
         delete?: never;
         options?: never;
@@ -51,7 +57,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Import Project */
+        /**
+         * Import Project
+         * @description A project from a project file of this or an earlier format version.
+         */
         post: operations["import_project_api_projects_import_post"];
         delete?: never;
         options?: never;
@@ -66,11 +75,17 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get Project */
+        /**
+         * Get Project
+         * @description A project as it is now; it counts as opened.
+         */
         get: operations["get_project_api_projects__project_id__get"];
         put?: never;
         post?: never;
-        /** Remove Project */
+        /**
+         * Remove Project
+         * @description Remove a project with its revisions, runs and files.
+         */
         delete: operations["remove_project_api_projects__project_id__delete"];
         options?: never;
         head?: never;
@@ -90,7 +105,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Undo */
+        /**
+         * Undo
+         * @description Go back to the revision that this one was made from.
+         */
         post: operations["undo_api_projects__project_id__undo_post"];
         delete?: never;
         options?: never;
@@ -107,7 +125,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Redo */
+        /**
+         * Redo
+         * @description Go on to the newest revision that was made from this one.
+         */
         post: operations["redo_api_projects__project_id__redo_post"];
         delete?: never;
         options?: never;
@@ -124,7 +145,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Duplicate */
+        /**
+         * Duplicate
+         * @description A copy with the files beside it. It shares the results: they belong to what the solver sees.
+         */
         post: operations["duplicate_api_projects__project_id__duplicate_post"];
         delete?: never;
         options?: never;
@@ -132,24 +156,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/answer": {
+    "/api/projects/{project_id}/options/{option}/answer": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Get Answer */
-        get: operations["get_answer_api_projects__project_id__answer_get"];
+        /**
+         * Get Answer
+         * @description Where the option stands; nothing is started.
+         */
+        get: operations["get_answer_api_projects__project_id__options__option__answer_get"];
         put?: never;
-        post?: never;
+        /**
+         * Ask
+         * @description Have what an edit starts: every storm where that takes a few seconds, and what the grid is worth.
+         */
+        post: operations["ask_api_projects__project_id__options__option__answer_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/run": {
+    "/api/projects/{project_id}/options/{option}/run": {
         parameters: {
             query?: never;
             header?: never;
@@ -158,16 +189,42 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Run */
-        post: operations["run_api_projects__project_id__run_post"];
-        /** Cancel */
-        delete: operations["cancel_api_projects__project_id__run_delete"];
+        /**
+         * Run
+         * @description Compute every storm that is not known. Failed storms are tried again.
+         */
+        post: operations["run_api_projects__project_id__options__option__run_post"];
+        /**
+         * Cancel
+         * @description Stop after the storms under way; what is done stays.
+         */
+        delete: operations["cancel_api_projects__project_id__options__option__run_delete"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/refine": {
+    "/api/projects/{project_id}/options/{option}/storms/{storm}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run Storm
+         * @description Compute one storm that is not known, or that failed.
+         */
+        post: operations["run_storm_api_projects__project_id__options__option__storms__storm__run_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/refine": {
         parameters: {
             query?: never;
             header?: never;
@@ -180,14 +237,14 @@ export interface paths {
          * Refine
          * @description Compute the storms that may decide a close verdict on finer cells.
          */
-        post: operations["refine_api_projects__project_id__refine_post"];
+        post: operations["refine_api_projects__project_id__options__option__refine_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/run/log": {
+    "/api/projects/{project_id}/options/{option}/run/log": {
         parameters: {
             query?: never;
             header?: never;
@@ -198,7 +255,7 @@ export interface paths {
          * Run Log
          * @description What the last run of the present inputs did, in order; empty where all was kept from earlier ones.
          */
-        get: operations["run_log_api_projects__project_id__run_log_get"];
+        get: operations["run_log_api_projects__project_id__options__option__run_log_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -207,7 +264,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/events": {
+    "/api/projects/{project_id}/options/{option}/events": {
         parameters: {
             query?: never;
             header?: never;
@@ -218,7 +275,7 @@ export interface paths {
          * Events
          * @description Server-sent events: the answer to the present revision each time it changes, until it is settled.
          */
-        get: operations["events_api_projects__project_id__events_get"];
+        get: operations["events_api_projects__project_id__options__option__events_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -227,24 +284,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/checks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Checks */
-        get: operations["checks_api_projects__project_id__checks_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/checks": {
+    "/api/projects/{project_id}/options/{option}/checks": {
         parameters: {
             query?: never;
             header?: never;
@@ -252,10 +292,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Explanations
-         * @description What each check looks at, why it matters and what to do, by its key.
+         * Checks
+         * @description What stops a run, and what asks for a look.
          */
-        get: operations["explanations_api_checks_get"];
+        get: operations["checks_api_projects__project_id__options__option__checks_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -264,7 +304,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/storms/{storm}/report": {
+    "/api/projects/{project_id}/options/{option}/storms/{storm}/report": {
         parameters: {
             query?: never;
             header?: never;
@@ -275,7 +315,7 @@ export interface paths {
          * Report Of Storm
          * @description Balance by term, oscillation, steps and events of a storm.
          */
-        get: operations["report_of_storm_api_projects__project_id__storms__storm__report_get"];
+        get: operations["report_of_storm_api_projects__project_id__options__option__storms__storm__report_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -284,7 +324,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/controls/{control}/duty": {
+    "/api/projects/{project_id}/options/{option}/controls/{control}/duty": {
         parameters: {
             query?: never;
             header?: never;
@@ -295,7 +335,7 @@ export interface paths {
          * Duty
          * @description Rating curve of a control, free of tail water.
          */
-        get: operations["duty_api_projects__project_id__controls__control__duty_get"];
+        get: operations["duty_api_projects__project_id__options__option__controls__control__duty_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -304,7 +344,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/steady": {
+    "/api/projects/{project_id}/options/{option}/steady": {
         parameters: {
             query?: never;
             header?: never;
@@ -317,14 +357,14 @@ export interface paths {
          * Steady Flow
          * @description The profile that steady inflows settle to.
          */
-        post: operations["steady_flow_api_projects__project_id__steady_post"];
+        post: operations["steady_flow_api_projects__project_id__options__option__steady_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/capacity": {
+    "/api/projects/{project_id}/options/{option}/capacity": {
         parameters: {
             query?: never;
             header?: never;
@@ -337,47 +377,7 @@ export interface paths {
          * Capacity Of
          * @description The largest multiple of inflows that keeps a criterion, with each kind of tail water side by side.
          */
-        post: operations["capacity_of_api_projects__project_id__capacity_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/incoming/look": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Look At
-         * @description What has to be matched before a file (the body) is read: columns, layers, blocks, types of structure.
-         */
-        post: operations["look_at_api_projects__project_id__incoming_look_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/incoming": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Take In
-         * @description What taking in a file (the body) would do, element by element; nothing changes.
-         */
-        post: operations["take_in_api_projects__project_id__incoming_post"];
+        post: operations["capacity_of_api_projects__project_id__options__option__capacity_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -404,7 +404,67 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/network.{ending}": {
+    "/api/projects/{project_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Project File
+         * @description The project file: the document, as it is kept.
+         */
+        get: operations["project_file_api_projects__project_id__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/incoming/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At
+         * @description What has to be matched before a file (the body) is read: columns, layers, blocks, types of structure.
+         */
+        post: operations["look_at_api_projects__project_id__options__option__incoming_look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/incoming": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description What taking in a file (the body) would do, element by element; nothing changes.
+         */
+        post: operations["take_in_api_projects__project_id__options__option__incoming_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/network.{ending}": {
         parameters: {
             query?: never;
             header?: never;
@@ -415,7 +475,7 @@ export interface paths {
          * As File
          * @description The shown option's network in an open format: xml (LandXML 1.2), geojson, xlsx, dxf or kml.
          */
-        get: operations["as_file_api_projects__project_id__network__ending__get"];
+        get: operations["as_file_api_projects__project_id__options__option__network__ending__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -424,24 +484,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/file": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Project File */
-        get: operations["project_file_api_projects__project_id__file_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/report.pdf": {
+    "/api/projects/{project_id}/options/{option}/report.pdf": {
         parameters: {
             query?: never;
             header?: never;
@@ -449,7 +492,7 @@ export interface paths {
             cookie?: never;
         };
         /** Report */
-        get: operations["report_api_projects__project_id__report_pdf_get"];
+        get: operations["report_api_projects__project_id__options__option__report_pdf_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -458,7 +501,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/peaks.csv": {
+    "/api/projects/{project_id}/options/{option}/peaks.csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -469,7 +512,7 @@ export interface paths {
          * Peaks
          * @description One row for each storm and element, SI units in the headings' order: level, flow, speed and their times.
          */
-        get: operations["peaks_api_projects__project_id__peaks_csv_get"];
+        get: operations["peaks_api_projects__project_id__options__option__peaks_csv_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -478,7 +521,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/workbook.xlsx": {
+    "/api/projects/{project_id}/options/{option}/workbook.xlsx": {
         parameters: {
             query?: never;
             header?: never;
@@ -486,7 +529,7 @@ export interface paths {
             cookie?: never;
         };
         /** Sheets */
-        get: operations["sheets_api_projects__project_id__workbook_xlsx_get"];
+        get: operations["sheets_api_projects__project_id__options__option__workbook_xlsx_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -495,7 +538,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/outline": {
+    "/api/projects/{project_id}/options/{option}/outline": {
         parameters: {
             query?: never;
             header?: never;
@@ -508,14 +551,14 @@ export interface paths {
          * Outline
          * @description What a drawn catchment would be: cut by its neighbours, with its area and receiving node. Nothing changes.
          */
-        post: operations["outline_api_projects__project_id__outline_post"];
+        post: operations["outline_api_projects__project_id__options__option__outline_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/shape": {
+    "/api/projects/{project_id}/options/{option}/shape": {
         parameters: {
             query?: never;
             header?: never;
@@ -528,7 +571,47 @@ export interface paths {
          * Shape Run
          * @description The edit, relative to the network, that gives a run of conduits its levels. Nothing changes.
          */
-        post: operations["shape_run_api_projects__project_id__shape_post"];
+        post: operations["shape_run_api_projects__project_id__options__option__shape_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Search Grids
+         * @description Projected coordinate systems in metres whose name or code holds all words of `search`; the first forty.
+         */
+        get: operations["search_grids_api_grids_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grids/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Grid
+         * @description A coordinate system by its code, such as EPSG:32631.
+         */
+        get: operations["one_grid_api_grids__code__get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -597,26 +680,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/ground": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Ground
-         * @description The ground round the network: its terrain, or what the covers tell, in meshes.
-         */
-        get: operations["ground_api_projects__project_id__ground_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project_id}/terrain/contours": {
         parameters: {
             query?: never;
@@ -677,7 +740,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/terrain/drape": {
+    "/api/projects/{project_id}/options/{option}/ground": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ground
+         * @description The ground round the network: its terrain, or what the covers tell, in meshes.
+         */
+        get: operations["ground_api_projects__project_id__options__option__ground_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/terrain/drape": {
         parameters: {
             query?: never;
             header?: never;
@@ -689,7 +772,7 @@ export interface paths {
          * @description The edit, relative to the network, that puts covers and grounds of outfalls on the terrain, and lets floods
          *     at manholes widen as the ground lies there.
          */
-        get: operations["drape_api_projects__project_id__terrain_drape_get"];
+        get: operations["drape_api_projects__project_id__options__option__terrain_drape_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -698,7 +781,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/terrain/catchments/{catchment}": {
+    "/api/projects/{project_id}/options/{option}/terrain/catchments/{catchment}": {
         parameters: {
             query?: never;
             header?: never;
@@ -709,47 +792,7 @@ export interface paths {
          * Lie Of
          * @description How the ground lies within a catchment's outline; null where the terrain does not reach it.
          */
-        get: operations["lie_of_api_projects__project_id__terrain_catchments__catchment__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/grids": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Grids
-         * @description Projected coordinate systems in metres whose name or code holds all words of `search`; the first forty.
-         */
-        get: operations["grids_api_grids_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/grids/{code}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * One Grid
-         * @description A coordinate system by its code, such as EPSG:32631.
-         */
-        get: operations["one_grid_api_grids__code__get"];
+        get: operations["lie_of_api_projects__project_id__options__option__terrain_catchments__catchment__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -792,26 +835,6 @@ export interface paths {
          * @description Depths by duration and return period, whatever the rainfall is given by.
          */
         post: operations["curves_api_rain_curves_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/rain": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Hyetographs
-         * @description Intensities in mm/h of every storm, by its key, to be drawn small: the highest of each of 120 parts.
-         */
-        get: operations["hyetographs_api_projects__project_id__rain_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -898,7 +921,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/storms/{storm}/rain": {
+    "/api/projects/{project_id}/options/{option}/rain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Hyetographs
+         * @description Intensities in mm/h of every storm, by its key, to be drawn small: the highest of each of 120 parts.
+         */
+        get: operations["hyetographs_api_projects__project_id__options__option__rain_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/storms/{storm}/rain": {
         parameters: {
             query?: never;
             header?: never;
@@ -909,7 +952,7 @@ export interface paths {
          * Storm Rain
          * @description A storm's hyetograph and, for a catchment, the runoff that it gives and where the rest of the rain stays.
          */
-        get: operations["storm_rain_api_projects__project_id__storms__storm__rain_get"];
+        get: operations["storm_rain_api_projects__project_id__options__option__storms__storm__rain_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -918,7 +961,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/permits/{rule}": {
+    "/api/projects/{project_id}/options/{option}/permits/{rule}": {
         parameters: {
             query?: never;
             header?: never;
@@ -929,7 +972,7 @@ export interface paths {
          * Permits
          * @description The ways to the permitted rate of a rule (by its place in the brief), and what leaves now.
          */
-        get: operations["permits_api_projects__project_id__permits__rule__get"];
+        get: operations["permits_api_projects__project_id__options__option__permits__rule__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -938,7 +981,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/catchments/{catchment}/time": {
+    "/api/projects/{project_id}/options/{option}/catchments/{catchment}/time": {
         parameters: {
             query?: never;
             header?: never;
@@ -949,7 +992,7 @@ export interface paths {
          * Time
          * @description A catchment's time of concentration and the stretches that make it, and its paved share with creep.
          */
-        get: operations["time_api_projects__project_id__catchments__catchment__time_get"];
+        get: operations["time_api_projects__project_id__options__option__catchments__catchment__time_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -958,7 +1001,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/rational": {
+    "/api/projects/{project_id}/options/{option}/rational": {
         parameters: {
             query?: never;
             header?: never;
@@ -969,7 +1012,7 @@ export interface paths {
          * Rational
          * @description A first flow for every conduit by the rational method, in flow order: for sizing, no simulation.
          */
-        get: operations["rational_api_projects__project_id__rational_get"];
+        get: operations["rational_api_projects__project_id__options__option__rational_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -978,7 +1021,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/elements/{element}/spread": {
+    "/api/projects/{project_id}/options/{option}/elements/{element}/spread": {
         parameters: {
             query?: never;
             header?: never;
@@ -989,7 +1032,7 @@ export interface paths {
          * Spread Of
          * @description Peaks of an element in the storms of one row of the matrix, by duration. measure : none is its usual one.
          */
-        get: operations["spread_of_api_projects__project_id__elements__element__spread_get"];
+        get: operations["spread_of_api_projects__project_id__options__option__elements__element__spread_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -998,7 +1041,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/critical": {
+    "/api/projects/{project_id}/options/{option}/critical": {
         parameters: {
             query?: never;
             header?: never;
@@ -1009,7 +1052,7 @@ export interface paths {
          * Critical Of All
          * @description The critical duration of every node and link in the storms of one row of the matrix, by its usual measure.
          */
-        get: operations["critical_of_all_api_projects__project_id__critical_get"];
+        get: operations["critical_of_all_api_projects__project_id__options__option__critical_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1018,7 +1061,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/peaks": {
+    "/api/projects/{project_id}/options/{option}/peaks": {
         parameters: {
             query?: never;
             header?: never;
@@ -1031,7 +1074,7 @@ export interface paths {
          *
          *     The worst level is that nearest to its cover, or highest over it.
          */
-        get: operations["peaks_api_projects__project_id__peaks_get"];
+        get: operations["peaks_api_projects__project_id__options__option__peaks_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1040,7 +1083,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/envelopes": {
+    "/api/projects/{project_id}/options/{option}/envelopes": {
         parameters: {
             query?: never;
             header?: never;
@@ -1051,7 +1094,7 @@ export interface paths {
          * Envelopes Of
          * @description The highest level of every node among the storms of each rarity, by row of the matrix and node.
          */
-        get: operations["envelopes_of_api_projects__project_id__envelopes_get"];
+        get: operations["envelopes_of_api_projects__project_id__options__option__envelopes_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1060,7 +1103,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/elements/{element}/cause": {
+    "/api/projects/{project_id}/options/{option}/elements/{element}/cause": {
         parameters: {
             query?: never;
             header?: never;
@@ -1071,7 +1114,7 @@ export interface paths {
          * Cause Of
          * @description Whether an element's own capacity or the water below it surcharges it in a storm, and the way there.
          */
-        get: operations["cause_of_api_projects__project_id__elements__element__cause_get"];
+        get: operations["cause_of_api_projects__project_id__options__option__elements__element__cause_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1080,7 +1123,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/storms/{storm}": {
+    "/api/projects/{project_id}/options/{option}/storms/{storm}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1094,7 +1137,7 @@ export interface paths {
          *     Straight lines join the moments, which follow the water. Metadata: `rain`, JSON of `times` (s) and `intensity`
          *     (mm/h between them); `tolerance`, by how much lines may miss levels (m).
          */
-        get: operations["storm_api_projects__project_id__storms__storm__get"];
+        get: operations["storm_api_projects__project_id__options__option__storms__storm__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1103,7 +1146,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/traces": {
+    "/api/projects/{project_id}/options/{option}/traces": {
         parameters: {
             query?: never;
             header?: never;
@@ -1114,7 +1157,7 @@ export interface paths {
          * Traces
          * @description Quantities of elements in storms: a row for each that there is, its values at the times (s) beside them.
          */
-        get: operations["traces_api_projects__project_id__traces_get"];
+        get: operations["traces_api_projects__project_id__options__option__traces_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1123,7 +1166,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/storms/{storm}/moments": {
+    "/api/projects/{project_id}/options/{option}/storms/{storm}/moments": {
         parameters: {
             query?: never;
             header?: never;
@@ -1134,7 +1177,27 @@ export interface paths {
          * Moments
          * @description Floods, pumps and flaps of a storm from when to when, and when its stores are half drained.
          */
-        get: operations["moments_api_projects__project_id__storms__storm__moments_get"];
+        get: operations["moments_api_projects__project_id__options__option__storms__storm__moments_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Explanations
+         * @description What each check looks at, why it matters and what to do, by its key.
+         */
+        get: operations["explanations_api_checks_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1164,6 +1227,23 @@ export interface components {
             rules: string[];
         };
         /**
+         * Accepted
+         * @description A finding that is right as it is, and why; it goes into the report.
+         */
+        Accepted: {
+            /**
+             * Option
+             * @description in which it is accepted; none: in every one
+             */
+            option: string | null;
+            /** Check */
+            check: string;
+            /** Element */
+            element: string | null;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Account
          * @description Where the rain on a network's catchments goes in a storm, m3. Runoff is what enters nodes.
          *
@@ -1183,6 +1263,63 @@ export interface components {
             kept: number;
             /** Ran */
             ran: number;
+        };
+        /**
+         * Airport
+         * @description 1.8 (1.1 − C) L^½ / S^⅓ min, in ft and % (US FAA, AC 150/5320-5B, 1970): overland flow over smooth ground.
+         */
+        Airport: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "airport";
+            /**
+             * Length
+             * @description m
+             * @default 100
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.01
+             */
+            slope: number;
+            /**
+             * Coefficient
+             * @description runoff coefficient of the rational method
+             * @default 0.7
+             */
+            coefficient: number;
+        };
+        /**
+         * Alternating
+         * @description Increments of the depth–duration curve, the largest at the peak, the others right and left of it in turn.
+         */
+        Alternating: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "alternating";
+            /**
+             * Peak
+             * @description share of the duration before the peak
+             * @default 0.5
+             */
+            peak: number;
+        };
+        /**
+         * AngleLoss
+         * @description By the angle between incoming and outgoing pipe and the ratio of manhole to outgoing pipe (HEC-22, K0).
+         */
+        AngleLoss: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "angle";
         };
         /**
          * AnswerOut
@@ -1233,10 +1370,271 @@ export interface components {
             /** Balance Error */
             balance_error: number | null;
         };
+        /**
+         * Arch
+         * @description Flat base, upright walls, semi-elliptical roof of height `rise`; a semicircle when rise is half the width.
+         */
+        Arch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "arch";
+            /**
+             * Width
+             * @description m
+             */
+            width: number;
+            /**
+             * Height
+             * @description m
+             */
+            height: number;
+            /**
+             * Rise
+             * @description m of the roof above its springing
+             */
+            rise: number;
+        };
+        /**
+         * ArealByDuration
+         * @description Factors typed; between them linear in the logarithm of the duration, outside them the nearest.
+         */
+        ArealByDuration: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "typed";
+            /**
+             * Rows
+             * @description by rising duration
+             */
+            rows: components["schemas"]["ArealFactor"][];
+        };
+        /** ArealFactor */
+        ArealFactor: {
+            /**
+             * Duration
+             * @description min
+             */
+            duration: number;
+            /**
+             * Factor
+             * @description areal over point depth
+             */
+            factor: number;
+        };
+        /**
+         * ArealFormula
+         * @description A published formula of area and duration.
+         *
+         *     'power': 1 − b D^−a with D in h and a, b by area (Keers and Wescott 1977). 'exponential': 1 − e^(−1.1 D^¼) +
+         *     e^(−1.1 D^¼ − 0.01 A), D in h, A in square miles (Leclerc and Schaake 1972, after US TP-29).
+         */
+        ArealFormula: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "formula";
+            /**
+             * Form
+             * @default power
+             * @enum {string}
+             */
+            form: "power" | "exponential";
+            /**
+             * Area
+             * @description m2 over which the storm rains
+             */
+            area: number;
+        };
+        /**
+         * Backdrop
+         * @description A line or an outline drawn under the network.
+         */
+        Backdrop: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "water" | "building" | "boundary" | "paving" | "path";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Basin
+         * @description A pond over a base outline whose sides rise at one slope: every edge moves outward by slope × height.
+         */
+        Basin: {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * Inflows
+             * @description besides runoff
+             */
+            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
+            /**
+             * Flooding
+             * @description water above cover stands on the ponded area and returns, or leaves for good
+             * @default stored
+             * @enum {string}
+             */
+            flooding: "stored" | "lost";
+            /**
+             * Ponded Area
+             * @description m2 on which water above the cover stands
+             * @default 50
+             */
+            ponded_area: number;
+            /**
+             * Ponded Side Slope
+             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
+             * @default 50
+             */
+            ponded_side_slope: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
+             * Cover
+             * @description m above datum: the bank of a pond, the cover of a tank
+             */
+            cover: number;
+            /**
+             * Initial Depth
+             * @description m of standing water before the storm
+             * @default 0
+             */
+            initial_depth: number;
+            infiltration: components["schemas"]["Infiltration"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "basin";
+            /**
+             * Base
+             * @description corners of the base, m
+             */
+            base: [
+                number,
+                number
+            ][];
+            /**
+             * Side Slope
+             * @description horizontal per vertical
+             * @default 3
+             */
+            side_slope: number;
+        };
+        /** BedPoint */
+        BedPoint: {
+            /**
+             * Chainage
+             * @description m from the upstream end
+             */
+            chainage: number;
+            /**
+             * Level
+             * @description m above the project's datum
+             */
+            level: number;
+        };
+        /**
+         * Bell
+         * @description Symmetric bell: the central fraction x of the duration holds (1 − a^z)/(1 − a) of the depth, z = x^b.
+         */
+        Bell: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bell";
+            /** A */
+            a: number;
+            /** B */
+            b: number;
+        };
+        /**
+         * Block
+         * @description Uniform intensity.
+         */
+        Block: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "block";
+        };
         /** Body_take_layer_api_projects__project_id__layers_post */
         Body_take_layer_api_projects__project_id__layers_post: {
             /** Files */
             files: string[];
+        };
+        /**
+         * Bransby
+         * @description 58.5 L A^-0.1 S^-0.2 min, in km, km2 and m/km (Bransby Williams 1922, as in Australian Rainfall and Runoff).
+         */
+        Bransby: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bransby";
+            /**
+             * Length
+             * @description m
+             * @default 500
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.02
+             */
+            slope: number;
+        };
+        /**
+         * Brief
+         * @description The criteria, in the order in which they are read.
+         */
+        Brief: {
+            /**
+             * Author
+             * @default
+             */
+            author: string;
+            /**
+             * Client
+             * @default
+             */
+            client: string;
+            /** Criteria */
+            criteria: (components["schemas"]["Surcharge"] | components["schemas"]["WaterBelowCover"] | components["schemas"]["FloodVolume"] | components["schemas"]["Outflow"] | components["schemas"]["Freeboard"])[];
         };
         /**
          * Capacity
@@ -1264,6 +1662,73 @@ export interface components {
              * @enum {string}
              */
             keep: "below soffit" | "below cover";
+        };
+        /**
+         * Catalogue
+         * @description What is to be had. Roughness and diameter are kept with each pipe: a later change of the list changes no pipe.
+         */
+        Catalogue: {
+            /** Pipes */
+            pipes: components["schemas"]["PipeMaterial"][];
+            /**
+             * Manholes
+             * @description the first that suits
+             */
+            manholes: components["schemas"]["ManholeSize"][];
+        };
+        /**
+         * Catchment
+         * @description Ground that drains to a node. Fields left empty inherit the project's runoff values.
+         */
+        Catchment: {
+            /** Name */
+            name: string;
+            /**
+             * Area
+             * @description m2
+             */
+            area: number;
+            /**
+             * Impervious
+             * @description share of the area that is paved or roofed
+             * @default 1
+             */
+            impervious: number;
+            /**
+             * Node
+             * @description the node that receives the runoff
+             */
+            node: string | null;
+            /**
+             * Over
+             * @description a catchment over which its runoff runs like rain, to arrive at that one's node
+             */
+            over: string | null;
+            /**
+             * Time Of Entry
+             * @description s
+             */
+            time_of_entry: number | null;
+            /**
+             * Timing
+             * @description the time is computed from this, whatever is typed
+             */
+            timing: (components["schemas"]["Kirpich"] | components["schemas"]["Lag"] | components["schemas"]["Airport"] | components["schemas"]["Bransby"] | components["schemas"]["FlowPath"]) | null;
+            /**
+             * Creep
+             * @description future growth of its paved area
+             */
+            creep: number | null;
+            /**
+             * Method
+             * @description of runoff; none is the project's
+             */
+            method: (components["schemas"]["Coefficient"] | components["schemas"]["Losses"] | components["schemas"]["UnitHydrograph"] | components["schemas"]["Overland"]) | null;
+            /** Polygon */
+            polygon: [
+                number,
+                number
+            ][];
         };
         /**
          * CatchmentRunoff
@@ -1334,6 +1799,181 @@ export interface components {
             count: number;
         };
         /**
+         * Channel
+         * @description An open conduit: ditch, swale, street as a path of floods. Above its banks the walls go on upright.
+         */
+        Channel: {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * Length
+             * @description m; overrules the drawn length
+             */
+            length: number;
+            /**
+             * Bends
+             * @description corners of the course on the plan, from upstream, m
+             */
+            bends: [
+                number,
+                number
+            ][];
+            /**
+             * Upstream Invert
+             * @description m above the project's datum
+             */
+            upstream_invert: number;
+            /**
+             * Downstream Invert
+             * @description m above the project's datum
+             */
+            downstream_invert: number;
+            /**
+             * Entry Loss
+             * @description K of velocity heads at the upstream end
+             * @default 0
+             */
+            entry_loss: number;
+            /**
+             * Exit Loss
+             * @description K of velocity heads at the downstream end; none: 1 into still water, else 0
+             */
+            exit_loss: number | null;
+            /**
+             * Bend Loss
+             * @description K of velocity heads along the conduit
+             * @default 0
+             */
+            bend_loss: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "channel";
+            /** Section */
+            section: components["schemas"]["Trapezoidal"] | components["schemas"]["Rectangular"] | components["schemas"]["Irregular"] | components["schemas"]["WidthTable"];
+            /**
+             * Roughness
+             * @description Manning's n, s/m^(1/3)
+             * @default 0.03
+             */
+            roughness: number;
+            infiltration: components["schemas"]["Infiltration"] | null;
+            /**
+             * Bed
+             * @description levels between both ends
+             */
+            bed: components["schemas"]["BedPoint"][];
+        };
+        /** ChannelFlow */
+        ChannelFlow: {
+            /**
+             * Length
+             * @description m
+             * @default 100
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.01
+             */
+            slope: number;
+            /**
+             * Roughness
+             * @description Manning's n
+             * @default 0.03
+             */
+            roughness: number;
+            /**
+             * Area
+             * @description m2 of flow, brim-full
+             * @default 0.5
+             */
+            area: number;
+            /**
+             * Perimeter
+             * @description m wetted
+             * @default 2
+             */
+            perimeter: number;
+        };
+        /**
+         * CheckLimits
+         * @description Bounds of what is usual; none of them stops a run.
+         */
+        CheckLimits: {
+            /**
+             * Cover
+             * @description m from soffit to ground at least
+             * @default 0.6
+             */
+            cover: number;
+            /**
+             * Min Velocity
+             * @description m/s at full bore, below which silt stays
+             * @default 0.6
+             */
+            min_velocity: number;
+            /**
+             * Max Velocity
+             * @description m/s at full bore, above which a pipe wears
+             * @default 6
+             */
+            max_velocity: number;
+            /**
+             * Drop
+             * @description m that a pipe may fall into a node
+             * @default 1.5
+             */
+            drop: number;
+            /**
+             * Min Roughness
+             * @description Manning's n of a pipe at least
+             * @default 0.008
+             */
+            min_roughness: number;
+            /**
+             * Max Roughness
+             * @description Manning's n of a pipe at most
+             * @default 0.03
+             */
+            max_roughness: number;
+            /**
+             * Max Distance
+             * @description m from a catchment's edge to its node
+             * @default 120
+             */
+            max_distance: number;
+        };
+        /**
+         * Chicago
+         * @description Holds, for every duration nested about the peak, the depth of that duration (Keifer and Chu 1957).
+         */
+        Chicago: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "chicago";
+            /**
+             * Peak
+             * @description share of the duration before the peak
+             * @default 0.4
+             */
+            peak: number;
+        };
+        /**
          * Choices
          * @description What is known of a table beyond what it says itself; what is None is read from it.
          */
@@ -1349,6 +1989,40 @@ export interface components {
             /** Unit */
             unit?: ("mm" | "in") | null;
         };
+        /** Circular */
+        Circular: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "circular";
+            /**
+             * Diameter
+             * @description m
+             */
+            diameter: number;
+        };
+        /**
+         * Coefficient
+         * @description Fixed coefficients of paved and green ground by season; linear time–area over the time of entry.
+         *
+         *     A catchment's own method may give coefficients of its own; those that it leaves empty are the project's.
+         */
+        Coefficient: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "coefficient";
+            /** Summer Paved */
+            summer_paved: number | null;
+            /** Winter Paved */
+            winter_paved: number | null;
+            /** Summer Green */
+            summer_green: number | null;
+            /** Winter Green */
+            winter_green: number | null;
+        };
         /**
          * ColumnUse
          * @description What a column holds: a field of the element, and the unit of its figures; an empty unit is ours.
@@ -1361,6 +2035,42 @@ export interface components {
              * @default
              */
             unit: string;
+        };
+        /** Constant */
+        Constant: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "constant";
+            /**
+             * Flow
+             * @description m3/s, without end
+             */
+            flow: number;
+        };
+        /**
+         * ContinuingLoss
+         * @description An initial loss, then a rate.
+         */
+        ContinuingLoss: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "continuing";
+            /**
+             * Initial
+             * @description mm
+             * @default 10
+             */
+            initial: number;
+            /**
+             * Continuing
+             * @description mm/h
+             * @default 2.5
+             */
+            continuing: number;
         };
         /**
          * Critical
@@ -1381,6 +2091,64 @@ export interface components {
             at_end: ("shortest" | "longest") | null;
         };
         /**
+         * Cumulative
+         * @description A curve of one's own: shares of the depth by shares of the duration, from 0, 0 to 1, 1.
+         */
+        Cumulative: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curve";
+            /** Points */
+            points: components["schemas"]["CurvePoint"][];
+        };
+        /** CurveNumberLoss */
+        CurveNumberLoss: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curve_number";
+            /**
+             * Curve Number
+             * @default 75
+             */
+            curve_number: number;
+            /**
+             * Abstraction
+             * @description initial abstraction over potential retention
+             * @default 0.2
+             */
+            abstraction: number;
+        };
+        /** CurvePoint */
+        CurvePoint: {
+            /**
+             * Time
+             * @description share of the duration
+             */
+            time: number;
+            /**
+             * Depth
+             * @description share of the depth fallen by then
+             */
+            depth: number;
+        };
+        /** CurveRow */
+        CurveRow: {
+            /**
+             * Head
+             * @description m
+             */
+            head: number;
+            /**
+             * Flow
+             * @description m3/s
+             */
+            flow: number;
+        };
+        /**
          * CurvesOut
          * @description Depths in mm by return period (years) and duration (min); None where the rainfall holds no answer.
          */
@@ -1393,10 +2161,77 @@ export interface components {
             depths: (number | null)[][];
         };
         /**
+         * Defaults
+         * @description Values for what is laid along a run of pipes.
+         */
+        Defaults: {
+            /**
+             * Gradient
+             * @description fall per length of a new pipe
+             * @default 0.01
+             */
+            gradient: number;
+            /**
+             * Diameter
+             * @description m; a pipe is never laid smaller than the one above it
+             * @default 0.225
+             */
+            diameter: number;
+            /**
+             * Material
+             * @description of a new pipe, as in the list of parts
+             * @default concrete
+             */
+            material: string | null;
+            /**
+             * Roughness
+             * @description Manning's n of a new pipe
+             * @default 0.013
+             */
+            roughness: number;
+            /**
+             * Cover
+             * @description m of ground kept over the soffit of a new pipe
+             * @default 1
+             */
+            cover: number;
+        };
+        /**
          * DepthTable
          * @description Rain depth by duration and return period; `depths[i][j]` is for return period i and duration j.
          */
-        DepthTable: {
+        "DepthTable-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "table";
+            /**
+             * Durations
+             * @description min, rising
+             */
+            durations: number[];
+            /**
+             * Return Periods
+             * @description years, rising
+             */
+            return_periods: number[];
+            /**
+             * Depths
+             * @description mm
+             */
+            depths: number[][];
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * DepthTable
+         * @description Rain depth by duration and return period; `depths[i][j]` is for return period i and duration j.
+         */
+        "DepthTable-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1499,6 +2334,43 @@ export interface components {
             flow: number[];
             /** Of */
             of: string;
+        };
+        /**
+         * Egg
+         * @description The old egg: height 1.5 times the width, crown and invert of radius width/2 and width/4, sides of 1.5 widths.
+         */
+        Egg: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "egg";
+            /**
+             * Height
+             * @description m
+             */
+            height: number;
+        };
+        /**
+         * Ensemble
+         * @description The main block of storms, and how rarity is told in all of them.
+         */
+        Ensemble: {
+            /** Durations */
+            durations: number[];
+            /** Probabilities */
+            probabilities: components["schemas"]["Probability"][];
+            /** Seasons */
+            seasons: components["schemas"]["Season"][];
+            /** Patterns */
+            patterns: components["schemas"]["TemporalPattern"][];
+            /**
+             * Labels
+             * @description return periods as years, or as the yearly chance
+             * @default years
+             * @enum {string}
+             */
+            labels: "years" | "aep";
         };
         /**
          * Entry
@@ -1623,7 +2495,7 @@ export interface components {
          * @description residuals : depth of the formula over that of the table, less 1; by return period and duration.
          */
         FitOut: {
-            formula: components["schemas"]["IntensityFormula"];
+            formula: components["schemas"]["IntensityFormula-Output"];
             /** Residuals */
             residuals: number[][];
         };
@@ -1640,7 +2512,7 @@ export interface components {
             }[];
         };
         /** FixedLevel */
-        FixedLevel: {
+        "FixedLevel-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1651,6 +2523,32 @@ export interface components {
              * @description m above the project's datum
              */
             level: number;
+        };
+        /** FixedLevel */
+        "FixedLevel-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fixed";
+            /**
+             * Level
+             * @description m above the project's datum
+             */
+            level: number;
+        };
+        /** FixedLoss */
+        FixedLoss: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fixed";
+            /**
+             * Coefficient
+             * @description K of velocity heads in the outgoing pipe
+             */
+            coefficient: number;
         };
         /**
          * Flood
@@ -1677,13 +2575,186 @@ export interface components {
             /** Begin */
             begin: number;
         };
+        /**
+         * FloodVolume
+         * @description At most this volume stands above (or is lost over) the cover of any node.
+         */
+        FloodVolume: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: measured, not judged
+             * @default true
+             */
+            asked: boolean;
+            /**
+             * Return Period
+             * @description years; storms of this return period are judged
+             */
+            return_period: number;
+            /**
+             * Allowance
+             * @description climate change allowance as a fraction, 0.4 = +40 %
+             * @default 0
+             */
+            allowance: number;
+            /**
+             * Patterns
+             * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
+             * @default mean
+             * @enum {string}
+             */
+            patterns: "mean" | "median" | "every";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flood_volume";
+            /**
+             * Limit
+             * @description m3
+             * @default 0
+             */
+            limit: number;
+        };
+        /**
+         * FlowCurve
+         * @description A control by its head–flow curve, such as a vortex control: head above `invert` or above the tail water,
+         *     whichever is higher. Water does not return through it. Beyond the last row its flow is held.
+         */
+        FlowCurve: {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curve";
+            /**
+             * Invert
+             * @description m: the level from which head counts
+             */
+            invert: number;
+            /** Rows */
+            rows: components["schemas"]["CurveRow"][];
+        };
+        /**
+         * FlowPath
+         * @description Sheet flow, then shallow concentrated flow, then a channel (USDA TR-55); at least one of them.
+         */
+        FlowPath: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "path";
+            sheet: components["schemas"]["SheetFlow"] | null;
+            shallow: components["schemas"]["ShallowFlow"] | null;
+            channel: components["schemas"]["ChannelFlow"] | null;
+        };
+        /** FlowRow */
+        FlowRow: {
+            /**
+             * Time
+             * @description s from the start of the storm
+             */
+            time: number;
+            /**
+             * Flow
+             * @description m3/s
+             */
+            flow: number;
+        };
         /** Free */
-        Free: {
+        "Free-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "free";
+        };
+        /** Free */
+        "Free-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "free";
+        };
+        /**
+         * Freeboard
+         * @description Water stays a distance below the bank of every pond and tank.
+         */
+        Freeboard: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: measured, not judged
+             * @default true
+             */
+            asked: boolean;
+            /**
+             * Return Period
+             * @description years; storms of this return period are judged
+             */
+            return_period: number;
+            /**
+             * Allowance
+             * @description climate change allowance as a fraction, 0.4 = +40 %
+             * @default 0
+             */
+            allowance: number;
+            /**
+             * Patterns
+             * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
+             * @default mean
+             * @enum {string}
+             */
+            patterns: "mean" | "median" | "every";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "freeboard";
+            /**
+             * Clearance
+             * @description m kept between the water and the bank
+             * @default 0.3
+             */
+            clearance: number;
+        };
+        /**
+         * FurtherStorms
+         * @description Storms besides the main ones, of the same rainfall or of one of their own; their keys end with their name.
+         */
+        FurtherStorms: {
+            /** Durations */
+            durations: number[];
+            /** Probabilities */
+            probabilities: components["schemas"]["Probability"][];
+            /** Seasons */
+            seasons: components["schemas"]["Season"][];
+            /** Patterns */
+            patterns: components["schemas"]["TemporalPattern"][];
+            /** Name */
+            name: string;
+            /**
+             * Rainfall
+             * @description none: the project's
+             */
+            rainfall: (components["schemas"]["DepthTable-Output"] | components["schemas"]["IntensityFormula-Output"] | components["schemas"]["RatioDepths-Output"]) | null;
         };
         /**
          * GivenStorm
@@ -1712,14 +2783,101 @@ export interface components {
              * Return Period
              * @description years; rules of it judge this storm too
              */
-            return_period?: number | null;
+            return_period: number | null;
             /** Began */
-            began?: string | null;
+            began: string | null;
             /**
              * Source
              * @default
              */
             source: string;
+        };
+        /**
+         * Graph
+         * @description Quantities of elements over time, or one against another; changes no fingerprint.
+         */
+        Graph: {
+            /** Name */
+            name: string;
+            /** Elements */
+            elements: string[];
+            /**
+             * Quantities
+             * @default [
+             *       "flow",
+             *       "level"
+             *     ]
+             */
+            quantities: ("level" | "depth" | "volume" | "fill" | "flow" | "speed")[];
+            /**
+             * Storms
+             * @description the picked storm, those of its rarity and duration, of its rarity, or all
+             * @default picked
+             * @enum {string}
+             */
+            storms: "picked" | "duration" | "row" | "all";
+            /**
+             * Against
+             * @description a quantity across; none is time
+             */
+            against: ("level" | "depth" | "volume" | "fill" | "flow" | "speed") | null;
+        };
+        /** GreenAmptLoss */
+        GreenAmptLoss: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "green_ampt";
+            /**
+             * Conductivity
+             * @description mm/h, saturated
+             * @default 6.5
+             */
+            conductivity: number;
+            /**
+             * Suction
+             * @description mm at the wetting front
+             * @default 110
+             */
+            suction: number;
+            /**
+             * Deficit
+             * @description of moisture, by volume
+             * @default 0.25
+             */
+            deficit: number;
+        };
+        /**
+         * Greenfield
+         * @description Mean annual flood of the undeveloped site, and its growth with the return period.
+         *
+         *     QBAR = 0.00108 A^0.89 SAAR^1.17 SOIL^2.17 in m3/s, A in km2 (Institute of Hydrology, Report 124, 1994); sites under
+         *     50 ha take their share of a 50 ha one.
+         */
+        Greenfield: {
+            /**
+             * Area
+             * @description m2 of the site; none: all that drains to the place
+             */
+            area: number | null;
+            /**
+             * Mean Annual Rainfall
+             * @description mm, standard average of a year (SAAR)
+             * @default 700
+             */
+            mean_annual_rainfall: number;
+            /**
+             * Soil
+             * @description soil index (SOIL)
+             * @default 0.37
+             */
+            soil: number;
+            /**
+             * Growth
+             * @description by rising return period
+             */
+            growth: components["schemas"]["GrowthFactor"][];
         };
         /**
          * GridOut
@@ -1739,6 +2897,19 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /** GrowthFactor */
+        GrowthFactor: {
+            /**
+             * Return Period
+             * @description years
+             */
+            return_period: number;
+            /**
+             * Factor
+             * @description over the mean annual flood
+             */
+            factor: number;
         };
         /**
          * GrowthRow
@@ -1775,10 +2946,178 @@ export interface components {
             detail?: components["schemas"]["ValidationError"][];
         };
         /**
+         * HortonLoss
+         * @description Capacity falls from `initial` to `final` with the water taken in, and returns in dry spells.
+         */
+        HortonLoss: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "horton";
+            /**
+             * Initial
+             * @description mm/h
+             * @default 75
+             */
+            initial: number;
+            /**
+             * Final
+             * @description mm/h
+             * @default 12
+             */
+            final: number;
+            /**
+             * Decay
+             * @description per h
+             * @default 4
+             */
+            decay: number;
+            /**
+             * Recovery
+             * @description per h, while no rain falls
+             * @default 0
+             */
+            recovery: number;
+        };
+        /**
+         * Hydrograph
+         * @description Flow joined by straight lines; nothing before the first row nor after the last.
+         */
+        Hydrograph: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hydrograph";
+            /** Rows */
+            rows: components["schemas"]["FlowRow"][];
+        };
+        /**
+         * Infiltration
+         * @description Outflow into the ground through the wetted base and sides at the measured rate over the safety factor.
+         */
+        Infiltration: {
+            /**
+             * Rate
+             * @description m/s, measured
+             */
+            rate: number;
+            /**
+             * Safety Factor
+             * @default 2
+             */
+            safety_factor: number;
+            /**
+             * Through
+             * @default both
+             * @enum {string}
+             */
+            through: "base" | "sides" | "both";
+        };
+        /**
+         * Inlet
+         * @description A gully or grating over a shaft: takes surface water up to its capacity, the rest runs on to `bypass`.
+         */
+        Inlet: {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * Inflows
+             * @description besides runoff
+             */
+            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
+            /**
+             * Flooding
+             * @description water above cover stands on the ponded area and returns, or leaves for good
+             * @default stored
+             * @enum {string}
+             */
+            flooding: "stored" | "lost";
+            /**
+             * Ponded Area
+             * @description m2 on which water above the cover stands
+             * @default 50
+             */
+            ponded_area: number;
+            /**
+             * Ponded Side Slope
+             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
+             * @default 50
+             */
+            ponded_side_slope: number;
+            /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
+             * Head Loss
+             * @description of water that passes, besides the pipes' own losses
+             */
+            head_loss: (components["schemas"]["FixedLoss"] | components["schemas"]["AngleLoss"]) | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "inlet";
+            /**
+             * Plan Area
+             * @description m2
+             * @default 0.3
+             */
+            plan_area: number;
+            /**
+             * Capacity
+             * @description m3/s, the most that enters from the surface
+             */
+            capacity: number;
+            /**
+             * Bypass
+             * @description the node that receives the rest; none: it is lost
+             */
+            bypass: string | null;
+        };
+        /**
          * IntensityFormula
          * @description Mean intensity a/(t+b)^c in mm/h, t in minutes, one row for each return period.
          */
-        IntensityFormula: {
+        "IntensityFormula-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "formula";
+            /** Rows */
+            rows: components["schemas"]["IntensityRow"][];
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * IntensityFormula
+         * @description Mean intensity a/(t+b)^c in mm/h, t in minutes, one row for each return period.
+         */
+        "IntensityFormula-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1813,6 +3152,163 @@ export interface components {
             c: number;
         };
         /**
+         * Irregular
+         * @description A surveyed channel: station and elevation from the left bank to the right one.
+         */
+        Irregular: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "irregular";
+            /** Stations */
+            stations: components["schemas"]["Station"][];
+        };
+        /**
+         * Junction
+         * @description Pipes joined without a shaft worth storing in.
+         */
+        Junction: {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * Inflows
+             * @description besides runoff
+             */
+            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
+            /**
+             * Flooding
+             * @description water above cover stands on the ponded area and returns, or leaves for good
+             * @default stored
+             * @enum {string}
+             */
+            flooding: "stored" | "lost";
+            /**
+             * Ponded Area
+             * @description m2 on which water above the cover stands
+             * @default 50
+             */
+            ponded_area: number;
+            /**
+             * Ponded Side Slope
+             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
+             * @default 50
+             */
+            ponded_side_slope: number;
+            /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
+             * Head Loss
+             * @description of water that passes, besides the pipes' own losses
+             */
+            head_loss: (components["schemas"]["FixedLoss"] | components["schemas"]["AngleLoss"]) | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "junction";
+            /**
+             * Plan Area
+             * @description m2
+             * @default 0.3
+             */
+            plan_area: number;
+        };
+        /**
+         * Kirpich
+         * @description 0.0195 L^0.77 S^-0.385 min (Kirpich 1940): small rural basins with channels.
+         */
+        Kirpich: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "kirpich";
+            /**
+             * Length
+             * @description m
+             * @default 200
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.02
+             */
+            slope: number;
+        };
+        /**
+         * Lag
+         * @description Curve-number lag over 0.6 (USDA NEH 630, chapter 15).
+         */
+        Lag: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lag";
+            /**
+             * Length
+             * @description m
+             * @default 300
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.02
+             */
+            slope: number;
+            /**
+             * Curve Number
+             * @default 75
+             */
+            curve_number: number;
+        };
+        /**
+         * LastVerdict
+         * @description What was last said of an option. inputs : digest of what it rests on; solver : that computed it.
+         */
+        LastVerdict: {
+            /** Option */
+            option: string;
+            /** Inputs */
+            inputs: string;
+            /** Solver */
+            solver: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fails" | "meets" | "not judged";
+            /** Said */
+            said: string;
+            /** Storms */
+            storms: number;
+            /** Rules */
+            rules: components["schemas"]["RuleSaid"][];
+        };
+        /**
          * LeavingOut
          * @description The flow (m3/s) of the storms of one rarity, as the rule reads it: greatest, or mean of patterns.
          */
@@ -1841,7 +3337,20 @@ export interface components {
          * LevelSeries
          * @description A tide or another water: levels joined by straight lines, the first and last held.
          */
-        LevelSeries: {
+        "LevelSeries-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "series";
+            /** Rows */
+            rows: components["schemas"]["LevelRow"][];
+        };
+        /**
+         * LevelSeries
+         * @description A tide or another water: levels joined by straight lines, the first and last held.
+         */
+        "LevelSeries-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1882,9 +3391,8 @@ export interface components {
              */
             opacity: number;
             /**
-             * Kind
-             * @default lines
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
             kind: "lines";
             /** File */
@@ -1892,7 +3400,9 @@ export interface components {
         };
         /**
          * LinkWorst
-         * @description flow : the greater of both ends; flow_up, flow_down : there in the same storm, m3/s.
+         * @description flow : the greater of both ends; flow_up, flow_down : there in the same storm, m3/s. speed : m/s.
+         *
+         *     clearance : m from the water to the soffit at the least, negative where the link is surcharged. Times in s.
          */
         LinkWorst: {
             /** Flow */
@@ -1912,12 +3422,58 @@ export interface components {
             state: "surcharged" | "ok";
             /** Speed */
             speed: number | null;
-            /** Spare */
-            spare: number | null;
-            /** Spare Storm */
-            spare_storm: string | null;
-            /** Spare Time */
-            spare_time: number | null;
+            /** Clearance */
+            clearance: number | null;
+            /** Clearance Storm */
+            clearance_storm: string | null;
+            /** Clearance Time */
+            clearance_time: number | null;
+        };
+        /**
+         * ListOut
+         * @description A page of the list. whole : how many projects there are.
+         */
+        ListOut: {
+            /** Whole */
+            whole: number;
+            /** Projects */
+            projects: components["schemas"]["ListedOut"][];
+        };
+        /**
+         * ListedOut
+         * @description option : name of the option in view, one of `options`. verdict : the last that was reached; current : of the
+         *     present inputs of the option in view by this solver, else it is of what was there before.
+         */
+        ListedOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Units */
+            units: string;
+            /** Flow Unit */
+            flow_unit: string | null;
+            /**
+             * Opened
+             * Format: date-time
+             */
+            opened: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Option */
+            option: string;
+            /** Options */
+            options: number;
+            picture: components["schemas"]["Thumbnail"];
+            verdict: components["schemas"]["LastVerdict"] | null;
+            /** Current */
+            current: boolean;
         };
         /**
          * LogLine
@@ -1979,6 +3535,173 @@ export interface components {
             };
         };
         /**
+         * Losses
+         * @description A wetting loss on paved ground, a loss on green ground; linear time–area over the time of entry.
+         */
+        Losses: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "losses";
+            /**
+             * Paved Loss
+             * @description mm that wet paved ground before it runs
+             * @default 1
+             */
+            paved_loss: number;
+            /** Green */
+            green: components["schemas"]["ProportionalLoss"] | components["schemas"]["ContinuingLoss"] | components["schemas"]["HortonLoss"] | components["schemas"]["GreenAmptLoss"] | components["schemas"]["CurveNumberLoss"];
+        };
+        /**
+         * Manhole
+         * @description A shaft from invert to cover. `diameter` overrules the plan area.
+         */
+        Manhole: {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * Inflows
+             * @description besides runoff
+             */
+            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
+            /**
+             * Flooding
+             * @description water above cover stands on the ponded area and returns, or leaves for good
+             * @default stored
+             * @enum {string}
+             */
+            flooding: "stored" | "lost";
+            /**
+             * Ponded Area
+             * @description m2 on which water above the cover stands
+             * @default 50
+             */
+            ponded_area: number;
+            /**
+             * Ponded Side Slope
+             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
+             * @default 50
+             */
+            ponded_side_slope: number;
+            /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
+             * Head Loss
+             * @description of water that passes, besides the pipes' own losses
+             */
+            head_loss: (components["schemas"]["FixedLoss"] | components["schemas"]["AngleLoss"]) | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "manhole";
+            /**
+             * Plan Area
+             * @description m2; 1.131 is a 1200 mm ring
+             * @default 1.131
+             */
+            plan_area: number;
+            /**
+             * Diameter
+             * @description m
+             */
+            diameter: number | null;
+            /**
+             * Benched
+             * @description a channel in the floor carries the stream straight through; without, the water comes to rest; none: benched unless an exit loss of 1 or more takes the whole velocity head of what arrives
+             */
+            benched: boolean | null;
+            /**
+             * Sealed
+             * @description bolted cover: water rises above it under pressure and does not spill
+             * @default false
+             */
+            sealed: boolean;
+        };
+        /**
+         * ManholeSize
+         * @description A ring for manholes whose largest pipe and whose depth are no more than these.
+         */
+        ManholeSize: {
+            /**
+             * Largest Pipe
+             * @description m
+             */
+            largest_pipe: number;
+            /**
+             * Deepest
+             * @description m from cover to invert
+             */
+            deepest: number;
+            /**
+             * Diameter
+             * @description m
+             */
+            diameter: number;
+        };
+        /**
+         * MapService
+         * @description A map by address. xyz : a pattern with {x}, {y}, {z}; wms, wmts : the service, and which of its layers.
+         */
+        MapService: {
+            /** Name */
+            name: string;
+            /**
+             * Shown
+             * @default true
+             */
+            shown: boolean;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "map";
+            /**
+             * Service
+             * @enum {string}
+             */
+            service: "xyz" | "wms" | "wmts";
+            /** Address */
+            address: string;
+            /**
+             * Layer
+             * @default
+             */
+            layer: string;
+            /**
+             * Credit
+             * @description who made the map, shown on the plan
+             * @default
+             */
+            credit: string;
+        };
+        /**
          * Mappings
          * @description layers, blocks : of drawings, to kinds of element. structures : of LandXML. An empty kind is left out.
          *
@@ -1988,27 +3711,44 @@ export interface components {
          */
         Mappings: {
             /** Tables */
-            tables?: components["schemas"]["TableMapping"][];
+            tables: components["schemas"]["TableMapping"][];
             /** Layers */
-            layers?: {
+            layers: {
                 [key: string]: string;
             };
             /** Blocks */
-            blocks?: {
+            blocks: {
                 [key: string]: string;
             };
             /** Structures */
-            structures?: {
+            structures: {
                 [key: string]: string;
             };
             /** Network Types */
-            network_types?: {
+            network_types: {
                 [key: string]: string;
             };
             /** Files */
-            files?: {
+            files: {
                 [key: string]: string;
             };
+        };
+        /**
+         * MassCurve
+         * @description One of the public 24-hour mass curves (SCS types), read at tenths of an hour.
+         */
+        MassCurve: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mass";
+            /**
+             * Type
+             * @default II
+             * @enum {string}
+             */
+            type: "I" | "IA" | "II" | "III";
         };
         /**
          * Moments
@@ -2024,6 +3764,24 @@ export interface components {
                 [key: string]: number | null;
             };
         };
+        /**
+         * Network
+         * @description Nodes, links and catchments by id. Links refer to nodes by id; every reference must exist.
+         */
+        Network: {
+            /** Nodes */
+            nodes: {
+                [key: string]: components["schemas"]["Manhole"] | components["schemas"]["Junction"] | components["schemas"]["Inlet"] | components["schemas"]["Storage"] | components["schemas"]["Basin"] | components["schemas"]["Stone"] | components["schemas"]["Outfall"];
+            };
+            /** Links */
+            links: {
+                [key: string]: components["schemas"]["Pipe"] | components["schemas"]["Channel"] | components["schemas"]["Trench"] | components["schemas"]["Orifice"] | components["schemas"]["Weir"] | components["schemas"]["Riser"] | components["schemas"]["FlowCurve"] | components["schemas"]["Pump"];
+            };
+            /** Catchments */
+            catchments: {
+                [key: string]: components["schemas"]["Catchment"];
+            };
+        };
         /** NewProject */
         NewProject: {
             /** Name */
@@ -2031,7 +3789,9 @@ export interface components {
         };
         /**
          * NodeWorst
-         * @description In the storm with its highest level or, of an outfall, its greatest outflow; it has no level. Times in s.
+         * @description In the storm with its highest level (m) or, of an outfall, its greatest outflow (m3/s); it has no level.
+         *
+         *     Times in s. flooded : m3, the most of all storms.
          */
         NodeWorst: {
             /** Level */
@@ -2055,12 +3815,178 @@ export interface components {
             outflow_time?: number | null;
         };
         /** NormalDepth */
-        NormalDepth: {
+        "NormalDepth-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "normal";
+        };
+        /** NormalDepth */
+        "NormalDepth-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "normal";
+        };
+        /**
+         * Option
+         * @description A variant of the network; brief and rain are shared.
+         */
+        Option: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @description what it tries, or why it was given up
+             * @default
+             */
+            note: string;
+            /**
+             * Retired
+             * @description put aside: kept with its results, no longer among those weighed
+             * @default false
+             */
+            retired: boolean;
+            network: components["schemas"]["Network"];
+        };
+        /**
+         * Orifice
+         * @description An opening in a wall, or in a floor: circular, or rectangular where a width is given.
+         */
+        Orifice: {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "orifice";
+            /**
+             * Position
+             * @default side
+             * @enum {string}
+             */
+            position: "side" | "bottom";
+            /**
+             * Invert
+             * @description m: the lowest edge of the opening
+             */
+            invert: number;
+            /** Section */
+            section: components["schemas"]["Circular"] | components["schemas"]["Rectangular"];
+            /**
+             * Discharge Coefficient
+             * @default 0.6
+             */
+            discharge_coefficient: number;
+        };
+        /**
+         * Outfall
+         * @description Where water leaves: the tail water decides what it meets there.
+         */
+        Outfall: {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "outfall";
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /** Ground */
+            ground: number | null;
+            /** Tail Water */
+            tail_water: components["schemas"]["Free-Output"] | components["schemas"]["NormalDepth-Output"] | components["schemas"]["FixedLevel-Output"] | components["schemas"]["LevelSeries-Output"];
+            /**
+             * Flap
+             * @description a flap lets nothing back in
+             * @default false
+             */
+            flap: boolean;
+        };
+        /**
+         * Outflow
+         * @description At most this flow leaves by an outfall or passes a link; `by` says which way to the permitted rate is in use.
+         */
+        Outflow: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: measured, not judged
+             * @default true
+             */
+            asked: boolean;
+            /**
+             * Return Period
+             * @description years; storms of this return period are judged
+             */
+            return_period: number;
+            /**
+             * Allowance
+             * @description climate change allowance as a fraction, 0.4 = +40 %
+             * @default 0
+             */
+            allowance: number;
+            /**
+             * Patterns
+             * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
+             * @default mean
+             * @enum {string}
+             */
+            patterns: "mean" | "median" | "every";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "outflow";
+            /**
+             * Limit
+             * @description m3/s, as typed
+             */
+            limit: number;
+            /**
+             * Element
+             * @description the outfall or link
+             */
+            element: string;
+            /**
+             * By
+             * @default typed
+             * @enum {string}
+             */
+            by: "typed" | "hectare" | "formula" | "model";
+            hectare: components["schemas"]["PerHectare"];
+            formula: components["schemas"]["Greenfield"];
+            model: components["schemas"]["PreDevelopment"];
         };
         /**
          * OutlineIn
@@ -2120,6 +4046,90 @@ export interface components {
             missing: string;
         };
         /**
+         * Overland
+         * @description Flow over the surface: a nonlinear reservoir or a kinematic plane for paved and for green ground.
+         */
+        Overland: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "overland";
+            /**
+             * Form
+             * @default reservoir
+             * @enum {string}
+             */
+            form: "reservoir" | "plane";
+            /**
+             * Length
+             * @description m of flow over the surface
+             * @default 50
+             */
+            length: number;
+            /**
+             * Slope
+             * @default 0.02
+             */
+            slope: number;
+            /**
+             * Paved Roughness
+             * @description Manning's n of the surface
+             * @default 0.015
+             */
+            paved_roughness: number;
+            /**
+             * Green Roughness
+             * @description Manning's n of the surface
+             * @default 0.15
+             */
+            green_roughness: number;
+            /**
+             * Paved Store
+             * @description mm of hollows in paved ground
+             * @default 1
+             */
+            paved_store: number;
+            /**
+             * Green Store
+             * @description mm of hollows in green ground
+             * @default 4
+             */
+            green_store: number;
+            /** Green */
+            green: components["schemas"]["ProportionalLoss"] | components["schemas"]["ContinuingLoss"] | components["schemas"]["HortonLoss"] | components["schemas"]["GreenAmptLoss"] | components["schemas"]["CurveNumberLoss"];
+            /**
+             * Paved Over Green
+             * @description of the runoff of paved ground that runs over green ground; of none where green is under 1 %
+             * @default 0
+             */
+            paved_over_green: number;
+        };
+        /**
+         * Pattern
+         * @description A mean flow times a factor for each equal part of the day, from midnight, day after day.
+         */
+        Pattern: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pattern";
+            /**
+             * Mean
+             * @description m3/s
+             */
+            mean: number;
+            /** Factors */
+            factors: number[];
+            /**
+             * Start
+             * @description h of the day at which a storm begins
+             * @default 0
+             */
+            start: number;
+        };
+        /**
          * PeakOut
          * @description value : in SI; time : s, None where it is not kept.
          */
@@ -2130,6 +4140,37 @@ export interface components {
             element: string;
             /** Time */
             time: number | null;
+        };
+        /**
+         * PerHectare
+         * @description A rate for each hectare that drains to the place.
+         */
+        PerHectare: {
+            /**
+             * Rate
+             * @description m3/s for each hectare
+             * @default 0.005
+             */
+            rate: number;
+            /**
+             * Counted
+             * @description drained: all catchments above; paved: their impervious part; site: a typed area
+             * @default drained
+             * @enum {string}
+             */
+            counted: "drained" | "paved" | "site";
+            /**
+             * Site
+             * @description m2, where the site's area is counted
+             * @default 10000
+             */
+            site: number;
+            /**
+             * Least
+             * @description m3/s; less is not asked for
+             * @default 0
+             */
+            least: number;
         };
         /**
          * PermitsOut
@@ -2171,9 +4212,8 @@ export interface components {
              */
             opacity: number;
             /**
-             * Kind
-             * @default picture
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
             kind: "picture";
             /** File */
@@ -2188,6 +4228,111 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Pipe
+         * @description A closed conduit.
+         */
+        Pipe: {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * Length
+             * @description m; overrules the drawn length
+             */
+            length: number;
+            /**
+             * Bends
+             * @description corners of the course on the plan, from upstream, m
+             */
+            bends: [
+                number,
+                number
+            ][];
+            /**
+             * Upstream Invert
+             * @description m above the project's datum
+             */
+            upstream_invert: number;
+            /**
+             * Downstream Invert
+             * @description m above the project's datum
+             */
+            downstream_invert: number;
+            /**
+             * Entry Loss
+             * @description K of velocity heads at the upstream end
+             * @default 0
+             */
+            entry_loss: number;
+            /**
+             * Exit Loss
+             * @description K of velocity heads at the downstream end; none: 1 into still water, else 0
+             */
+            exit_loss: number | null;
+            /**
+             * Bend Loss
+             * @description K of velocity heads along the conduit
+             * @default 0
+             */
+            bend_loss: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pipe";
+            /** Section */
+            section: components["schemas"]["Circular"] | components["schemas"]["Rectangular"] | components["schemas"]["Egg"] | components["schemas"]["Arch"] | components["schemas"]["WidthTable"];
+            /**
+             * Roughness
+             * @description Manning's n, s/m^(1/3)
+             * @default 0.013
+             */
+            roughness: number;
+            /**
+             * Material
+             * @description as in the list of parts; the roughness is the pipe's own
+             */
+            material: string | null;
+            /**
+             * Barrels
+             * @default 1
+             */
+            barrels: number;
+            /**
+             * Silt
+             * @description m of sediment on the invert
+             * @default 0
+             */
+            silt: number;
+        };
+        /**
+         * PipeMaterial
+         * @description A material with the roughness that its pipes are given, and the diameters in which they are made.
+         */
+        PipeMaterial: {
+            /** Name */
+            name: string;
+            /**
+             * Roughness
+             * @description Manning's n
+             */
+            roughness: number;
+            /**
+             * Diameters
+             * @description m, rising
+             */
+            diameters: number[];
         };
         /**
          * PipeNetworkLook
@@ -2212,6 +4357,30 @@ export interface components {
             ][];
         };
         /**
+         * PreDevelopment
+         * @description The site before the works as one catchment, under the same storms without an allowance.
+         */
+        PreDevelopment: {
+            /**
+             * Area
+             * @description m2; none: all that drains to the place
+             */
+            area: number | null;
+            /**
+             * Paved
+             * @default 0
+             */
+            paved: number;
+            /**
+             * Entry
+             * @description s, time of entry where the method takes one
+             * @default 1800
+             */
+            entry: number;
+            /** Method */
+            method: components["schemas"]["Coefficient"] | components["schemas"]["Losses"] | components["schemas"]["UnitHydrograph"] | components["schemas"]["Overland"];
+        };
+        /**
          * Preliminary
          * @description gathered : m2, areas times coefficients. concentration : min; intensity : mm/h; flow, full : m3/s.
          *
@@ -2232,6 +4401,23 @@ export interface components {
             full: number | null;
             /** Speed */
             speed: number;
+        };
+        /**
+         * Probability
+         * @description A return period with a climate change allowance.
+         */
+        Probability: {
+            /**
+             * Return Period
+             * @description years
+             */
+            return_period: number;
+            /**
+             * Allowance
+             * @description fraction added to the depth
+             * @default 0
+             */
+            allowance: number;
         };
         /**
          * Profile
@@ -2266,6 +4452,81 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /**
+         * Project
+         * @description One project, one document. SI units inside: m, m2, m3/s, s; mm and minutes for rain.
+         */
+        Project: {
+            /**
+             * Format
+             * @default madidus-project
+             * @constant
+             */
+            format: "madidus-project";
+            /**
+             * Version
+             * @default 2
+             * @constant
+             */
+            version: 2;
+            /** Name */
+            name: string;
+            /**
+             * Units
+             * @description in which people read and type; kept is SI
+             * @default metric
+             * @enum {string}
+             */
+            units: "metric" | "us";
+            /**
+             * Flow Unit
+             * @description of flow; none is L/s, or ft3/s in US customary units
+             */
+            flow_unit: ("L/s" | "m3/s" | "m3/h" | "ML/d" | "ft3/s" | "gal/min" | "Mgal/d") | null;
+            brief: components["schemas"]["Brief"];
+            rain: components["schemas"]["Rain"];
+            run: components["schemas"]["RunControl"];
+            /** Options */
+            options: {
+                [key: string]: components["schemas"]["Option"];
+            };
+            /**
+             * Order
+             * @description of the options, every one once; empty: as listed
+             */
+            order: string[];
+            /**
+             * In View
+             * @description the option that is shown and run; empty: the first
+             * @default
+             */
+            in_view: string;
+            defaults: components["schemas"]["Defaults"];
+            catalogue: components["schemas"]["Catalogue"];
+            check_limits: components["schemas"]["CheckLimits"];
+            /** Accepted */
+            accepted: components["schemas"]["Accepted"][];
+            /** Backdrop */
+            backdrop: components["schemas"]["Backdrop"][];
+            /**
+             * Grid
+             * @description projected coordinate system in m; none is a local grid
+             */
+            grid: string | null;
+            /**
+             * Layers
+             * @description the first lies lowest
+             */
+            layers: (components["schemas"]["Picture"] | components["schemas"]["Lines"] | components["schemas"]["MapService"])[];
+            terrain: components["schemas"]["TerrainLayer"] | null;
+            mappings: components["schemas"]["Mappings"];
+            /** Saved Views */
+            saved_views: components["schemas"]["SavedView"][];
+            /** Graphs */
+            graphs: components["schemas"]["Graph"][];
+            /** Selections */
+            selections: components["schemas"]["Selection"][];
+        };
         /** ProjectOut */
         ProjectOut: {
             /**
@@ -2281,10 +4542,21 @@ export interface components {
             can_undo: boolean;
             /** Can Redo */
             can_redo: boolean;
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["Project"];
+        };
+        /** ProportionalLoss */
+        ProportionalLoss: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "proportional";
+            /**
+             * Share
+             * @description of the rain that is lost
+             * @default 0.5
+             */
+            share: number;
         };
         /**
          * Proposal
@@ -2301,6 +4573,111 @@ export interface components {
             };
             /** Remarks */
             remarks: components["schemas"]["Remark"][];
+        };
+        /**
+         * Pump
+         * @description Pumps side by side on one main, each with its own levels. Water does not return.
+         */
+        Pump: {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pump";
+            /** Units */
+            units: components["schemas"]["PumpUnit"][];
+            main: components["schemas"]["RisingMain"] | null;
+        };
+        /** PumpRow */
+        PumpRow: {
+            /**
+             * Flow
+             * @description m3/s
+             */
+            flow: number;
+            /**
+             * Head
+             * @description m
+             */
+            head: number;
+        };
+        /**
+         * PumpUnit
+         * @description One pump: starts at `on`, stops at `off`.
+         */
+        PumpUnit: {
+            /**
+             * On
+             * @description m above the project's datum
+             */
+            on: number;
+            /**
+             * Off
+             * @description m above the project's datum
+             */
+            off: number;
+            /** Curve */
+            curve: components["schemas"]["PumpRow"][];
+        };
+        /** Rain */
+        Rain: {
+            /** Rainfall */
+            rainfall: (components["schemas"]["DepthTable-Output"] | components["schemas"]["IntensityFormula-Output"] | components["schemas"]["RatioDepths-Output"]) | null;
+            /**
+             * Areal
+             * @description applied to point depths, before the allowance
+             */
+            areal: (components["schemas"]["ArealByDuration"] | components["schemas"]["ArealFormula"]) | null;
+            ensemble: components["schemas"]["Ensemble"];
+            /** Further */
+            further: components["schemas"]["FurtherStorms"][];
+            /** Given */
+            given: components["schemas"]["GivenStorm"][];
+            /**
+             * Excluded
+             * @description keys of storms that are not run
+             */
+            excluded: string[];
+            /**
+             * Interval
+             * @description min, longest interval of a storm; none: a fifth of the quickest catchment's time
+             */
+            interval: number | null;
+            runoff: components["schemas"]["Runoff"];
+            /** Place */
+            place: string | null;
+        };
+        /**
+         * RainEventOut
+         * @description An event of a record. depth, within : mm, in all and within the asked span; peak : mm/h. storm : to take in.
+         */
+        RainEventOut: {
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Hours */
+            hours: number;
+            /** Depth */
+            depth: number;
+            /** Within */
+            within: number;
+            /** Peak */
+            peak: number;
+            storm: components["schemas"]["GivenStorm"];
         };
         /**
          * RainInterval
@@ -2327,7 +4704,51 @@ export interface components {
          *
          *     I = I0 / (1 + B t)^n fixes depths of five years; other return periods are factors of them by the depth itself.
          */
-        RatioDepths: {
+        "RatioDepths-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ratio";
+            /**
+             * Depth
+             * @description mm in 60 min, 5 years
+             */
+            depth: number;
+            /**
+             * Ratio
+             * @description 60-min 5-year depth over 48-h 5-year depth
+             */
+            ratio: number;
+            /**
+             * B
+             * @description per hour
+             * @default 15
+             */
+            b: number;
+            /**
+             * Return Periods
+             * @description years, rising, without 5
+             */
+            return_periods: number[];
+            /**
+             * Growth
+             * @description by rising depth
+             */
+            growth: components["schemas"]["GrowthRow"][];
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
+         * RatioDepths
+         * @description Depths from the 60-minute 5-year depth and the ratio r of it to the 48-hour 5-year depth, with growth factors.
+         *
+         *     I = I0 / (1 + B t)^n fixes depths of five years; other return periods are factors of them by the depth itself.
+         */
+        "RatioDepths-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2397,8 +4818,8 @@ export interface components {
          *     other : the same numbers with durations the other way, where nothing decides between the two: somebody has to.
          */
         ReadTable: {
-            table: components["schemas"]["DepthTable"];
-            other?: components["schemas"]["DepthTable"] | null;
+            table: components["schemas"]["DepthTable-Output"];
+            other?: components["schemas"]["DepthTable-Output"] | null;
             understood: components["schemas"]["Choices"];
             /** Assumed */
             assumed: ("durations" | "time" | "rarity" | "measure" | "unit")[];
@@ -2425,9 +4846,30 @@ export interface components {
             /** Found */
             found: number;
             /** Events */
-            events: components["schemas"]["madidus__web__rain__EventOut"][];
+            events: components["schemas"]["RainEventOut"][];
             /** Remarks */
             remarks: string[];
+        };
+        /**
+         * Rectangular
+         * @description A box, or a flume when it is a channel's.
+         */
+        Rectangular: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "rectangular";
+            /**
+             * Width
+             * @description m
+             */
+            width: number;
+            /**
+             * Height
+             * @description m
+             */
+            height: number;
         };
         /**
          * Remark
@@ -2438,6 +4880,278 @@ export interface components {
             where: string;
             /** What */
             what: string;
+        };
+        /**
+         * Riser
+         * @description A ring open at the top: a weir around its rim, an orifice when it drowns.
+         */
+        Riser: {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "riser";
+            /**
+             * Crest
+             * @description m above the project's datum
+             */
+            crest: number;
+            /**
+             * Diameter
+             * @description m
+             */
+            diameter: number;
+            /**
+             * Coefficient
+             * @description C of the rim, m^0.5/s
+             * @default 1.7
+             */
+            coefficient: number;
+            /**
+             * Discharge Coefficient
+             * @description of the drowned ring
+             * @default 0.6
+             */
+            discharge_coefficient: number;
+        };
+        /**
+         * RisingMain
+         * @description A full main: Hazen–Williams h = 10.67 L Q^1.852 / (C^1.852 D^4.8704), or Darcy–Weisbach with Colebrook–White.
+         */
+        RisingMain: {
+            /**
+             * Length
+             * @description m
+             */
+            length: number;
+            /**
+             * Diameter
+             * @description m
+             */
+            diameter: number;
+            /**
+             * Law
+             * @default hazen_williams
+             * @enum {string}
+             */
+            law: "hazen_williams" | "darcy_weisbach";
+            /**
+             * Hazen Williams
+             * @description C
+             * @default 130
+             */
+            hazen_williams: number;
+            /**
+             * Sand Roughness
+             * @description m, for Darcy–Weisbach
+             * @default 0.0001
+             */
+            sand_roughness: number;
+            /**
+             * Minor Loss
+             * @description sum of K, the exit included
+             * @default 0
+             */
+            minor_loss: number;
+            /**
+             * Discharge Level
+             * @description m where it pours out; none: the level at its end
+             */
+            discharge_level: number | null;
+        };
+        /**
+         * RuleSaid
+         * @description What was said of a rule that is asked: its margin and what a full gauge means, in the rule's unit.
+         */
+        RuleSaid: {
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fails" | "meets" | "not judged";
+            /** Tight */
+            tight: boolean;
+            /** Value */
+            value: number | null;
+            /** Scale */
+            scale: number | null;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * RunControl
+         * @description When a storm ends: rain and runoff have ceased and both rules hold. On which grid it is computed.
+         */
+        RunControl: {
+            /**
+             * Receded
+             * @description of the rise of its outflow, to which every outfall must fall back
+             * @default 0.75
+             */
+            receded: number;
+            /**
+             * Lag
+             * @description s for which outfalls must stay below that
+             * @default 600
+             */
+            lag: number;
+            /**
+             * Half Drain
+             * @description every store must have given back half of what it took, or be still
+             * @default true
+             */
+            half_drain: boolean;
+            /**
+             * Spacing
+             * @description m, longest cell of a conduit, which has two at least
+             * @default 30
+             */
+            spacing: number;
+        };
+        /**
+         * Runoff
+         * @description The project's way from rain to runoff; a catchment may have its own method and time of entry.
+         */
+        Runoff: {
+            /** Method */
+            method: components["schemas"]["Coefficient"] | components["schemas"]["Losses"] | components["schemas"]["UnitHydrograph"] | components["schemas"]["Overland"];
+            /**
+             * Summer Paved
+             * @description runoff coefficient of paved ground in summer
+             * @default 0.75
+             */
+            summer_paved: number;
+            /**
+             * Winter Paved
+             * @description runoff coefficient of paved ground in winter
+             * @default 0.84
+             */
+            winter_paved: number;
+            /**
+             * Summer Green
+             * @description runoff coefficient of pervious ground in summer
+             * @default 0
+             */
+            summer_green: number;
+            /**
+             * Winter Green
+             * @description runoff coefficient of pervious ground in winter
+             * @default 0
+             */
+            winter_green: number;
+            /**
+             * Creep
+             * @description future growth of paved area, 0.1 = +10 % of it
+             * @default 0
+             */
+            creep: number;
+            /**
+             * Time Of Entry
+             * @description s
+             * @default 300
+             */
+            time_of_entry: number;
+            /**
+             * Least Time
+             * @description s, least time of concentration, computed or typed
+             * @default 60
+             */
+            least_time: number;
+        };
+        /**
+         * SavedView
+         * @description What is looked at, not what is computed: a saved view changes no fingerprint.
+         */
+        SavedView: {
+            /** Name */
+            name: string;
+            /**
+             * Option
+             * @description the option that it shows
+             */
+            option: string;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "brief" | "network" | "rain" | "storms" | "verdict" | "deliver";
+            /**
+             * View
+             * @description of the Network stage
+             * @default plan
+             * @enum {string}
+             */
+            view: "plan" | "graphs" | "depth";
+            /** Element */
+            element: string | null;
+            /** Storm */
+            storm: string | null;
+            /**
+             * Moment
+             * @description s
+             * @default 0
+             */
+            moment: number;
+            /**
+             * Rule
+             * @default 0
+             */
+            rule: number;
+        };
+        /** Season */
+        Season: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "summer" | "winter" | "all year";
+            /** Shape */
+            shape: components["schemas"]["Bell"] | components["schemas"]["Block"] | components["schemas"]["Triangle"] | components["schemas"]["Alternating"] | components["schemas"]["Chicago"] | components["schemas"]["MassCurve"] | components["schemas"]["Cumulative"];
+        };
+        /**
+         * Selection
+         * @description Elements that are reported together; changes no fingerprint.
+         */
+        Selection: {
+            /** Name */
+            name: string;
+            /** Elements */
+            elements: string[];
+        };
+        /** ShallowFlow */
+        ShallowFlow: {
+            /**
+             * Length
+             * @description m
+             * @default 60
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.02
+             */
+            slope: number;
+            /**
+             * Surface
+             * @default unpaved
+             * @enum {string}
+             */
+            surface: "unpaved" | "paved";
         };
         /**
          * ShapeIn
@@ -2472,6 +5186,33 @@ export interface components {
                 number
             ][];
         };
+        /** SheetFlow */
+        SheetFlow: {
+            /**
+             * Length
+             * @description m; beyond, water gathers
+             * @default 30
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.02
+             */
+            slope: number;
+            /**
+             * Roughness
+             * @description Manning's n
+             * @default 0.15
+             */
+            roughness: number;
+            /**
+             * Rain
+             * @description mm in 24 h, 2 years
+             * @default 50
+             */
+            rain: number;
+        };
         /**
          * SheetLook
          * @description A table of a file: its headings, first rows and number of rows, and how it would be read.
@@ -2488,23 +5229,6 @@ export interface components {
             mapping: components["schemas"]["TableMapping"];
             /** Known */
             known: boolean;
-        };
-        /** ShelfEntry */
-        ShelfEntry: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Name */
-            name: string;
-            /** Opened */
-            opened: string;
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-            answer: components["schemas"]["AnswerOut"];
         };
         /**
          * Span
@@ -2533,6 +5257,19 @@ export interface components {
             durations: components["schemas"]["DurationOut"][];
             critical: components["schemas"]["Critical"] | null;
         };
+        /** Station */
+        Station: {
+            /**
+             * Offset
+             * @description m across the channel
+             */
+            offset: number;
+            /**
+             * Elevation
+             * @description m; only differences count, the lowest is the invert
+             */
+            elevation: number;
+        };
         /**
          * SteadyIn
          * @description Inflows in m3/s by node id; `tail_water` replaces that of every outfall when it is given.
@@ -2543,7 +5280,208 @@ export interface components {
                 [key: string]: number;
             };
             /** Tail Water */
-            tail_water?: (components["schemas"]["Free"] | components["schemas"]["NormalDepth"] | components["schemas"]["FixedLevel"] | components["schemas"]["LevelSeries"]) | null;
+            tail_water?: (components["schemas"]["Free-Input"] | components["schemas"]["NormalDepth-Input"] | components["schemas"]["FixedLevel-Input"] | components["schemas"]["LevelSeries-Input"]) | null;
+        };
+        /**
+         * Stone
+         * @description Stone over a base that may slope along its length, under level water: porous paving, a soakaway, a crate.
+         *
+         *     `cover` is the lowest edge of the surface. Between it and the stone lies a cover layer (blocks and bedding, asphalt,
+         *     soil), parallel to the stone, which holds water only in voids of its own.
+         */
+        Stone: {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * Inflows
+             * @description besides runoff
+             */
+            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
+            /**
+             * Flooding
+             * @description water above cover stands on the ponded area and returns, or leaves for good
+             * @default stored
+             * @enum {string}
+             */
+            flooding: "stored" | "lost";
+            /**
+             * Ponded Area
+             * @description m2 on which water above the cover stands
+             * @default 50
+             */
+            ponded_area: number;
+            /**
+             * Ponded Side Slope
+             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
+             * @default 50
+             */
+            ponded_side_slope: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
+             * Cover
+             * @description m above datum: the bank of a pond, the cover of a tank
+             */
+            cover: number;
+            /**
+             * Initial Depth
+             * @description m of standing water before the storm
+             * @default 0
+             */
+            initial_depth: number;
+            infiltration: components["schemas"]["Infiltration"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stone";
+            /**
+             * Length
+             * @description m along the slope of the base
+             */
+            length: number;
+            /**
+             * Width
+             * @description m
+             */
+            width: number;
+            /**
+             * Stone Depth
+             * @description m, measured upright
+             */
+            stone_depth: number;
+            /**
+             * Base Slope
+             * @description rise per length; the stone's top is parallel
+             * @default 0
+             */
+            base_slope: number;
+            /**
+             * Porosity
+             * @description share of voids; 1 is an empty box
+             */
+            porosity: number;
+            /**
+             * Cover Porosity
+             * @description share of voids of what lies between the stone and the surface
+             * @default 0
+             */
+            cover_porosity: number;
+        };
+        /**
+         * Storage
+         * @description A pond or a tank: a depth–area table up to its bank or roof.
+         */
+        Storage: {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * Inflows
+             * @description besides runoff
+             */
+            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
+            /**
+             * Flooding
+             * @description water above cover stands on the ponded area and returns, or leaves for good
+             * @default stored
+             * @enum {string}
+             */
+            flooding: "stored" | "lost";
+            /**
+             * Ponded Area
+             * @description m2 on which water above the cover stands
+             * @default 50
+             */
+            ponded_area: number;
+            /**
+             * Ponded Side Slope
+             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
+             * @default 50
+             */
+            ponded_side_slope: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
+             * Cover
+             * @description m above datum: the bank of a pond, the cover of a tank
+             */
+            cover: number;
+            /**
+             * Initial Depth
+             * @description m of standing water before the storm
+             * @default 0
+             */
+            initial_depth: number;
+            infiltration: components["schemas"]["Infiltration"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "storage";
+            /**
+             * Form
+             * @default pond
+             * @enum {string}
+             */
+            form: "pond" | "tank";
+            /** Table */
+            table: components["schemas"]["StorageRow"][];
+        };
+        /** StorageRow */
+        StorageRow: {
+            /**
+             * Depth
+             * @description m above the invert
+             */
+            depth: number;
+            /**
+             * Area
+             * @description m2 of water surface
+             */
+            area: number;
+        };
+        /** StormEvent */
+        StormEvent: {
+            /** Time */
+            time: number;
+            /** Element */
+            element: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Begins */
+            begins: boolean;
         };
         /**
          * StormOut
@@ -2667,7 +5605,50 @@ export interface components {
             /** Smallest In */
             smallest_in: string;
             /** Events */
-            events: components["schemas"]["madidus__web__storm_report__EventOut"][];
+            events: components["schemas"]["StormEvent"][];
+        };
+        /**
+         * Surcharge
+         * @description Water stays below the soffit of every pipe.
+         */
+        Surcharge: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: measured, not judged
+             * @default true
+             */
+            asked: boolean;
+            /**
+             * Return Period
+             * @description years; storms of this return period are judged
+             */
+            return_period: number;
+            /**
+             * Allowance
+             * @description climate change allowance as a fraction, 0.4 = +40 %
+             * @default 0
+             */
+            allowance: number;
+            /**
+             * Patterns
+             * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
+             * @default mean
+             * @enum {string}
+             */
+            patterns: "mean" | "median" | "every";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "surcharge";
+            /**
+             * Clearance
+             * @description m kept between the water and the soffit
+             * @default 0
+             */
+            clearance: number;
         };
         /**
          * Surface
@@ -2693,7 +5674,7 @@ export interface components {
             /** Kind */
             kind: string;
             /** Columns */
-            columns?: {
+            columns: {
                 [key: string]: components["schemas"]["ColumnUse"];
             };
         };
@@ -2730,7 +5711,7 @@ export interface components {
              * Interval
              * @description m between contours; none: what reads well
              */
-            interval?: number | null;
+            interval: number | null;
             /**
              * Shade
              * @default true
@@ -2757,6 +5738,58 @@ export interface components {
             highest: number;
         };
         /**
+         * Thumbnail
+         * @description The option in view, coordinates in m. links : both ends. nodes, stores : places. water, buildings : outlines.
+         */
+        Thumbnail: {
+            /**
+             * Links
+             * @default []
+             */
+            links: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ][];
+            /**
+             * Nodes
+             * @default []
+             */
+            nodes: [
+                number,
+                number
+            ][];
+            /**
+             * Stores
+             * @default []
+             */
+            stores: [
+                number,
+                number
+            ][];
+            /**
+             * Water
+             * @default []
+             */
+            water: [
+                number,
+                number
+            ][][];
+            /**
+             * Buildings
+             * @default []
+             */
+            buildings: [
+                number,
+                number
+            ][][];
+        };
+        /**
          * TimeOut
          * @description stretches : min, of the flow path or of the whole; used : s; paved : share, creep included.
          */
@@ -2769,6 +5802,177 @@ export interface components {
             used: number;
             /** Paved */
             paved: number;
+        };
+        /** Trapezoidal */
+        Trapezoidal: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "trapezoidal";
+            /**
+             * Base Width
+             * @description m
+             */
+            base_width: number;
+            /**
+             * Left Slope
+             * @description horizontal per vertical
+             */
+            left_slope: number;
+            /**
+             * Right Slope
+             * @description horizontal per vertical
+             */
+            right_slope: number;
+            /**
+             * Height
+             * @description m from bed to bank
+             */
+            height: number;
+        };
+        /**
+         * Trench
+         * @description A filter trench: stone that stores, with a perforated pipe on its floor that conveys when there is one.
+         */
+        Trench: {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * Length
+             * @description m; overrules the drawn length
+             */
+            length: number;
+            /**
+             * Bends
+             * @description corners of the course on the plan, from upstream, m
+             */
+            bends: [
+                number,
+                number
+            ][];
+            /**
+             * Upstream Invert
+             * @description m above the project's datum
+             */
+            upstream_invert: number;
+            /**
+             * Downstream Invert
+             * @description m above the project's datum
+             */
+            downstream_invert: number;
+            /**
+             * Entry Loss
+             * @description K of velocity heads at the upstream end
+             * @default 0
+             */
+            entry_loss: number;
+            /**
+             * Exit Loss
+             * @description K of velocity heads at the downstream end; none: 1 into still water, else 0
+             */
+            exit_loss: number | null;
+            /**
+             * Bend Loss
+             * @description K of velocity heads along the conduit
+             * @default 0
+             */
+            bend_loss: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "trench";
+            /**
+             * Width
+             * @description m
+             */
+            width: number;
+            /**
+             * Height
+             * @description m of stone above the floor
+             */
+            height: number;
+            /**
+             * Porosity
+             * @description share of voids
+             */
+            porosity: number;
+            /**
+             * Stone Size
+             * @description m, median
+             * @default 0.03
+             */
+            stone_size: number;
+            pipe: components["schemas"]["Circular"] | null;
+            /**
+             * Roughness
+             * @description Manning's n of the pipe, s/m^(1/3)
+             * @default 0.013
+             */
+            roughness: number;
+            infiltration: components["schemas"]["Infiltration"] | null;
+        };
+        /**
+         * Triangle
+         * @description Rises straight to its peak and falls straight to the end.
+         */
+        Triangle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "triangle";
+            /**
+             * Peak
+             * @description share of the duration before the peak
+             * @default 0.5
+             */
+            peak: number;
+        };
+        /**
+         * UnitHydrograph
+         * @description Curve number of the whole catchment and the dimensionless unit hydrograph.
+         */
+        UnitHydrograph: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unit_hydrograph";
+            /**
+             * Curve Number
+             * @default 85
+             */
+            curve_number: number;
+            /**
+             * Abstraction
+             * @description initial abstraction over potential retention
+             * @default 0.2
+             */
+            abstraction: number;
+            /**
+             * Concentration
+             * @description s, time of concentration
+             * @default 900
+             */
+            concentration: number;
+            /**
+             * Peak Factor
+             * @description of the unit hydrograph; 484 is the standard one
+             * @default 484
+             */
+            peak_factor: number;
         };
         /** ValidationError */
         ValidationError: {
@@ -2850,6 +6054,49 @@ export interface components {
             cells: components["schemas"]["CellOut"][];
         };
         /**
+         * WaterBelowCover
+         * @description Water stays a distance below the cover of every node: 0 m is 'no flooding', 0.3 m a near-flood margin.
+         */
+        WaterBelowCover: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: measured, not judged
+             * @default true
+             */
+            asked: boolean;
+            /**
+             * Return Period
+             * @description years; storms of this return period are judged
+             */
+            return_period: number;
+            /**
+             * Allowance
+             * @description climate change allowance as a fraction, 0.4 = +40 %
+             * @default 0
+             */
+            allowance: number;
+            /**
+             * Patterns
+             * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
+             * @default mean
+             * @enum {string}
+             */
+            patterns: "mean" | "median" | "every";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cover";
+            /**
+             * Clearance
+             * @description m kept between the water and the cover
+             * @default 0
+             */
+            clearance: number;
+        };
+        /**
          * WayOut
          * @description What a way allows. rate : m3/s at the rule's return period; rates : at each of the periods; problem : why not.
          */
@@ -2860,6 +6107,83 @@ export interface components {
             rates: (number | null)[];
             /** Problem */
             problem: string;
+        };
+        /**
+         * Weir
+         * @description Q = C L H^1.5 over the crest and 0.8 C z H^2.5 over its sloping sides; a V-notch has no crest length.
+         */
+        Weir: {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weir";
+            /**
+             * Form
+             * @default sharp
+             * @enum {string}
+             */
+            form: "sharp" | "broad" | "v_notch" | "trapezoidal";
+            /**
+             * Crest
+             * @description m above the project's datum
+             */
+            crest: number;
+            /**
+             * Length
+             * @description m
+             */
+            length: number;
+            /**
+             * Coefficient
+             * @description C, m^0.5/s
+             * @default 1.8
+             */
+            coefficient: number;
+            /**
+             * Side Slope
+             * @description horizontal per vertical, of each side
+             * @default 0
+             */
+            side_slope: number;
+        };
+        /** WidthRow */
+        WidthRow: {
+            /**
+             * Depth
+             * @description m above the invert
+             */
+            depth: number;
+            /**
+             * Width
+             * @description m
+             */
+            width: number;
+        };
+        /**
+         * WidthTable
+         * @description A symmetrical section by depth and width. Closed by its last row, open when it is a channel's.
+         */
+        WidthTable: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "widths";
+            /** Rows */
+            rows: components["schemas"]["WidthRow"][];
         };
         /**
          * WorthOut
@@ -2886,39 +6210,6 @@ export interface components {
             flow: {
                 [key: string]: number;
             };
-        };
-        /**
-         * EventOut
-         * @description An event of a record. depth, within : mm, in all and within the asked span; peak : mm/h. storm : to take in.
-         */
-        madidus__web__rain__EventOut: {
-            /**
-             * Began
-             * Format: date-time
-             */
-            began: string;
-            /** Hours */
-            hours: number;
-            /** Depth */
-            depth: number;
-            /** Within */
-            within: number;
-            /** Peak */
-            peak: number;
-            storm: components["schemas"]["GivenStorm"];
-        };
-        /** EventOut */
-        madidus__web__storm_report__EventOut: {
-            /** Time */
-            time: number;
-            /** Element */
-            element: string;
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** Begins */
-            begins: boolean;
         };
     };
     responses: never;
@@ -2962,7 +6253,10 @@ export interface operations {
     };
     list_projects_api_projects_get: {
         parameters: {
-            query?: never;
+            query?: {
+                first?: number;
+                most?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2975,7 +6269,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShelfEntry"][];
+                    "application/json": components["schemas"]["ListOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -3244,12 +6547,13 @@ export interface operations {
             };
         };
     };
-    get_answer_api_projects__project_id__answer_get: {
+    get_answer_api_projects__project_id__options__option__answer_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3275,12 +6579,13 @@ export interface operations {
             };
         };
     };
-    run_api_projects__project_id__run_post: {
+    ask_api_projects__project_id__options__option__answer_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3306,12 +6611,45 @@ export interface operations {
             };
         };
     };
-    cancel_api_projects__project_id__run_delete: {
+    run_api_projects__project_id__options__option__run_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    cancel_api_projects__project_id__options__option__run_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3335,12 +6673,14 @@ export interface operations {
             };
         };
     };
-    refine_api_projects__project_id__refine_post: {
+    run_storm_api_projects__project_id__options__option__storms__storm__run_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                storm: string;
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3366,12 +6706,45 @@ export interface operations {
             };
         };
     };
-    run_log_api_projects__project_id__run_log_get: {
+    refine_api_projects__project_id__options__option__refine_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    run_log_api_projects__project_id__options__option__run_log_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3397,12 +6770,13 @@ export interface operations {
             };
         };
     };
-    events_api_projects__project_id__events_get: {
+    events_api_projects__project_id__options__option__events_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3426,12 +6800,13 @@ export interface operations {
             };
         };
     };
-    checks_api_projects__project_id__checks_get: {
+    checks_api_projects__project_id__options__option__checks_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3457,35 +6832,14 @@ export interface operations {
             };
         };
     };
-    explanations_api_checks_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: components["schemas"]["Explanation"];
-                    };
-                };
-            };
-        };
-    };
-    report_of_storm_api_projects__project_id__storms__storm__report_get: {
+    report_of_storm_api_projects__project_id__options__option__storms__storm__report_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                project_id: string;
                 storm: string;
+                project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3511,13 +6865,14 @@ export interface operations {
             };
         };
     };
-    duty_api_projects__project_id__controls__control__duty_get: {
+    duty_api_projects__project_id__options__option__controls__control__duty_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                project_id: string;
                 control: string;
+                project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3543,12 +6898,13 @@ export interface operations {
             };
         };
     };
-    steady_flow_api_projects__project_id__steady_post: {
+    steady_flow_api_projects__project_id__options__option__steady_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3578,12 +6934,13 @@ export interface operations {
             };
         };
     };
-    capacity_of_api_projects__project_id__capacity_post: {
+    capacity_of_api_projects__project_id__options__option__capacity_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3602,76 +6959,6 @@ export interface operations {
                     "application/json": {
                         [key: string]: components["schemas"]["Capacity"];
                     };
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    look_at_api_projects__project_id__incoming_look_post: {
-        parameters: {
-            query: {
-                format: components["schemas"]["FileFormat"];
-            };
-            header?: never;
-            path: {
-                project_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Look"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    take_in_api_projects__project_id__incoming_post: {
-        parameters: {
-            query: {
-                format: components["schemas"]["FileFormat"];
-                /** @description Mappings as JSON; empty: as kept */
-                mapping?: string;
-                /** @description of the file: what was taken in under it is known */
-                name?: string;
-            };
-            header?: never;
-            path: {
-                project_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Proposal"];
                 };
             };
             /** @description Validation Error */
@@ -3716,36 +7003,6 @@ export interface operations {
             };
         };
     };
-    as_file_api_projects__project_id__network__ending__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: string;
-                ending: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     project_file_api_projects__project_id__file_get: {
         parameters: {
             query?: never;
@@ -3775,7 +7032,110 @@ export interface operations {
             };
         };
     };
-    report_api_projects__project_id__report_pdf_get: {
+    look_at_api_projects__project_id__options__option__incoming_look_post: {
+        parameters: {
+            query: {
+                format: components["schemas"]["FileFormat"];
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_in_api_projects__project_id__options__option__incoming_post: {
+        parameters: {
+            query: {
+                format: components["schemas"]["FileFormat"];
+                /** @description Mappings as JSON; empty: as kept */
+                mapping?: string;
+                /** @description of the file: what was taken in under it is known */
+                name?: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    as_file_api_projects__project_id__options__option__network__ending__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ending: string;
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    report_api_projects__project_id__options__option__report_pdf_get: {
         parameters: {
             query?: {
                 /** @description name of a kept selection of elements */
@@ -3786,6 +7146,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3816,7 +7177,7 @@ export interface operations {
             };
         };
     };
-    peaks_api_projects__project_id__peaks_csv_get: {
+    peaks_api_projects__project_id__options__option__peaks_csv_get: {
         parameters: {
             query?: {
                 /** @description name of a kept selection of elements */
@@ -3827,6 +7188,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3857,7 +7219,7 @@ export interface operations {
             };
         };
     };
-    sheets_api_projects__project_id__workbook_xlsx_get: {
+    sheets_api_projects__project_id__options__option__workbook_xlsx_get: {
         parameters: {
             query?: {
                 /** @description name of a kept selection of elements */
@@ -3868,6 +7230,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3898,12 +7261,13 @@ export interface operations {
             };
         };
     };
-    outline_api_projects__project_id__outline_post: {
+    outline_api_projects__project_id__options__option__outline_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3933,12 +7297,13 @@ export interface operations {
             };
         };
     };
-    shape_run_api_projects__project_id__shape_post: {
+    shape_run_api_projects__project_id__options__option__shape_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -3957,6 +7322,68 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     }[];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    search_grids_api_grids_get: {
+        parameters: {
+            query?: {
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    one_grid_api_grids__code__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"];
                 };
             };
             /** @description Validation Error */
@@ -4066,37 +7493,6 @@ export interface operations {
             };
         };
     };
-    ground_api_projects__project_id__ground_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Surface"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     contours_api_projects__project_id__terrain_contours_get: {
         parameters: {
             query?: never;
@@ -4190,12 +7586,45 @@ export interface operations {
             };
         };
     };
-    drape_api_projects__project_id__terrain_drape_get: {
+    ground_api_projects__project_id__options__option__ground_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Surface"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drape_api_projects__project_id__options__option__terrain_drape_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4223,13 +7652,14 @@ export interface operations {
             };
         };
     };
-    lie_of_api_projects__project_id__terrain_catchments__catchment__get: {
+    lie_of_api_projects__project_id__options__option__terrain_catchments__catchment__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                project_id: string;
                 catchment: string;
+                project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4255,68 +7685,6 @@ export interface operations {
             };
         };
     };
-    grids_api_grids_get: {
-        parameters: {
-            query?: {
-                search?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["GridOut"][];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    one_grid_api_grids__code__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                code: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["GridOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     fit_api_rain_fit_post: {
         parameters: {
             query?: never;
@@ -4326,7 +7694,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DepthTable"];
+                "application/json": components["schemas"]["DepthTable-Input"];
             };
         };
         responses: {
@@ -4359,7 +7727,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DepthTable"] | components["schemas"]["IntensityFormula"] | components["schemas"]["RatioDepths"];
+                "application/json": components["schemas"]["DepthTable-Input"] | components["schemas"]["IntensityFormula-Input"] | components["schemas"]["RatioDepths-Input"];
             };
         };
         responses: {
@@ -4370,39 +7738,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CurvesOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    hyetographs_api_projects__project_id__rain_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: number[];
-                    };
                 };
             };
             /** @description Validation Error */
@@ -4526,15 +7861,50 @@ export interface operations {
             };
         };
     };
-    storm_rain_api_projects__project_id__storms__storm__rain_get: {
+    hyetographs_api_projects__project_id__options__option__rain_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number[];
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    storm_rain_api_projects__project_id__options__option__storms__storm__rain_get: {
         parameters: {
             query?: {
                 catchment?: string | null;
             };
             header?: never;
             path: {
-                project_id: string;
                 storm: string;
+                project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4560,13 +7930,14 @@ export interface operations {
             };
         };
     };
-    permits_api_projects__project_id__permits__rule__get: {
+    permits_api_projects__project_id__options__option__permits__rule__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                project_id: string;
                 rule: number;
+                project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4592,13 +7963,14 @@ export interface operations {
             };
         };
     };
-    time_api_projects__project_id__catchments__catchment__time_get: {
+    time_api_projects__project_id__options__option__catchments__catchment__time_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                project_id: string;
                 catchment: string;
+                project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4624,7 +7996,7 @@ export interface operations {
             };
         };
     };
-    rational_api_projects__project_id__rational_get: {
+    rational_api_projects__project_id__options__option__rational_get: {
         parameters: {
             query: {
                 return_period: number;
@@ -4633,6 +8005,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4658,7 +8031,7 @@ export interface operations {
             };
         };
     };
-    spread_of_api_projects__project_id__elements__element__spread_get: {
+    spread_of_api_projects__project_id__options__option__elements__element__spread_get: {
         parameters: {
             query: {
                 row: string;
@@ -4667,8 +8040,9 @@ export interface operations {
             };
             header?: never;
             path: {
-                project_id: string;
                 element: string;
+                project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4694,7 +8068,7 @@ export interface operations {
             };
         };
     };
-    critical_of_all_api_projects__project_id__critical_get: {
+    critical_of_all_api_projects__project_id__options__option__critical_get: {
         parameters: {
             query: {
                 row: string;
@@ -4703,6 +8077,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4730,7 +8105,7 @@ export interface operations {
             };
         };
     };
-    peaks_api_projects__project_id__peaks_get: {
+    peaks_api_projects__project_id__options__option__peaks_get: {
         parameters: {
             query: {
                 measure: "level" | "outflow" | "flooded" | "flow" | "speed";
@@ -4739,6 +8114,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4766,12 +8142,13 @@ export interface operations {
             };
         };
     };
-    envelopes_of_api_projects__project_id__envelopes_get: {
+    envelopes_of_api_projects__project_id__options__option__envelopes_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4801,15 +8178,16 @@ export interface operations {
             };
         };
     };
-    cause_of_api_projects__project_id__elements__element__cause_get: {
+    cause_of_api_projects__project_id__options__option__elements__element__cause_get: {
         parameters: {
             query: {
                 storm: string;
             };
             header?: never;
             path: {
-                project_id: string;
                 element: string;
+                project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4835,13 +8213,14 @@ export interface operations {
             };
         };
     };
-    storm_api_projects__project_id__storms__storm__get: {
+    storm_api_projects__project_id__options__option__storms__storm__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                project_id: string;
                 storm: string;
+                project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4865,7 +8244,7 @@ export interface operations {
             };
         };
     };
-    traces_api_projects__project_id__traces_get: {
+    traces_api_projects__project_id__options__option__traces_get: {
         parameters: {
             query: {
                 element: string[];
@@ -4875,6 +8254,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4898,13 +8278,14 @@ export interface operations {
             };
         };
     };
-    moments_api_projects__project_id__storms__storm__moments_get: {
+    moments_api_projects__project_id__options__option__storms__storm__moments_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                project_id: string;
                 storm: string;
+                project_id: string;
+                option: string;
             };
             cookie?: never;
         };
@@ -4926,6 +8307,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    explanations_api_checks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["Explanation"];
+                    };
                 };
             };
         };

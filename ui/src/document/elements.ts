@@ -94,7 +94,7 @@ export function makeNode(
     case "outfall":
       return { ...at, kind, ground: cover };
     case "inlet":
-      return { ...at, kind, cover, capture: 0.02 };
+      return { ...at, kind, cover, capacity: 0.02 };
     case "pond":
     case "tank":
       return {

@@ -1,7 +1,7 @@
+import { ringFor } from "./catalogue";
 import { freeName, freshName, groundAt } from "./elements";
-import { ringFor } from "./parts";
 import type { Change } from "./store";
-import { type Defaults, depthOf, isConduit, type Network, type Parts, topOf } from "./types";
+import { type Catalogue, type Defaults, depthOf, isConduit, type Network, topOf } from "./types";
 
 type Place = { node: string } | { x: number; y: number };
 
@@ -21,7 +21,7 @@ export function layRun(
   network: Network,
   path: string,
   defaults: Defaults,
-  parts: Parts,
+  parts: Catalogue,
   from: string | null,
   to: Place,
   known: number | null = null,
@@ -34,7 +34,7 @@ export function layRun(
   const arriving = Object.values(network.links).filter((link) => isConduit(link) && link.downstream === from);
   const diameter = Math.max(defaults.diameter, ...arriving.map((link) => (isConduit(link) ? depthOf(link) : 0)));
   const ground = existing ? topOf(existing) : (known ?? groundAt(network, x, y));
-  const deepest = round(ground - defaults.ground_over - diameter, 3);
+  const deepest = round(ground - defaults.cover - diameter, 3);
   const length = above ? Math.max(round(Math.hypot(above.x - x, above.y - y), 2), 0.1) : 0;
   const fallen = above ? round(above.invert - defaults.gradient * length, 3) : deepest;
   const at = "node" in to ? to.node : makeId();

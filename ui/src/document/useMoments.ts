@@ -4,15 +4,15 @@ import { useProject } from "./store";
 
 /** What happened when in the picked storm; null while it is not in. */
 export function useMoments() {
-  const { id, answer, cursor } = useProject();
+  const { id, option, answer, cursor } = useProject();
   const known = answer?.storms.find((s) => s.key === cursor.storm)?.state === "in";
   const { data } = useQuery({
-    queryKey: ["moments", id, cursor.storm, answer?.revision],
+    queryKey: ["moments", id, option, cursor.storm, answer?.revision],
     enabled: !!id && known,
     queryFn: () =>
       call(
-        api.GET("/api/projects/{project_id}/storms/{storm}/moments", {
-          params: { path: { project_id: id ?? "", storm: cursor.storm ?? "" } },
+        api.GET("/api/projects/{project_id}/options/{option}/storms/{storm}/moments", {
+          params: { path: { project_id: id ?? "", option, storm: cursor.storm ?? "" } },
         }),
       ),
   });

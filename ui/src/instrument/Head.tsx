@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { useProject } from "../document/store";
-import { shownOption } from "../document/types";
-import { Sights } from "./Sights";
+import { Options } from "./Options";
+import { SavedViews } from "./SavedViews";
 
 /** Mark, project, where the results stand, and the run button. */
 export function Head() {
@@ -52,14 +52,14 @@ export function Head() {
           {project?.name}
         </button>
       )}
-      {project && <span className="text-ink2">Option {shownOption(project).name}</span>}
+      <Options />
       <button type="button" className="textlink" onClick={() => void undo()} disabled={!canUndo} data-testid="undo">
         undo
       </button>
       <button type="button" className="textlink" onClick={() => void redo()} disabled={!canRedo} data-testid="redo">
         redo
       </button>
-      <Sights />
+      <SavedViews />
       <span className="ml-auto text-ink2" data-testid="run-state">
         {answer?.state === "refused"
           ? `cannot run: ${answer.problem?.element}, ${answer.problem?.problem}; ${answer.problem?.remedy}`

@@ -16,7 +16,7 @@ export function Sheet() {
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the address is read once for each project
   useEffect(() => {
-    void open(id).then(() => {
+    void open(id, search.get("option")).then(() => {
       const storm = search.get("storm");
       const element = search.get("element");
       const moment = Number(search.get("t"));
@@ -85,11 +85,11 @@ export function Sheet() {
   );
 }
 
-/** Keeps the address bar at what is looked at, so that a link opens the same sight. */
+/** Keeps the address bar at what is looked at, so that a link opens the same view. */
 function Address() {
   const [, setSearch] = useSearchParams();
   const { pathname } = useLocation();
-  const { cursor, view, playing } = useProject();
+  const { cursor, option, view, playing } = useProject();
   const moment = useProject((s) => (s.playing ? null : s.moment));
   useEffect(() => {
     if (playing || moment === null || !cursor.storm) return;
@@ -97,6 +97,7 @@ function Address() {
       // somebody has gone on to another stage that is not drawn yet: do not call them back
       if (window.location.pathname !== pathname) return;
       const next: Record<string, string> = {
+        option,
         storm: cursor.storm ?? "",
         t: String(Math.round(moment)),
         rule: String(cursor.rule),
@@ -106,7 +107,7 @@ function Address() {
       setSearch(next, { replace: true });
     }, 150);
     return () => clearTimeout(wait);
-  }, [cursor, moment, view, playing, setSearch, pathname]);
+  }, [cursor, option, moment, view, playing, setSearch, pathname]);
 
   return null;
 }

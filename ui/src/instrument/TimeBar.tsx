@@ -54,10 +54,11 @@ export function TimeBar() {
     return () => cancelAnimationFrame(frame);
   }, [playing, series, speed, point, play]);
 
-  const ruleAt = project?.brief.criteria.findIndex((c) => c.kind === "outflow" && c.element) ?? -1;
+  const ruleAt = project?.brief.criteria.findIndex((c) => c.kind === "outflow") ?? -1;
   const outflowRule = project?.brief.criteria[ruleAt];
   const outfall =
-    outflowRule?.element ?? Object.keys(network?.nodes ?? {}).find((id) => network?.nodes[id]?.kind === "outfall");
+    (outflowRule?.kind === "outflow" ? outflowRule.element : null) ??
+    Object.keys(network?.nodes ?? {}).find((id) => network?.nodes[id]?.kind === "outfall");
   const into = Object.entries(network?.links ?? {})
     .filter(([id, link]) => link.downstream === outfall || id === outfall)
     .map(([id]) => id);

@@ -4,7 +4,7 @@ import type { Verdict } from "../api/client";
 export type MarginState = "meets" | "tight" | "fails" | "not judged";
 
 /** Of a verdict, as the server judged it. */
-export function stateOf(verdict: Verdict | undefined): MarginState {
+export function stateOf(verdict: Pick<Verdict, "state" | "tight"> | undefined): MarginState {
   if (!verdict) return "not judged";
   return verdict.tight ? "tight" : verdict.state;
 }

@@ -142,7 +142,7 @@ export function Brief() {
       <p className="pt-2 text-[11px] text-ink3">
         Switched off: run and measured, not judged. Equal to the limit passes.
       </p>
-      {shown && <Permits rule={permit} criterion={shown} />}
+      {shown?.kind === "outflow" && <Permits rule={permit} criterion={shown} />}
     </div>
   );
 }

@@ -41,7 +41,7 @@ function asking(path: string, selection: string, incomplete: boolean): string {
 
 /** What is handed over, and the fingerprint that ties it to these inputs. */
 export function Deliver() {
-  const { id, project, answer, fingerprint } = useProject();
+  const { id, option, project, answer, fingerprint } = useProject();
   const [selection, setSelection] = useState("");
   // one that was forgotten meanwhile selects nothing
   const chosen = project?.selections.some((kept) => kept.name === selection) ? selection : "";
@@ -82,7 +82,7 @@ export function Deliver() {
             ) : (
               <a
                 className="bg-ink px-4 py-1 font-semibold text-hi"
-                href={`/api/projects/${id}/${path}${asking(path, chosen, missing !== "")}`}
+                href={`/api/projects/${id}/${path === "file" ? "" : `options/${option}/`}${path}${asking(path, chosen, missing !== "")}`}
                 download
                 data-testid={`get-${path}`}
               >

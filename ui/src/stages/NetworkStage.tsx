@@ -3,11 +3,11 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } fr
 import { isLinkKind, type Laying, LINK_KINDS, NODE_KINDS } from "../document/elements";
 import { useProject } from "../document/store";
 import type { NetworkView } from "../document/types";
+import { CataloguePage } from "../views/CataloguePage";
 import { DepthView } from "../views/depth/DepthView";
 import { Findings } from "../views/Findings";
 import { Graphs } from "../views/graphs/Graphs";
 import { Inspector } from "../views/Inspector";
-import { PartsPage } from "../views/PartsPage";
 import { Plan } from "../views/plan/Plan";
 import { LongSection } from "../views/section/LongSection";
 import { Tables } from "../views/Tables";
@@ -212,7 +212,7 @@ function Palette({ adding, choose }: { adding: Laying | null; choose: (kind: Lay
       <span className="ml-auto" />
       <Levels />
       <UnderPlan />
-      <PartsPage />
+      <CataloguePage />
       <TakeIn />
     </div>
   );

@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { api, call } from "../api/client";
 import type { components } from "../api/schema";
 import { useProject } from "../document/store";
-import type { Criterion, Permit } from "../document/types";
+import type { OutflowRule, Permit } from "../document/types";
 import { show, showMargin, unitOf } from "../document/units";
 import { Gauge } from "../instrument/Gauge";
 import { marginState, overWord, TEXT_TONE, WORD } from "../instrument/tone";
@@ -26,24 +26,28 @@ const SHORT: Record<Way, string> = { typed: "typed", hectare: "by area", formula
 const ACRE = 0.40468564224; // ha
 
 /** The ways to the permitted rate of an outflow rule side by side, each with the margin it would give. */
-export function Permits({ rule, criterion: c }: { rule: number; criterion: Criterion }) {
-  const { id, project, network, answer, edit } = useProject();
+export function Permits({ rule, criterion: c }: { rule: number; criterion: OutflowRule }) {
+  const { id, option, project, network, answer, edit } = useProject();
   const { data } = useQuery({
-    queryKey: ["permits", id, rule, answer?.revision, answer?.version],
+    queryKey: ["permits", id, option, rule, answer?.revision, answer?.version],
     enabled: !!id && !!answer,
     placeholderData: (old) => old,
     queryFn: () =>
-      call(api.GET("/api/projects/{project_id}/permits/{rule}", { params: { path: { project_id: id ?? "", rule } } })),
+      call(
+        api.GET("/api/projects/{project_id}/options/{option}/permits/{rule}", {
+          params: { path: { project_id: id ?? "", option, rule } },
+        }),
+      ),
   });
   const { hectare, formula, model } = c;
-  if (!project || !data || !hectare || !formula || !model) return null;
+  if (!project || !data) return null;
   const set = (field: string, value: unknown) =>
     void edit([{ op: "add", path: `/brief/criteria/${rule}/${field}`, value }]);
   const verdict = answer?.verdicts[rule];
   const leaving = verdict?.value != null && verdict.scale != null ? verdict.scale - verdict.value : null;
   const us = project.units === "us";
   const per = us ? ACRE : 1;
-  const name = network?.nodes[c.element ?? ""]?.name ?? network?.links[c.element ?? ""]?.name ?? "";
+  const name = network?.nodes[c.element]?.name ?? network?.links[c.element]?.name ?? "";
   const column = (way: Way, inputs: ReactNode) => (
     <Column
       way={way}
@@ -70,7 +74,7 @@ export function Permits({ rule, criterion: c }: { rule: number; criterion: Crite
           <>
             <NumberField
               label="Rate"
-              value={c.limit ?? 0}
+              value={c.limit}
               quantity="flow"
               commit={(value) => set("limit", value)}
               testId="permit-typed"
@@ -124,9 +128,9 @@ export function Permits({ rule, criterion: c }: { rule: number; criterion: Crite
             <Site area={formula.area} drains={data.drains} commit={(area) => set("formula/area", area)} />
             <NumberField
               label="Yearly rain"
-              value={formula.yearly_rain}
+              value={formula.mean_annual_rainfall}
               quantity="rain"
-              commit={(value) => set("formula/yearly_rain", value)}
+              commit={(value) => set("formula/mean_annual_rainfall", value)}
             />
             <NumberField
               label="Soil index"
@@ -181,7 +185,7 @@ export function Permits({ rule, criterion: c }: { rule: number; criterion: Crite
             />
           </>,
         )}
-        <ByPeriod found={data} used={c.by ?? "typed"} judged={overWord(verdict)} />
+        <ByPeriod found={data} used={c.by} judged={overWord(verdict)} />
       </div>
     </section>
   );

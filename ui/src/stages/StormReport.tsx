@@ -9,20 +9,24 @@ type Report = components["schemas"]["StormReport"];
 
 /** Where the water of a storm went, how smooth its run was, and what acted when. */
 export function StormReport({ storm }: { storm: string }) {
-  const { id, answer, point } = useProject();
+  const { id, option, answer, point } = useProject();
   const [report, setReport] = useState<Report | null>(null);
   const label = answer?.storms.find((s) => s.key === storm)?.label;
   const version = answer?.storms.find((s) => s.key === storm)?.state === "in" ? answer.revision : null;
   useEffect(() => {
     if (!id || version === null) return;
     let current = true;
-    call(api.GET("/api/projects/{project_id}/storms/{storm}/report", { params: { path: { project_id: id, storm } } }))
+    call(
+      api.GET("/api/projects/{project_id}/options/{option}/storms/{storm}/report", {
+        params: { path: { project_id: id, option, storm } },
+      }),
+    )
       .then((found) => current && setReport(found))
       .catch(() => current && setReport(null)); // a storm that has just become stale: the next answer brings it back
     return () => {
       current = false;
     };
-  }, [id, storm, version]);
+  }, [id, storm, version, option]);
   if (!report) return null;
   const volume = (name: string, value: number, note?: string) =>
     value !== 0 && <Figure label={name} value={show(value, "volume")} unit={unitOf("volume")} note={note ?? ""} />;

@@ -13,7 +13,7 @@ import { StormReport } from "./StormReport";
 
 /** The run: progress, the matrix in numbers, and how far each storm can be trusted. */
 export function Storms() {
-  const { answer, run, cancel, point, network, cursor } = useProject();
+  const { answer, run, runStorm, cancel, point, network, cursor } = useProject();
   const [ref, width] = useWidth<HTMLDivElement>();
   const storms = answer?.storms ?? [];
   const done = storms.filter((s) => s.state === "in").length;
@@ -45,8 +45,13 @@ export function Storms() {
           <p key={f.key} role="alert" className="border-l-4 border-madder bg-hi px-3 py-1">
             <b className="font-semibold text-madder">{storms.find((s) => s.key === f.key)?.label} failed</b>:{" "}
             {f.element} {f.problem}{" "}
-            <button type="button" className="textlink" onClick={() => void run()}>
-              run it again
+            <button
+              type="button"
+              className="textlink"
+              onClick={() => void runStorm(f.key)}
+              data-testid={`again-${f.key}`}
+            >
+              compute it again
             </button>
           </p>
         ))}
@@ -124,13 +129,18 @@ export function Storms() {
 
 /** What the last run did, once it is asked for. */
 function RunLog() {
-  const { id, answer } = useProject();
+  const { id, option, answer } = useProject();
   const [open, setOpen] = useState(false);
   const { data } = useQuery({
-    queryKey: ["run log", id, answer?.revision, answer?.version],
+    queryKey: ["run log", id, option, answer?.revision, answer?.version],
     enabled: open && !!id,
     placeholderData: (old) => old,
-    queryFn: () => call(api.GET("/api/projects/{project_id}/run/log", { params: { path: { project_id: id ?? "" } } })),
+    queryFn: () =>
+      call(
+        api.GET("/api/projects/{project_id}/options/{option}/run/log", {
+          params: { path: { project_id: id ?? "", option } },
+        }),
+      ),
   });
   const name = (key: string) => answer?.storms.find((s) => s.key === key)?.label ?? "";
   return (

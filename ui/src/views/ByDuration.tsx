@@ -14,7 +14,7 @@ const [WIDE, TOP, FOOT] = [246, 6, 80];
 
 /** How the peak varies over durations in the row of the picked storm: a box for many patterns, a dot for each of few. */
 export function ByDuration({ id, limit }: { id: string; limit?: number }) {
-  const { id: project, network, answer, cursor } = useProject();
+  const { id: project, option, network, answer, cursor } = useProject();
   const node = network?.nodes[id];
   const [chosen, setChosen] = useState<Statistic | null>(null);
   const [single, setSingle] = useState(false);
@@ -28,9 +28,9 @@ export function ByDuration({ id, limit }: { id: string; limit?: number }) {
     placeholderData: (old) => old,
     queryFn: () =>
       call(
-        api.GET("/api/projects/{project_id}/elements/{element}/spread", {
+        api.GET("/api/projects/{project_id}/options/{option}/elements/{element}/spread", {
           params: {
-            path: { project_id: project ?? "", element: id },
+            path: { project_id: project ?? "", option, element: id },
             query: { row: storm?.row ?? "", by, ...(asked ? { measure: asked } : {}) },
           },
         }),

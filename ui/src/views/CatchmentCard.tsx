@@ -108,14 +108,16 @@ export function CatchmentCard({ id, ground }: { id: string; ground: Catchment })
 
 /** How the terrain lies within the outline. */
 function Lie({ id }: { id: string }) {
-  const { id: project, revision } = useProject();
+  const { id: project, option, revision } = useProject();
   const [lie, setLie] = useState<components["schemas"]["Lie"] | null>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: an edit may have moved a corner
   useEffect(() => {
     if (!project) return;
     let current = true;
-    const path = { project_id: project, catchment: id };
-    call(api.GET("/api/projects/{project_id}/terrain/catchments/{catchment}", { params: { path } })).then(
+    const path = { project_id: project, option, catchment: id };
+    call(
+      api.GET("/api/projects/{project_id}/options/{option}/terrain/catchments/{catchment}", { params: { path } }),
+    ).then(
       (found) => current && setLie(found),
       () => current && setLie(null), // its file is not kept here
     );

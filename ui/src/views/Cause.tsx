@@ -5,15 +5,15 @@ import { show, unitOf } from "../document/units";
 
 /** Why a surcharged element is so in the picked storm: its own capacity, or what backs up from below, and the way there. */
 export function Cause({ id }: { id: string }) {
-  const { id: project, answer, cursor, network, point, showChain } = useProject();
+  const { id: project, option, answer, cursor, network, point, showChain } = useProject();
   const known = answer?.storms.find((s) => s.key === cursor.storm)?.state === "in";
   const { data } = useQuery({
     queryKey: ["cause", project, id, cursor.storm, answer?.revision],
     enabled: !!project && known,
     queryFn: () =>
       call(
-        api.GET("/api/projects/{project_id}/elements/{element}/cause", {
-          params: { path: { project_id: project ?? "", element: id }, query: { storm: cursor.storm ?? "" } },
+        api.GET("/api/projects/{project_id}/options/{option}/elements/{element}/cause", {
+          params: { path: { project_id: project ?? "", option, element: id }, query: { storm: cursor.storm ?? "" } },
         }),
       ),
   });

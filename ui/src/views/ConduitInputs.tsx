@@ -1,4 +1,4 @@
-import { ladderOf } from "../document/parts";
+import { ladderOf } from "../document/catalogue";
 import { type Change, useProject } from "../document/store";
 import { type Channel, type Conduit, depthOf, heightOf, type Pipe, type Trench, topOf } from "../document/types";
 import { show, unitOf } from "../document/units";
@@ -17,7 +17,7 @@ function Ladder({ pipe, commit }: { pipe: Pipe; commit: (field: string) => (valu
   const { project } = useProject();
   const d = heightOf(pipe.section);
   const gradient = gradientOf(pipe);
-  const sizes = project ? ladderOf(project.parts, pipe.material) : [];
+  const sizes = project ? ladderOf(project.catalogue, pipe.material) : [];
   const nearest = sizes.reduce(
     (best, size, i) => (Math.abs(size - d) < Math.abs((sizes[best] ?? 0) - d) ? i : best),
     0,
@@ -63,10 +63,10 @@ function Ladder({ pipe, commit }: { pipe: Pipe; commit: (field: string) => (valu
 /** The material in the list of parts; choosing one gives the pipe its roughness. */
 function Material({ id, pipe }: { id: string; pipe: Pipe }) {
   const { project, optionPath, edit } = useProject();
-  const names = project?.parts.pipes.map((p) => p.name) ?? [];
+  const names = project?.catalogue.pipes.map((p) => p.name) ?? [];
   const options = Object.fromEntries([...new Set([pipe.material ?? "", ...names])].map((n) => [n, n || "not said"]));
   const choose = (name: string) => {
-    const roughness = project?.parts.pipes.find((p) => p.name === name)?.roughness;
+    const roughness = project?.catalogue.pipes.find((p) => p.name === name)?.roughness;
     const set = (field: string, value: unknown): Change => ({
       op: "add",
       path: `${optionPath}/links/${id}/${field}`,

@@ -26,15 +26,15 @@ function pointAt(control: Control, flow: number, up: number, down: number) {
 
 /** A control's rating curve with its worst duty on it, and the way that the picked storm takes: off the curve where tail water holds back. */
 export function Duty({ id, control }: { id: string; control: Control }) {
-  const { id: project, revision, answer, series } = useProject();
+  const { id: project, option, revision, answer, series } = useProject();
   const phase = useMemo(() => (series ? phaseOf(series, id, control) : null), [series, id, control]);
   const [curve, setCurve] = useState<Curve | null>(null);
   useEffect(() => {
     if (!project || !revision) return;
     let current = true;
     call(
-      api.GET("/api/projects/{project_id}/controls/{control}/duty", {
-        params: { path: { project_id: project, control: id } },
+      api.GET("/api/projects/{project_id}/options/{option}/controls/{control}/duty", {
+        params: { path: { project_id: project, option, control: id } },
       }),
     )
       .then((found) => current && setCurve(found))
@@ -42,7 +42,7 @@ export function Duty({ id, control }: { id: string; control: Control }) {
     return () => {
       current = false;
     };
-  }, [project, id, revision]);
+  }, [project, id, revision, option]);
   if (!curve) return null;
   const [width, height, left, bottom] = [246, 118, 30, 16];
   const top = Math.max(...curve.flow, 1e-6);

@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { api, call, type Finding } from "../api/client";
 import type { components } from "../api/schema";
 import { type Change, useProject } from "../document/store";
-import type { Usual } from "../document/types";
+import type { CheckLimits } from "../document/types";
 import type { Quantity } from "../document/units";
 import { NumberField } from "../primitives/NumberField";
 import { Page } from "../primitives/Page";
@@ -11,14 +11,14 @@ import { Page } from "../primitives/Page";
 type Explained = Record<string, components["schemas"]["Explanation"]>;
 let explained: Explained | null = null;
 
-const LIMITS: [keyof Usual, string, Quantity][] = [
-  ["cover_depth", "Ground over a soffit, at least", "length"],
-  ["slowest", "Full-bore velocity, at least", "speed"],
-  ["fastest", "Full-bore velocity, at most", "speed"],
+const LIMITS: [keyof CheckLimits, string, Quantity][] = [
+  ["cover", "Ground over a soffit, at least", "length"],
+  ["min_velocity", "Full-bore velocity, at least", "speed"],
+  ["max_velocity", "Full-bore velocity, at most", "speed"],
   ["drop", "Drop into a node, at most", "length"],
-  ["smoothest", "Manning's n, at least", "roughness"],
-  ["roughest", "Manning's n, at most", "roughness"],
-  ["farthest", "Catchment to node, at most", "length"],
+  ["min_roughness", "Manning's n, at least", "roughness"],
+  ["max_roughness", "Manning's n, at most", "roughness"],
+  ["max_distance", "Catchment to node, at most", "length"],
 ];
 
 const keyOf = (finding: Finding) => `${finding.check}/${finding.element}/${finding.field}/${finding.why}`;
@@ -93,7 +93,7 @@ function Remedy({ finding }: { finding: Finding }) {
 
 /** A finding with its explanation, its remedy, and the reason for which it may stay. */
 function One({ finding, picked }: { finding: Finding; picked: boolean }) {
-  const { project, edit, point } = useProject();
+  const { project, option, edit, point } = useProject();
   const [texts, setTexts] = useState(explained);
   const [reason, setReason] = useState("");
   const [element, setElement] = useState<HTMLElement | null>(null);
@@ -110,13 +110,15 @@ function One({ finding, picked }: { finding: Finding; picked: boolean }) {
     if (picked) element?.scrollIntoView({ block: "start" });
   }, [picked, element]);
   const text = texts?.[finding.check];
-  const at = (project?.accepted ?? []).findIndex((a) => a.check === finding.check && a.element === finding.element);
+  const at = (project?.accepted ?? []).findIndex(
+    (a) => a.check === finding.check && a.element === finding.element && (a.option ?? option) === option,
+  );
   const accept = () =>
     void edit([
       {
         op: "add",
         path: "/accepted/-",
-        value: { check: finding.check, element: finding.element, reason: reason.trim() },
+        value: { option, check: finding.check, element: finding.element, reason: reason.trim() },
       },
     ]);
   return (
@@ -198,9 +200,9 @@ function Limits() {
         <NumberField
           key={field}
           label={label}
-          value={project.usual[field]}
+          value={project.check_limits[field]}
           quantity={quantity}
-          commit={(value) => void edit([{ op: "add", path: `/usual/${field}`, value }])}
+          commit={(value) => void edit([{ op: "add", path: `/check_limits/${field}`, value }])}
           testId={`usual-${field}`}
         />
       ))}

@@ -57,12 +57,12 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
       {worst?.speed != null && (
         <Figure label="Speed" value={show(worst.speed, "speed")} unit={unitOf("speed")} note="" />
       )}
-      {worst?.spare != null && (
+      {worst?.clearance != null && (
         <Figure
           label="Below soffit"
-          value={show(worst.spare, "length")}
+          value={show(worst.clearance, "length")}
           unit={unitOf("length")}
-          note={storm(worst.spare_storm)}
+          note={storm(worst.clearance_storm)}
         />
       )}
       <Cause id={id} />

@@ -115,7 +115,7 @@ export function MethodInputs({
           label="Loss on green"
           value={method.green}
           kinds={LOSSES}
-          commit={(green) => commit({ ...method, green })}
+          commit={(green) => commit({ ...method, green } as Method)}
           testId={`${testId}-loss`}
         />
       )}

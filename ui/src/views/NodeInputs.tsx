@@ -1,4 +1,4 @@
-import { ringFor } from "../document/parts";
+import { ringFor } from "../document/catalogue";
 import { useProject } from "../document/store";
 import {
   depthOf,
@@ -48,7 +48,12 @@ export function NodeInputs({ id, node }: { id: string; node: NetNode }) {
         {node.flooding === "stored" && (
           <>
             <NumberField label="Stands on" value={node.ponded_area} quantity="area" commit={commit("ponded_area")} />
-            <NumberField label="Widens" value={node.ponded_slope} quantity="slope" commit={commit("ponded_slope")} />
+            <NumberField
+              label="Widens"
+              value={node.ponded_side_slope}
+              quantity="slope"
+              commit={commit("ponded_side_slope")}
+            />
           </>
         )}
         <InflowInputs inflows={node.inflows} commit={commit("inflows")} />
@@ -63,7 +68,7 @@ function Listed({ id, shaft, commit }: { id: string; shaft: Manhole; commit: (va
   if (!network || !project) return null;
   const here = Object.values(network.links).filter((l) => isConduit(l) && (l.upstream === id || l.downstream === id));
   const largest = Math.max(0, ...here.map((l) => (isConduit(l) ? depthOf(l) : 0)));
-  const ring = ringFor(project.parts, largest, shaft.cover - shaft.invert);
+  const ring = ringFor(project.catalogue, largest, shaft.cover - shaft.invert);
   const now = shaft.diameter ?? Math.sqrt((4 * shaft.plan_area) / Math.PI);
   if (ring !== null && Math.abs(ring - now) < 5e-4) return null;
   return (
@@ -121,7 +126,7 @@ function ShaftInputs({ id, shaft, commit }: { id: string; shaft: Shaft; commit: 
       {shaft.kind === "manhole" && <Tick label="Sealed" value={shaft.sealed} commit={commit("sealed")} />}
       {shaft.kind === "inlet" && (
         <>
-          <NumberField label="Takes at most" value={shaft.capture} quantity="flow" commit={commit("capture")} />
+          <NumberField label="Takes at most" value={shaft.capacity} quantity="flow" commit={commit("capacity")} />
           <Choice
             label="The rest runs to"
             value={shaft.bypass ?? ""}
@@ -221,9 +226,9 @@ function CoverLayer({ stone, commit }: { stone: Stone; commit: Commit }) {
       </p>
       <NumberField
         label="Voids of the layer"
-        value={stone.cover_voids}
+        value={stone.cover_porosity}
         quantity="share"
-        commit={commit("cover_voids")}
+        commit={commit("cover_porosity")}
         testId="cover-voids"
       />
     </>

@@ -57,13 +57,16 @@ export function TakeIn() {
   const [proposal, setProposal] = useState<Proposal | null>(null);
   const [left, setLeft] = useState<Set<string>>(new Set());
   const [takes, setTakes] = useState<Takes>({});
-  const { id, project, edit, optionPath } = useProject();
+  const { id, option, project, edit, optionPath } = useProject();
 
   const ask = async <T,>(what: string, path: string, file: File): Promise<T | null> => {
     setBusy(what);
     setWrong(null);
     try {
-      const response = await fetch(`/api/projects/${id}/${path}`, { method: "POST", body: file });
+      const response = await fetch(
+        `/api/projects/${id}/${path === "incoming/keep" ? "" : `options/${option}/`}${path}`,
+        { method: "POST", body: file },
+      );
       const body = await response.json();
       if (!response.ok) throw new Problem(response.status, body.title, body.detail);
       return body as T;

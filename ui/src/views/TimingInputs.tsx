@@ -50,7 +50,7 @@ const STRETCHES: [Stretch, string, Record<string, unknown>, Num[]][] = [
 
 /** A catchment's time of concentration: typed or the project's, or computed from its lie. */
 export function TimingInputs({ id, ground }: { id: string; ground: Catchment }) {
-  const { id: project, project: document, revision, edit, optionPath } = useProject();
+  const { id: project, option, project: document, revision, edit, optionPath } = useProject();
   const general = document?.rain.runoff.time_of_entry ?? 300;
   const set = (field: "timing" | "time_of_entry") => (value: unknown) =>
     void edit([{ op: "add", path: `${optionPath}/catchments/${id}/${field}`, value }]);
@@ -60,8 +60,8 @@ export function TimingInputs({ id, ground }: { id: string; ground: Catchment }) 
     placeholderData: (old) => old,
     queryFn: () =>
       call(
-        api.GET("/api/projects/{project_id}/catchments/{catchment}/time", {
-          params: { path: { project_id: project ?? "", catchment: id } },
+        api.GET("/api/projects/{project_id}/options/{option}/catchments/{catchment}/time", {
+          params: { path: { project_id: project ?? "", option, catchment: id } },
         }),
       ),
   });
@@ -134,7 +134,7 @@ export function TimingInputs({ id, ground }: { id: string; ground: Catchment }) 
               {own && stretch === "shallow" && (
                 <Choice
                   label="Surface"
-                  value={String(own.surface)}
+                  value={"surface" in own ? own.surface : "unpaved"}
                   options={{ unpaved: "unpaved", paved: "paved" }}
                   commit={(surface) => put({ ...own, surface })}
                 />

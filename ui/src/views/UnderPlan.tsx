@@ -296,7 +296,7 @@ function AddMap({ add, local }: { add: (layer: Layer) => Promise<void>; local: b
 
 /** The terrain: how it is drawn, and what is taken from it. */
 function Ground({ layer }: { layer: TerrainLayer | null }) {
-  const { id, network, optionPath, edit } = useProject();
+  const { id, option, network, optionPath, edit } = useProject();
   const [about, setAbout] = useState<Terrain | "missing" | null>(null);
   const [draped, setDraped] = useState<Change[] | null>(null);
   const file = layer?.file;
@@ -304,12 +304,12 @@ function Ground({ layer }: { layer: TerrainLayer | null }) {
     setAbout(null);
     setDraped(null);
     if (!id || !file) return;
-    const path = { project_id: id };
+    const path = { project_id: id, option };
     call(api.GET("/api/projects/{project_id}/terrain", { params: { path } })).then(
       (found) => setAbout(found as Terrain),
       () => setAbout("missing"),
     );
-  }, [id, file]);
+  }, [id, file, option]);
   if (!layer || !id || !network)
     return (
       <section aria-label="Ground">
@@ -321,11 +321,13 @@ function Ground({ layer }: { layer: TerrainLayer | null }) {
     );
   const set = (field: string, value: unknown) => void edit([{ op: "add", path: `/terrain/${field}`, value }]);
   const look = async () => {
-    const path = { project_id: id };
-    const patch = await call(api.GET("/api/projects/{project_id}/terrain/drape", { params: { path } }));
+    const path = { project_id: id, option };
+    const patch = await call(
+      api.GET("/api/projects/{project_id}/options/{option}/terrain/drape", { params: { path } }),
+    );
     setDraped((patch as unknown as Change[]).map((change) => ({ ...change, path: `${optionPath}${change.path}` })));
   };
-  const covers = (draped ?? []).filter((change) => !change.path.endsWith("/ponded_slope"));
+  const covers = (draped ?? []).filter((change) => !change.path.endsWith("/ponded_side_slope"));
   const floods = (draped?.length ?? 0) - covers.length;
   const largest = covers.reduce((most, change) => {
     const node = network.nodes[change.path.split("/").at(-2) ?? ""];

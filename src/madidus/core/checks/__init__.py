@@ -32,7 +32,10 @@ def judged(
 
     deepest : what results say, by node id: m of water above its cover at the most, and in which storm.
     """
-    reasons = {(accepted.check, accepted.element): accepted.reason for accepted in project.accepted}
+    reasons = {
+        (accepted.check, accepted.element): accepted.reason
+        for accepted in project.accepted if accepted.option in (None, project.in_view)
+    }  # fmt: skip
     return [
         (finding, reasons.get((finding.check, finding.element)) if finding.severity == "look" else None)
         for finding in (*check(project), *deep_floods(project.option.network, deepest or {}))

@@ -4,11 +4,11 @@ from collections.abc import Iterator
 
 from ..hydraulics.conduits import arrivals
 from ..hydraulics.sections import full_bore_capacity, geometry
+from ..model.check_limits import CheckLimits
 from ..model.links import Conduit, Pipe
 from ..model.network import Network
 from ..model.nodes import Free, NormalDepth, Outfall, Store
 from ..model.project import Project
-from ..model.usual import Usual
 from .finding import Finding, setting
 
 __all__ = ["conduits"]
@@ -19,7 +19,7 @@ _STEP = 0.02  # m, by which a conduit may leave above the lowest that arrives
 
 def conduits(project: Project) -> Iterator[Finding]:
     """Findings of nodes' levels and of every conduit."""
-    network, usual = project.option.network, project.usual
+    network, limits = project.option.network, project.check_limits
     arriving = arrivals(network)
     speeds: dict[str, float] = {}  # of a section, full, at n = 1 and a gradient of 1
     for id_, node in network.nodes.items():
@@ -33,7 +33,7 @@ def conduits(project: Project) -> Iterator[Finding]:
         if not isinstance(conduit, Conduit):
             continue
         yield from _fall(id_, conduit)
-        yield from _ends(id_, conduit, network, usual)
+        yield from _ends(id_, conduit, network, limits)
         yield from _exit(id_, conduit, network)
         yield from _beside(id_, conduit, [above for _, above in arriving.get(conduit.upstream, [])], network)
         if isinstance(conduit, Pipe):
@@ -41,7 +41,7 @@ def conduits(project: Project) -> Iterator[Finding]:
             if section not in speeds:
                 full = full_bore_capacity(conduit.section, 1.0, 1.0)
                 speeds[section] = full / float(geometry(conduit.section).area[-1])
-            yield from _usual(id_, conduit, usual, speeds[section])
+            yield from _usual(id_, conduit, limits, speeds[section])
 
 
 def _fall(id_: str, conduit: Conduit) -> Iterator[Finding]:
@@ -54,7 +54,7 @@ def _fall(id_: str, conduit: Conduit) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _ends(id_: str, conduit: Conduit, network: Network, usual: Usual) -> Iterator[Finding]:
+def _ends(id_: str, conduit: Conduit, network: Network, limits: CheckLimits) -> Iterator[Finding]:
     for end, node_id, invert in (
         ("upstream_invert", conduit.upstream, conduit.upstream_invert),
         ("downstream_invert", conduit.downstream, conduit.downstream_invert),
@@ -76,14 +76,14 @@ def _ends(id_: str, conduit: Conduit, network: Network, usual: Usual) -> Iterato
                 f"the soffit of {conduit.name} is above the cover of {node.name}",
                 "lower the pipe or choose a smaller size",
             )  # fmt: skip
-        elif isinstance(conduit, Pipe) and not isinstance(node, Store) and node.cover - soffit < usual.cover_depth:
+        elif isinstance(conduit, Pipe) and not isinstance(node, Store) and node.cover - soffit < limits.cover:
             yield Finding(
                 "shallow", "look", id_, end,
                 f"{conduit.name} has {node.cover - soffit:.2f} m of ground over it at {node.name}",
-                f"lower it to have {usual.cover_depth:g} m",
+                f"lower it to have {limits.cover:g} m",
             )  # fmt: skip
         falls = invert - node.invert
-        if end == "downstream_invert" and falls > usual.drop and not isinstance(node, Store):
+        if end == "downstream_invert" and falls > limits.drop and not isinstance(node, Store):
             yield Finding(
                 "big-drop", "look", id_, end, f"{conduit.name} falls {falls:.2f} m into {node.name}",
                 "lower its downstream invert, or make the drop a shaft of its own",
@@ -122,23 +122,23 @@ def _beside(id_: str, conduit: Conduit, arriving: list[Conduit], network: Networ
             )  # fmt: skip
 
 
-def _usual(id_: str, pipe: Pipe, usual: Usual, unit_speed: float) -> Iterator[Finding]:
-    if not usual.smoothest <= pipe.roughness <= usual.roughest:
+def _usual(id_: str, pipe: Pipe, limits: CheckLimits, unit_speed: float) -> Iterator[Finding]:
+    if not limits.min_roughness <= pipe.roughness <= limits.max_roughness:
         yield Finding(
             "unusual-roughness", "look", id_, "roughness",
-            f"{pipe.name}: n = {pipe.roughness:g} is outside {usual.smoothest:g} to {usual.roughest:g}",
+            f"{pipe.name}: n = {pipe.roughness:g} is outside {limits.min_roughness:g} to {limits.max_roughness:g}",
             "type Manning's n of the pipe's material",
         )  # fmt: skip
     if pipe.gradient <= 0.0:
         return
     speed = unit_speed / pipe.roughness * pipe.gradient**0.5  # Manning
-    if speed < usual.slowest:
+    if speed < limits.min_velocity:
         yield Finding(
             "slow", "look", id_, "downstream_invert", f"{pipe.name} runs at {speed:.2f} m/s when full: silt may stay",
-            f"lay it steeper, for {usual.slowest:g} m/s",
+            f"lay it steeper, for {limits.min_velocity:g} m/s",
         )  # fmt: skip
-    elif speed > usual.fastest:
+    elif speed > limits.max_velocity:
         yield Finding(
             "fast", "look", id_, "downstream_invert", f"{pipe.name} runs at {speed:.2f} m/s when full",
-            f"lay it flatter, for {usual.fastest:g} m/s, or take the fall in a drop shaft",
+            f"lay it flatter, for {limits.max_velocity:g} m/s, or take the fall in a drop shaft",
         )  # fmt: skip

@@ -52,12 +52,12 @@ def floods(project: Project) -> Iterator[Finding]:
     for id_, node in project.option.network.nodes.items():
         if isinstance(node, Outfall | Store) or node.flooding == "lost" or getattr(node, "sealed", False):
             continue
-        if node.ponded_slope == 0.0:
+        if node.ponded_side_slope == 0.0:
             yield Finding(
-                "flood-upright", "look", id_, "ponded_slope",
+                "flood-upright", "look", id_, "ponded_side_slope",
                 f"{node.name}: water above its cover stands on {node.ponded_area:g} m² with upright sides",
                 "let it widen, 1:50 or as the ground lies",
-                setting("widen by 1:50", "nodes", id_, "ponded_slope", 50),
+                setting("widen by 1:50", "nodes", id_, "ponded_side_slope", 50),
             )  # fmt: skip
 
 

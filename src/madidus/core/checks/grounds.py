@@ -41,7 +41,7 @@ def grounds(project: Project) -> Iterator[Finding]:
         elif outline is not None:
             node = network.nodes[catchment.node]
             away = float(shapely.distance(outline, shapely.points(node.x, node.y)))
-            if away > project.usual.farthest:
+            if away > project.check_limits.max_distance:
                 yield Finding(
                     "catchment-far", "look", id_, "node", f"{catchment.name} lies {away:.0f} m from {node.name}",
                     "choose a nearer node, or accept it", _nearest(network, id_, outline),

@@ -23,7 +23,7 @@ def _stone_areas(stone: Stone, depth: np.ndarray) -> np.ndarray:
     else:
         wet = np.minimum(depth / stone.base_slope, stone.length)
         over = np.clip((depth - stone.stone_depth) / stone.base_slope, 0.0, stone.length)
-    return np.asarray(stone.width * (stone.porosity * (wet - over) + stone.cover_voids * over))
+    return np.asarray(stone.width * (stone.porosity * (wet - over) + stone.cover_porosity * over))
 
 
 def _up_to_cover(node: Cell) -> tuple[np.ndarray, np.ndarray]:
@@ -60,9 +60,9 @@ def node_table(node: Cell) -> np.ndarray:
         spread = max(node.ponded_area, at_cover)
         if spread > at_cover:
             depths, areas = np.append(depths, top + _RAMP), np.append(areas, spread)
-        if node.ponded_slope > 0.0:
+        if node.ponded_side_slope > 0.0:
             up = np.linspace(0.0, _CONE_TOP, 21)[1:]
-            radius = np.sqrt(spread / np.pi) + node.ponded_slope * up
+            radius = np.sqrt(spread / np.pi) + node.ponded_side_slope * up
             depths, areas = np.append(depths, top + _RAMP + up), np.append(areas, np.pi * radius**2)
     volumes = np.append(0.0, np.cumsum(0.5 * (areas[1:] + areas[:-1]) * np.diff(depths)))
     return np.array([depths, areas, volumes])

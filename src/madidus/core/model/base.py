@@ -4,13 +4,16 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
-__all__ = ["ElementId", "Level", "Name", "Part", "Positive", "Share"]
+__all__ = ["DocumentModel", "ElementId", "Level", "Name", "Positive", "Share"]
 
 
-class Part(BaseModel):
+class DocumentModel(BaseModel):
     """A part of the document. Unknown fields are an error, so that a misspelt one is not silently lost."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, validate_assignment=False)
+    model_config = ConfigDict(
+        extra="forbid", allow_inf_nan=False, validate_assignment=False,
+        json_schema_serialization_defaults_required=True,  # a kept document is whole
+    )  # fmt: skip
 
 
 ElementId = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$")]

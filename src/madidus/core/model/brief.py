@@ -4,8 +4,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .base import ElementId, Name, Part, Positive
-from .permit import Before, Greenfield, PerHectare
+from .base import DocumentModel, ElementId, Name, Positive
+from .permit import Greenfield, PerHectare, PreDevelopment
 
 __all__ = [
     "Brief", "Criterion", "FloodVolume", "Freeboard", "Outflow", "OverPatterns", "Surcharge", "WaterBelowCover",
@@ -14,7 +14,7 @@ __all__ = [
 OverPatterns = Literal["mean", "median", "every"]
 
 
-class _Criterion(Part):
+class _Criterion(DocumentModel):
     name: Name
     asked: bool = Field(True, description="false: measured, not judged")
     return_period: Positive = Field(description="years; storms of this return period are judged")
@@ -56,7 +56,7 @@ class Outflow(_Criterion):
     by: Literal["typed", "hectare", "formula", "model"] = "typed"
     hectare: PerHectare = Field(default_factory=PerHectare)
     formula: Greenfield = Field(default_factory=Greenfield)
-    model: Before = Field(default_factory=Before)
+    model: PreDevelopment = Field(default_factory=PreDevelopment)
 
 
 class Freeboard(_Criterion):
@@ -69,7 +69,7 @@ class Freeboard(_Criterion):
 Criterion = Annotated[Surcharge | WaterBelowCover | FloodVolume | Outflow | Freeboard, Field(discriminator="kind")]
 
 
-class Brief(Part):
+class Brief(DocumentModel):
     """The criteria, in the order in which they are read."""
 
     author: str = Field("", max_length=200)

@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
-from .base import Part, Positive, Share
+from .base import DocumentModel, Positive, Share
 from .shapes import Shape
 
 __all__ = [
@@ -23,19 +23,19 @@ SeasonName = Literal["summer", "winter", "all year"]
 ShortName = Annotated[str, StringConstraints(min_length=1, max_length=40, pattern=r"^[\w .]+$")]
 
 
-class Season(Part):
+class Season(DocumentModel):
     name: SeasonName
     shape: Shape
 
 
-class Probability(Part):
+class Probability(DocumentModel):
     """A return period with a climate change allowance."""
 
     return_period: Positive = Field(description="years")
     allowance: float = Field(0.0, ge=0, le=2, description="fraction added to the depth")
 
 
-class TemporalPattern(Part):
+class TemporalPattern(DocumentModel):
     """How the depth of storms of one duration falls: shares of it in equal intervals, one of several for a duration."""
 
     duration: float = Field(ge=1, le=14_400, description="min")
@@ -52,7 +52,7 @@ class TemporalPattern(Part):
         return self
 
 
-class StormBlock(Part):
+class StormBlock(DocumentModel):
     """Durations × (return period, allowance) × seasons, and patterns where durations have them."""
 
     durations: list[Annotated[float, Field(ge=1, le=14_400)]] = Field(default_factory=list, max_length=60)
@@ -75,7 +75,7 @@ class Ensemble(StormBlock):
     labels: Literal["years", "aep"] = Field("years", description="return periods as years, or as the yearly chance")
 
 
-class GivenStorm(Part):
+class GivenStorm(DocumentModel):
     """Rain as it fell or as somebody prescribes it: depths in equal intervals. Allowances do not touch it."""
 
     name: ShortName

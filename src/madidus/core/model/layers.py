@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from .base import Name, Part, Positive, Share
+from .base import DocumentModel, Name, Positive, Share
 
 __all__ = ["FileDigest", "Layer", "Lines", "MapService", "Picture", "TerrainLayer"]
 
@@ -14,7 +14,7 @@ FileDigest = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 _Place = Annotated[float, Field(ge=-1e8, le=1e8)]
 
 
-class _Layer(Part):
+class _Layer(DocumentModel):
     name: Name
     shown: bool = True
     opacity: Share = 1.0
@@ -48,7 +48,7 @@ class MapService(_Layer):
 Layer = Annotated[Picture | Lines | MapService, Field(discriminator="kind")]
 
 
-class TerrainLayer(Part):
+class TerrainLayer(DocumentModel):
     """Levels of the ground on a grid, and how they are drawn."""
 
     name: Name

@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .base import ElementId, Level, Name, Part
+from .base import DocumentModel, ElementId, Level, Name
 from .nodes import Infiltration
 from .sections import Circular, ClosedSection, Opening, OpenSection
 
@@ -15,7 +15,7 @@ __all__ = [
 ]  # fmt: skip
 
 
-class _Link(Part):
+class _Link(DocumentModel):
     name: Name
     upstream: ElementId
     downstream: ElementId
@@ -63,7 +63,7 @@ class Pipe(_Conduit):
         return self
 
 
-class BedPoint(Part):
+class BedPoint(DocumentModel):
     chainage: float = Field(gt=0, le=100_000, description="m from the upstream end")
     level: Level
 
@@ -151,7 +151,7 @@ class Riser(_Link):
     discharge_coefficient: float = Field(0.6, gt=0, le=1.5, description="of the drowned ring")
 
 
-class CurveRow(Part):
+class CurveRow(DocumentModel):
     head: float = Field(ge=0, le=1000, description="m")
     flow: float = Field(ge=0, le=1e4, description="m3/s")
 
@@ -175,12 +175,12 @@ class FlowCurve(_Link):
         return self
 
 
-class PumpRow(Part):
+class PumpRow(DocumentModel):
     flow: float = Field(ge=0, le=1e4, description="m3/s")
     head: float = Field(ge=0, le=1000, description="m")
 
 
-class PumpUnit(Part):
+class PumpUnit(DocumentModel):
     """One pump: starts at `on`, stops at `off`."""
 
     on: Level
@@ -199,7 +199,7 @@ class PumpUnit(Part):
         return self
 
 
-class RisingMain(Part):
+class RisingMain(DocumentModel):
     """A full main: Hazen–Williams h = 10.67 L Q^1.852 / (C^1.852 D^4.8704), or Darcy–Weisbach with Colebrook–White."""
 
     length: float = Field(gt=0, le=100_000, description="m")

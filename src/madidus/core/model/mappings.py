@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import Field, StringConstraints
 
-from .base import Part
+from .base import DocumentModel
 from .layers import FileDigest
 
 __all__ = ["ColumnUse", "Mappings", "TableMapping"]
@@ -12,14 +12,14 @@ __all__ = ["ColumnUse", "Mappings", "TableMapping"]
 _Word = Annotated[str, StringConstraints(max_length=200)]
 
 
-class ColumnUse(Part):
+class ColumnUse(DocumentModel):
     """What a column holds: a field of the element, and the unit of its figures; an empty unit is ours."""
 
     field: _Word
     unit: _Word = ""
 
 
-class TableMapping(Part):
+class TableMapping(DocumentModel):
     """A table known by its headings. kind : of its rows' elements; empty leaves the table out."""
 
     headings: list[_Word] = Field(max_length=500)
@@ -27,7 +27,7 @@ class TableMapping(Part):
     columns: dict[_Word, ColumnUse] = Field(default_factory=dict)
 
 
-class Mappings(Part):
+class Mappings(DocumentModel):
     """layers, blocks : of drawings, to kinds of element. structures : of LandXML. An empty kind is left out.
 
     network_types : of LandXML, storm where a type of pipe network is storm drainage; empty leaves it out.

@@ -4,7 +4,7 @@ from typing import Self
 
 from pydantic import Field, model_validator
 
-from .base import ElementId, Name, Part, Positive, Share
+from .base import DocumentModel, ElementId, Name, Positive, Share
 from .links import Conduit, Link
 from .nodes import Inlet, Node, Storage
 from .runoff import Method
@@ -13,7 +13,7 @@ from .timing import Timing
 __all__ = ["Catchment", "Network"]
 
 
-class Catchment(Part):
+class Catchment(DocumentModel):
     """Ground that drains to a node. Fields left empty inherit the project's runoff values."""
 
     name: Name
@@ -30,7 +30,7 @@ class Catchment(Part):
     polygon: list[tuple[float, float]] = Field(default_factory=list, max_length=5000)
 
 
-class Network(Part):
+class Network(DocumentModel):
     """Nodes, links and catchments by id. Links refer to nodes by id; every reference must exist."""
 
     nodes: dict[ElementId, Node] = Field(default_factory=dict)

@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .base import ElementId, Level, Name, Part, Positive
+from .base import DocumentModel, ElementId, Level, Name, Positive
 
 __all__ = [
     "AngleLoss", "Basin", "Constant", "FixedLevel", "FixedLoss", "Free", "Hydrograph", "Infiltration", "Inflow",
@@ -15,12 +15,12 @@ __all__ = [
 ]  # fmt: skip
 
 
-class Constant(Part):
+class Constant(DocumentModel):
     kind: Literal["constant"] = "constant"
     flow: float = Field(ge=0, le=1e4, description="m3/s, without end")
 
 
-class FlowRow(Part):
+class FlowRow(DocumentModel):
     time: float = Field(ge=0, le=1e8, description="s from the start of the storm")
     flow: float = Field(ge=0, le=1e4, description="m3/s")
 
@@ -30,7 +30,7 @@ def _times_rise(times: list[float]) -> None:
         raise ValueError("times must not fall from row to row; sort or correct them")
 
 
-class Hydrograph(Part):
+class Hydrograph(DocumentModel):
     """Flow joined by straight lines; nothing before the first row nor after the last."""
 
     kind: Literal["hydrograph"] = "hydrograph"
@@ -42,7 +42,7 @@ class Hydrograph(Part):
         return self
 
 
-class Pattern(Part):
+class Pattern(DocumentModel):
     """A mean flow times a factor for each equal part of the day, from midnight, day after day."""
 
     kind: Literal["pattern"] = "pattern"
@@ -60,12 +60,12 @@ class Pattern(Part):
 Inflow = Annotated[Constant | Hydrograph | Pattern, Field(discriminator="kind")]
 
 
-class FixedLoss(Part):
+class FixedLoss(DocumentModel):
     kind: Literal["fixed"] = "fixed"
     coefficient: float = Field(ge=0, le=20, description="K of velocity heads in the outgoing pipe")
 
 
-class AngleLoss(Part):
+class AngleLoss(DocumentModel):
     """By the angle between incoming and outgoing pipe and the ratio of manhole to outgoing pipe (HEC-22, K0)."""
 
     kind: Literal["angle"] = "angle"
@@ -74,7 +74,7 @@ class AngleLoss(Part):
 HeadLoss = Annotated[FixedLoss | AngleLoss, Field(discriminator="kind")]
 
 
-class _Placed(Part):
+class _Placed(DocumentModel):
     name: Name
     x: float = Field(0.0, ge=-1e7, le=1e7, description="m east in the project's grid")
     y: float = Field(0.0, ge=-1e8, le=1e8, description="m north in the project's grid")
@@ -86,7 +86,7 @@ class _Flooding(_Placed):
         "stored", description="water above cover stands on the ponded area and returns, or leaves for good"
     )
     ponded_area: float = Field(50.0, ge=0.05, le=1e6, description="m2 on which water above the cover stands")
-    ponded_slope: float = Field(
+    ponded_side_slope: float = Field(
         50.0, ge=0, le=1000, description="horizontal per vertical: water above cover widens as a cone; 0 is upright"
     )
 
@@ -127,11 +127,11 @@ class Junction(_Shaft):
 
 
 class Inlet(_Shaft):
-    """A gully or grating over a shaft: takes surface water up to its capture limit, the rest runs on to `bypass`."""
+    """A gully or grating over a shaft: takes surface water up to its capacity, the rest runs on to `bypass`."""
 
     kind: Literal["inlet"] = "inlet"
     plan_area: float = Field(0.3, ge=0.05, le=10_000, description="m2")
-    capture: Positive = Field(description="m3/s, the most that enters from the surface")
+    capacity: Positive = Field(description="m3/s, the most that enters from the surface")
     bypass: ElementId | None = Field(None, description="the node that receives the rest; none: it is lost")
 
     @property
@@ -139,7 +139,7 @@ class Inlet(_Shaft):
         return self.plan_area
 
 
-class Infiltration(Part):
+class Infiltration(DocumentModel):
     """Outflow into the ground through the wetted base and sides at the measured rate over the safety factor."""
 
     rate: float = Field(gt=0, le=1, description="m/s, measured")
@@ -156,7 +156,7 @@ class Store(_Flooding):
     infiltration: Infiltration | None = None
 
 
-class StorageRow(Part):
+class StorageRow(DocumentModel):
     depth: float = Field(ge=0, le=100, description="m above the invert")
     area: float = Field(gt=0, le=1e8, description="m2 of water surface")
 
@@ -224,7 +224,7 @@ class Stone(Store):
     stone_depth: float = Field(gt=0, le=50, description="m, measured upright")
     base_slope: float = Field(0.0, ge=0, le=0.5, description="rise per length; the stone's top is parallel")
     porosity: float = Field(gt=0, le=1, description="share of voids; 1 is an empty box")
-    cover_voids: float = Field(
+    cover_porosity: float = Field(
         0.0, ge=0, le=1, description="share of voids of what lies between the stone and the surface"
     )
 
@@ -234,25 +234,25 @@ class Stone(Store):
         return max(self.cover - self.invert - self.stone_depth, 0.0)
 
 
-class Free(Part):
+class Free(DocumentModel):
     kind: Literal["free"] = "free"
 
 
-class NormalDepth(Part):
+class NormalDepth(DocumentModel):
     kind: Literal["normal"] = "normal"
 
 
-class FixedLevel(Part):
+class FixedLevel(DocumentModel):
     kind: Literal["fixed"] = "fixed"
     level: Level
 
 
-class LevelRow(Part):
+class LevelRow(DocumentModel):
     time: float = Field(ge=0, le=1e8, description="s from the start of the storm")
     level: Level
 
 
-class LevelSeries(Part):
+class LevelSeries(DocumentModel):
     """A tide or another water: levels joined by straight lines, the first and last held."""
 
     kind: Literal["series"] = "series"

@@ -5,13 +5,13 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
-from .base import Part, Positive, Share
+from .base import DocumentModel, Positive, Share
 from .runoff import Method, UnitHydrograph
 
-__all__ = ["Before", "Greenfield", "GrowthFactor", "PerHectare"]
+__all__ = ["Greenfield", "GrowthFactor", "PerHectare", "PreDevelopment"]
 
 
-class PerHectare(Part):
+class PerHectare(DocumentModel):
     """A rate for each hectare that drains to the place."""
 
     rate: Positive = Field(0.005, le=1, description="m3/s for each hectare")
@@ -22,12 +22,12 @@ class PerHectare(Part):
     least: float = Field(0.0, ge=0, le=100, description="m3/s; less is not asked for")
 
 
-class GrowthFactor(Part):
+class GrowthFactor(DocumentModel):
     return_period: Positive = Field(description="years")
     factor: Positive = Field(description="over the mean annual flood")
 
 
-class Greenfield(Part):
+class Greenfield(DocumentModel):
     """Mean annual flood of the undeveloped site, and its growth with the return period.
 
     QBAR = 0.00108 A^0.89 SAAR^1.17 SOIL^2.17 in m3/s, A in km2 (Institute of Hydrology, Report 124, 1994); sites under
@@ -35,7 +35,7 @@ class Greenfield(Part):
     """
 
     area: float | None = Field(None, gt=0, le=2.5e7, description="m2 of the site; none: all that drains to the place")
-    yearly_rain: float = Field(700.0, ge=300, le=5000, description="mm, standard average of a year (SAAR)")
+    mean_annual_rainfall: float = Field(700.0, ge=300, le=5000, description="mm, standard average of a year (SAAR)")
     soil: float = Field(0.37, ge=0.1, le=0.6, description="soil index (SOIL)")
     growth: list[GrowthFactor] = Field(
         default_factory=lambda: [
@@ -53,7 +53,7 @@ class Greenfield(Part):
         return self
 
 
-class Before(Part):
+class PreDevelopment(DocumentModel):
     """The site before the works as one catchment, under the same storms without an allowance."""
 
     area: float | None = Field(None, gt=0, le=2.5e7, description="m2; none: all that drains to the place")

@@ -2,30 +2,41 @@
 
 import hashlib
 import json
-from typing import Annotated, Any, Literal
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field, StringConstraints, ValidationError
+from pydantic import Field, StringConstraints, ValidationError, model_validator
 
 from ..errors import ModelError
-from .base import ElementId, Name, Part
+from .base import DocumentModel, ElementId, Name
 from .brief import Brief
+from .catalogue import Catalogue
+from .check_limits import Accepted, CheckLimits
 from .defaults import Defaults
 from .layers import Layer, TerrainLayer
 from .mappings import Mappings
 from .network import Network
-from .parts import Parts
 from .rain import Rain
 from .run import RunControl
-from .sights import Graph, Selection, Sight
-from .usual import Accepted, Usual
+from .saved import Graph, SavedView, Selection
+from .upgrade import upgraded
 
-__all__ = ["FORMAT_VERSION", "Option", "Project", "canonical_json", "completed", "fingerprint", "parse_project"]
+__all__ = [
+    "FORMAT_VERSION",
+    "Option",
+    "Project",
+    "canonical_json",
+    "completed",
+    "fingerprint",
+    "inputs_of",
+    "parse_project",
+]
 
-FORMAT_VERSION = 1
-_LOOKED_AT = {"sights", "graphs", "selections"}
+FORMAT_VERSION = 2
+_LOOKED_AT = {"saved_views", "graphs", "selections", "in_view"}
 
 
-class Backdrop(Part):
+class Backdrop(DocumentModel):
     """A line or an outline drawn under the network."""
 
     kind: Literal["water", "building", "boundary", "paving", "path"]
@@ -33,18 +44,20 @@ class Backdrop(Part):
     points: list[tuple[float, float]] = Field(min_length=2, max_length=5000)
 
 
-class Option(Part):
+class Option(DocumentModel):
     """A variant of the network; brief and rain are shared."""
 
     name: Name
+    note: str = Field("", max_length=2000, description="what it tries, or why it was given up")
+    retired: bool = Field(False, description="put aside: kept with its results, no longer among those weighed")
     network: Network = Field(default_factory=Network)
 
 
-class Project(Part):
+class Project(DocumentModel):
     """One project, one document. SI units inside: m, m2, m3/s, s; mm and minutes for rain."""
 
     format: Literal["madidus-project"] = "madidus-project"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     name: Name
     units: Literal["metric", "us"] = Field("metric", description="in which people read and type; kept is SI")
     flow_unit: Literal["L/s", "m3/s", "m3/h", "ML/d", "ft3/s", "gal/min", "Mgal/d"] | None = Field(
@@ -54,9 +67,13 @@ class Project(Part):
     rain: Rain = Field(default_factory=Rain)
     run: RunControl = Field(default_factory=RunControl)
     options: dict[ElementId, Option] = Field(min_length=1, max_length=50)
+    order: list[ElementId] = Field(default_factory=list, description="of the options, every one once; empty: as listed")
+    in_view: ElementId = Field(
+        "", description="the option that is shown and run; empty: the first", validate_default=False
+    )
     defaults: Defaults = Field(default_factory=Defaults)
-    parts: Parts = Field(default_factory=Parts)
-    usual: Usual = Field(default_factory=Usual)
+    catalogue: Catalogue = Field(default_factory=Catalogue)
+    check_limits: CheckLimits = Field(default_factory=CheckLimits)
     accepted: list[Accepted] = Field(default_factory=list, max_length=20_000)
     backdrop: list[Backdrop] = Field(default_factory=list, max_length=2000)
     grid: Annotated[str, StringConstraints(pattern=r"^EPSG:[0-9]{4,6}$")] | None = Field(
@@ -65,14 +82,40 @@ class Project(Part):
     layers: list[Layer] = Field(default_factory=list, max_length=50, description="the first lies lowest")
     terrain: TerrainLayer | None = None
     mappings: Mappings = Field(default_factory=Mappings)
-    sights: list[Sight] = Field(default_factory=list, max_length=500)
+    saved_views: list[SavedView] = Field(default_factory=list, max_length=500)
     graphs: list[Graph] = Field(default_factory=list, max_length=200)
     selections: list[Selection] = Field(default_factory=list, max_length=200)
 
+    @model_validator(mode="after")
+    def _options_agree(self) -> Self:
+        self.order = self.order or list(self.options)
+        self.in_view = self.in_view or self.order[0]
+        if sorted(self.order) != sorted(self.options):
+            raise ValueError("order: does not name every option once; list the ids of all options")
+        if self.in_view not in self.options:
+            raise ValueError(f"in_view: there is no option {self.in_view}; name one of the options")
+        names = [option.name for option in self.options.values()]
+        if len(set(names)) < len(names):
+            twice = next(name for name in names if names.count(name) > 1)
+            raise ValueError(f"options: two are called {twice}; give each a name of its own")
+        return self
+
     @property
     def option(self) -> Option:
-        """The option that is shown and run: the first by name."""
-        return min(self.options.values(), key=lambda option: option.name)
+        """The option in view."""
+        return self.options[self.in_view]
+
+    def seen(self, option: str) -> "Project":
+        """The same project with another option in view.
+
+        Raises
+        ------
+        KeyError
+            When there is no such option.
+        """
+        if option not in self.options:
+            raise KeyError(option)
+        return self if option == self.in_view else self.model_copy(update={"in_view": option})
 
 
 def canonical_json(value: Any) -> bytes:
@@ -86,9 +129,15 @@ def fingerprint(value: dict[str, Any]) -> str:
     return hashlib.sha256(canonical_json(inputs)).hexdigest()
 
 
+def inputs_of(document: Mapping[str, Any], option: str) -> str:
+    """SHA-256 of the parts of a valid document that an option's verdicts depend on: names and saved views are none."""
+    parts = [document["options"][option]["network"], *(document[key] for key in ("rain", "run", "brief"))]
+    return hashlib.sha256(canonical_json(parts)).hexdigest()
+
+
 def completed(document: Any) -> dict[str, Any]:
     """A kept document with what newer versions of the program have added, at its defaults."""
-    return Project.model_validate(document).model_dump(mode="json")
+    return Project.model_validate(upgraded(document)).model_dump(mode="json")
 
 
 def _where(document: Any, path: tuple[int | str, ...]) -> str:
@@ -114,9 +163,10 @@ def parse_project(document: Any) -> Project:
     """
     if not isinstance(document, dict) or document.get("format") != "madidus-project":
         raise ModelError("file", "format", "is not a Madidus project", "choose a *.madidus.json file")
+    document = upgraded(document)
     if document.get("version") != FORMAT_VERSION:
         raise ModelError(
-            "file", "version", f"is {document.get('version')!r}, this program reads {FORMAT_VERSION}",
+            "file", "version", f"is {document.get('version')!r}, this program reads versions 1 to {FORMAT_VERSION}",
             "open it with the program that wrote it, or update this one",
         )  # fmt: skip
     try:

@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .base import Name, Part, Positive
+from .base import DocumentModel, Name, Positive
 from .ensemble import Ensemble, GivenStorm, ShortName, StormBlock
 from .runoff import Runoff
 
@@ -20,7 +20,7 @@ _Years = Annotated[float, Field(gt=0, le=1e6)]
 _Depth = Annotated[float, Field(gt=0, le=10_000)]
 
 
-class DepthTable(Part):
+class DepthTable(DocumentModel):
     """Rain depth by duration and return period; `depths[i][j]` is for return period i and duration j."""
 
     kind: Literal["table"] = "table"
@@ -61,14 +61,14 @@ class DepthTable(Part):
         return self
 
 
-class IntensityRow(Part):
+class IntensityRow(DocumentModel):
     return_period: _Years = Field(description="years")
     a: Positive = Field(le=1e7, description="mm/h · min^c")
     b: float = Field(ge=0, le=10_000, description="min")
     c: float = Field(gt=0, le=1.5)
 
 
-class IntensityFormula(Part):
+class IntensityFormula(DocumentModel):
     """Mean intensity a/(t+b)^c in mm/h, t in minutes, one row for each return period."""
 
     kind: Literal["formula"] = "formula"
@@ -76,14 +76,14 @@ class IntensityFormula(Part):
     source: str = Field("", max_length=500)
 
 
-class GrowthRow(Part):
+class GrowthRow(DocumentModel):
     """Growth factors of one 5-year depth, in the order of the return periods."""
 
     depth: _Depth = Field(description="mm, 5-year depth of the same duration")
     factors: list[Annotated[float, Field(gt=0, le=100)]] = Field(min_length=1, max_length=30)
 
 
-class RatioDepths(Part):
+class RatioDepths(DocumentModel):
     """Depths from the 60-minute 5-year depth and the ratio r of it to the 48-hour 5-year depth, with growth factors.
 
     I = I0 / (1 + B t)^n fixes depths of five years; other return periods are factors of them by the depth itself.
@@ -115,12 +115,12 @@ class RatioDepths(Part):
 Rainfall = Annotated[DepthTable | IntensityFormula | RatioDepths, Field(discriminator="kind")]
 
 
-class ArealFactor(Part):
+class ArealFactor(DocumentModel):
     duration: _Minutes = Field(description="min")
     factor: float = Field(gt=0, le=1, description="areal over point depth")
 
 
-class ArealByDuration(Part):
+class ArealByDuration(DocumentModel):
     """Factors typed; between them linear in the logarithm of the duration, outside them the nearest."""
 
     kind: Literal["typed"] = "typed"
@@ -133,7 +133,7 @@ class ArealByDuration(Part):
         return self
 
 
-class ArealFormula(Part):
+class ArealFormula(DocumentModel):
     """A published formula of area and duration.
 
     'power': 1 − b D^−a with D in h and a, b by area (Keers and Wescott 1977). 'exponential': 1 − e^(−1.1 D^¼) +
@@ -155,7 +155,7 @@ class FurtherStorms(StormBlock):
     rainfall: Rainfall | None = Field(None, description="none: the project's")
 
 
-class Rain(Part):
+class Rain(DocumentModel):
     rainfall: Rainfall | None = None
     areal: ArealReduction | None = Field(None, description="applied to point depths, before the allowance")
     ensemble: Ensemble = Field(default_factory=Ensemble)

@@ -2,12 +2,12 @@
 
 from pydantic import Field
 
-from .base import Part, Share
+from .base import DocumentModel, Share
 
 __all__ = ["RunControl"]
 
 
-class RunControl(Part):
+class RunControl(DocumentModel):
     """When a storm ends: rain and runoff have ceased and both rules hold. On which grid it is computed."""
 
     receded: Share = Field(0.75, description="of the rise of its outflow, to which every outfall must fall back")

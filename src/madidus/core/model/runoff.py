@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .base import Part, Share
+from .base import DocumentModel, Share
 
 __all__ = [
     "Coefficient", "ContinuingLoss", "CurveNumberLoss", "GreenAmptLoss", "HortonLoss", "Loss", "Losses", "Method",
@@ -16,12 +16,12 @@ _Depth = Annotated[float, Field(ge=0, le=500, description="mm")]
 _Roughness = Annotated[float, Field(gt=0, le=2, description="Manning's n of the surface")]
 
 
-class ProportionalLoss(Part):
+class ProportionalLoss(DocumentModel):
     kind: Literal["proportional"] = "proportional"
     share: Share = Field(0.5, description="of the rain that is lost")
 
 
-class ContinuingLoss(Part):
+class ContinuingLoss(DocumentModel):
     """An initial loss, then a rate."""
 
     kind: Literal["continuing"] = "continuing"
@@ -29,7 +29,7 @@ class ContinuingLoss(Part):
     continuing: _Rate = 2.5
 
 
-class HortonLoss(Part):
+class HortonLoss(DocumentModel):
     """Capacity falls from `initial` to `final` with the water taken in, and returns in dry spells."""
 
     kind: Literal["horton"] = "horton"
@@ -45,14 +45,14 @@ class HortonLoss(Part):
         return self
 
 
-class GreenAmptLoss(Part):
+class GreenAmptLoss(DocumentModel):
     kind: Literal["green_ampt"] = "green_ampt"
     conductivity: float = Field(6.5, gt=0, le=1000, description="mm/h, saturated")
     suction: float = Field(110.0, ge=0, le=5000, description="mm at the wetting front")
     deficit: Share = Field(0.25, description="of moisture, by volume")
 
 
-class CurveNumberLoss(Part):
+class CurveNumberLoss(DocumentModel):
     kind: Literal["curve_number"] = "curve_number"
     curve_number: float = Field(75.0, ge=20, le=100)
     abstraction: Share = Field(0.2, description="initial abstraction over potential retention")
@@ -63,7 +63,7 @@ Loss = Annotated[
 ]
 
 
-class Coefficient(Part):
+class Coefficient(DocumentModel):
     """Fixed coefficients of paved and green ground by season; linear time–area over the time of entry.
 
     A catchment's own method may give coefficients of its own; those that it leaves empty are the project's.
@@ -76,7 +76,7 @@ class Coefficient(Part):
     winter_green: Share | None = None
 
 
-class Losses(Part):
+class Losses(DocumentModel):
     """A wetting loss on paved ground, a loss on green ground; linear time–area over the time of entry."""
 
     kind: Literal["losses"] = "losses"
@@ -84,7 +84,7 @@ class Losses(Part):
     green: Loss = Field(default_factory=ContinuingLoss)
 
 
-class UnitHydrograph(Part):
+class UnitHydrograph(DocumentModel):
     """Curve number of the whole catchment and the dimensionless unit hydrograph."""
 
     kind: Literal["unit_hydrograph"] = "unit_hydrograph"
@@ -94,7 +94,7 @@ class UnitHydrograph(Part):
     peak_factor: float = Field(484.0, ge=50, le=600, description="of the unit hydrograph; 484 is the standard one")
 
 
-class Overland(Part):
+class Overland(DocumentModel):
     """Flow over the surface: a nonlinear reservoir or a kinematic plane for paved and for green ground."""
 
     kind: Literal["overland"] = "overland"
@@ -114,7 +114,7 @@ class Overland(Part):
 Method = Annotated[Coefficient | Losses | UnitHydrograph | Overland, Field(discriminator="kind")]
 
 
-class Runoff(Part):
+class Runoff(DocumentModel):
     """The project's way from rain to runoff; a catchment may have its own method and time of entry."""
 
     method: Method = Field(default_factory=Coefficient)

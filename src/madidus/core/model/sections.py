@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .base import Part
+from .base import DocumentModel
 
 __all__ = [
     "Arch",
@@ -24,7 +24,7 @@ __all__ = [
 Dimension = Annotated[float, Field(gt=0.01, le=200, description="m")]
 
 
-class Circular(Part):
+class Circular(DocumentModel):
     shape: Literal["circular"] = "circular"
     diameter: float = Field(gt=0.01, le=20, description="m")
 
@@ -33,7 +33,7 @@ class Circular(Part):
         return self.diameter
 
 
-class Rectangular(Part):
+class Rectangular(DocumentModel):
     """A box, or a flume when it is a channel's."""
 
     shape: Literal["rectangular"] = "rectangular"
@@ -41,7 +41,7 @@ class Rectangular(Part):
     height: float = Field(gt=0.01, le=20, description="m")
 
 
-class Egg(Part):
+class Egg(DocumentModel):
     """The old egg: height 1.5 times the width, crown and invert of radius width/2 and width/4, sides of 1.5 widths."""
 
     shape: Literal["egg"] = "egg"
@@ -52,7 +52,7 @@ class Egg(Part):
         return self.height / 1.5
 
 
-class Arch(Part):
+class Arch(DocumentModel):
     """Flat base, upright walls, semi-elliptical roof of height `rise`; a semicircle when rise is half the width."""
 
     shape: Literal["arch"] = "arch"
@@ -67,7 +67,7 @@ class Arch(Part):
         return self
 
 
-class Trapezoidal(Part):
+class Trapezoidal(DocumentModel):
     shape: Literal["trapezoidal"] = "trapezoidal"
     base_width: float = Field(ge=0, le=200, description="m")
     left_slope: float = Field(ge=0, le=20, description="horizontal per vertical")
@@ -81,12 +81,12 @@ class Trapezoidal(Part):
         return self
 
 
-class Station(Part):
+class Station(DocumentModel):
     offset: float = Field(ge=-1e5, le=1e5, description="m across the channel")
     elevation: float = Field(ge=-1000, le=9000, description="m; only differences count, the lowest is the invert")
 
 
-class Irregular(Part):
+class Irregular(DocumentModel):
     """A surveyed channel: station and elevation from the left bank to the right one."""
 
     shape: Literal["irregular"] = "irregular"
@@ -108,12 +108,12 @@ class Irregular(Part):
         return min(elevations[0], elevations[-1]) - min(elevations)
 
 
-class WidthRow(Part):
+class WidthRow(DocumentModel):
     depth: float = Field(ge=0, le=20, description="m above the invert")
     width: float = Field(ge=0, le=200, description="m")
 
 
-class WidthTable(Part):
+class WidthTable(DocumentModel):
     """A symmetrical section by depth and width. Closed by its last row, open when it is a channel's."""
 
     shape: Literal["widths"] = "widths"

@@ -5,12 +5,12 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .base import Part, Share
+from .base import DocumentModel, Share
 
 __all__ = ["Alternating", "Bell", "Block", "Chicago", "Cumulative", "MassCurve", "Shape", "Triangle"]
 
 
-class Bell(Part):
+class Bell(DocumentModel):
     """Symmetric bell: the central fraction x of the duration holds (1 − a^z)/(1 − a) of the depth, z = x^b."""
 
     kind: Literal["bell"] = "bell"
@@ -18,46 +18,46 @@ class Bell(Part):
     b: float = Field(gt=0, le=3)
 
 
-class Block(Part):
+class Block(DocumentModel):
     """Uniform intensity."""
 
     kind: Literal["block"] = "block"
 
 
-class Triangle(Part):
+class Triangle(DocumentModel):
     """Rises straight to its peak and falls straight to the end."""
 
     kind: Literal["triangle"] = "triangle"
     peak: float = Field(0.5, gt=0, lt=1, description="share of the duration before the peak")
 
 
-class Alternating(Part):
+class Alternating(DocumentModel):
     """Increments of the depth–duration curve, the largest at the peak, the others right and left of it in turn."""
 
     kind: Literal["alternating"] = "alternating"
     peak: float = Field(0.5, gt=0, lt=1, description="share of the duration before the peak")
 
 
-class Chicago(Part):
+class Chicago(DocumentModel):
     """Holds, for every duration nested about the peak, the depth of that duration (Keifer and Chu 1957)."""
 
     kind: Literal["chicago"] = "chicago"
     peak: float = Field(0.4, gt=0, lt=1, description="share of the duration before the peak")
 
 
-class MassCurve(Part):
+class MassCurve(DocumentModel):
     """One of the public 24-hour mass curves (SCS types), read at tenths of an hour."""
 
     kind: Literal["mass"] = "mass"
     type: Literal["I", "IA", "II", "III"] = "II"
 
 
-class CurvePoint(Part):
+class CurvePoint(DocumentModel):
     time: Share = Field(description="share of the duration")
     depth: Share = Field(description="share of the depth fallen by then")
 
 
-class Cumulative(Part):
+class Cumulative(DocumentModel):
     """A curve of one's own: shares of the depth by shares of the duration, from 0, 0 to 1, 1."""
 
     kind: Literal["curve"] = "curve"

@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .base import Part, Positive, Share
+from .base import DocumentModel, Positive, Share
 
 __all__ = ["Airport", "Bransby", "ChannelFlow", "FlowPath", "Kirpich", "Lag", "ShallowFlow", "SheetFlow", "Timing"]
 
@@ -13,7 +13,7 @@ _Length = Annotated[float, Field(gt=0, le=50_000, description="m")]
 _Roughness = Annotated[float, Field(ge=0.005, le=1.0, description="Manning's n")]
 
 
-class Kirpich(Part):
+class Kirpich(DocumentModel):
     """0.0195 L^0.77 S^-0.385 min (Kirpich 1940): small rural basins with channels."""
 
     kind: Literal["kirpich"] = "kirpich"
@@ -21,7 +21,7 @@ class Kirpich(Part):
     slope: _Slope = 0.02
 
 
-class Lag(Part):
+class Lag(DocumentModel):
     """Curve-number lag over 0.6 (USDA NEH 630, chapter 15)."""
 
     kind: Literal["lag"] = "lag"
@@ -30,7 +30,7 @@ class Lag(Part):
     curve_number: float = Field(75.0, ge=30, le=100)
 
 
-class Airport(Part):
+class Airport(DocumentModel):
     """1.8 (1.1 − C) L^½ / S^⅓ min, in ft and % (US FAA, AC 150/5320-5B, 1970): overland flow over smooth ground."""
 
     kind: Literal["airport"] = "airport"
@@ -39,7 +39,7 @@ class Airport(Part):
     coefficient: Share = Field(0.7, description="runoff coefficient of the rational method")
 
 
-class Bransby(Part):
+class Bransby(DocumentModel):
     """58.5 L A^-0.1 S^-0.2 min, in km, km2 and m/km (Bransby Williams 1922, as in Australian Rainfall and Runoff)."""
 
     kind: Literal["bransby"] = "bransby"
@@ -47,20 +47,20 @@ class Bransby(Part):
     slope: _Slope = 0.02
 
 
-class SheetFlow(Part):
+class SheetFlow(DocumentModel):
     length: float = Field(30.0, gt=0, le=100, description="m; beyond, water gathers")
     slope: _Slope = 0.02
     roughness: _Roughness = 0.15
     rain: Positive = Field(50.0, le=1000, description="mm in 24 h, 2 years")
 
 
-class ShallowFlow(Part):
+class ShallowFlow(DocumentModel):
     length: _Length = 60.0
     slope: _Slope = 0.02
     surface: Literal["unpaved", "paved"] = "unpaved"
 
 
-class ChannelFlow(Part):
+class ChannelFlow(DocumentModel):
     length: _Length = 100.0
     slope: _Slope = 0.01
     roughness: _Roughness = 0.03
@@ -68,7 +68,7 @@ class ChannelFlow(Part):
     perimeter: Positive = Field(2.0, le=1000, description="m wetted")
 
 
-class FlowPath(Part):
+class FlowPath(DocumentModel):
     """Sheet flow, then shallow concentrated flow, then a channel (USDA TR-55); at least one of them."""
 
     kind: Literal["path"] = "path"

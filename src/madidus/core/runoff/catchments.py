@@ -11,7 +11,7 @@ from ..hydraulics.thinning import kept
 from ..model.network import Catchment, Network
 from ..model.runoff import Coefficient, Losses, Method, Runoff, UnitHydrograph
 from .gather import add_inflows, pass_inlets
-from .methods import Ground, RainBlocks, Yield, lagged_excess, yield_of
+from .methods import Ground, RainBlocks, UnitRunoff, lagged_excess, yield_of
 from .time_area import mean_intensities
 from .timing import stretches
 
@@ -73,7 +73,7 @@ def kinds_of(network: Network, values: Runoff) -> Kinds:
     return [kind for _, kind in sorted(alike.items(), key=lambda item: item[0])]
 
 
-def yields(kinds: Kinds, values: Runoff, rain: RainBlocks) -> list[tuple[Yield, dict[str, float]]]:
+def yields(kinds: Kinds, values: Runoff, rain: RainBlocks) -> list[tuple[UnitRunoff, dict[str, float]]]:
     """Runoff of a square metre of each kind of ground, with the area of it by node."""
     return [(yield_of(ground, values, rain), areas) for ground, areas in kinds]
 
@@ -90,7 +90,7 @@ class _Rain:
     season: str
 
 
-def _with_run_on(rain: RainBlocks, onto: list[tuple[Yield, float]]) -> RainBlocks:
+def _with_run_on(rain: RainBlocks, onto: list[tuple[UnitRunoff, float]]) -> RainBlocks:
     """Rain and what runs on, as rain. onto : each yield with its area over that of the ground it runs over."""
     step = float(np.diff(rain.times).min())
     end = max(float(rain.times[-1]), *(float(one.times[-1]) for one, _ in onto))
@@ -105,7 +105,7 @@ def _with_run_on(rain: RainBlocks, onto: list[tuple[Yield, float]]) -> RainBlock
     return _Rain(edges, np.diff(gathered) / step, rain.season)
 
 
-def yield_at(network: Network, id_: str, values: Runoff, rain: RainBlocks) -> Yield:
+def yield_at(network: Network, id_: str, values: Runoff, rain: RainBlocks) -> UnitRunoff:
     """Runoff of a square metre of a catchment, with what others let run over it."""
     catchment = network.catchments[id_]
     onto = [
@@ -116,7 +116,7 @@ def yield_at(network: Network, id_: str, values: Runoff, rain: RainBlocks) -> Yi
     return yield_of(ground_of(catchment, values), values, _with_run_on(rain, onto) if onto else rain)
 
 
-def _run_over(network: Network, values: Runoff, rain: RainBlocks) -> list[tuple[Yield, dict[str, float]]]:
+def _run_over(network: Network, values: Runoff, rain: RainBlocks) -> list[tuple[UnitRunoff, dict[str, float]]]:
     """Runoff of the catchments that others run over, at their nodes."""
     last = [(id_, network.catchments[id_]) for id_ in sorted(_apart(network)) if network.catchments[id_].over is None]
     return [(yield_at(network, id_, values, rain), {c.node: c.area}) for id_, c in last if c.node is not None]
@@ -159,7 +159,7 @@ def account(network: Network, values: Runoff, rain: RainBlocks) -> Account:
     lost: dict[str, float] = {}
     kept = ran = 0.0
 
-    def take(one: Yield, area: float, name: str, fallen: float) -> None:
+    def take(one: UnitRunoff, area: float, name: str, fallen: float) -> None:
         nonlocal kept, ran
         lost[name] = lost.get(name, 0.0) + max(fallen - one.runoff * area - one.kept * area, 0.0)
         kept += one.kept * area

@@ -137,7 +137,7 @@ def _in_order(network: Network) -> list[str]:
 
 
 def pass_inlets(network: Network, inflow: Inflow) -> Inflow:
-    """Cut the inflow of every inlet at its capture limit and pass the rest on, at once, to the node it names.
+    """Cut the inflow of every inlet at its capacity and pass the rest on, at once, to the node it names.
 
     Raises
     ------
@@ -150,16 +150,16 @@ def pass_inlets(network: Network, inflow: Inflow) -> Inflow:
     for id_ in _in_order(network):
         inlet = network.nodes[id_]
         assert isinstance(inlet, Inlet)
-        if id_ not in flows or not np.any(flows[id_] > inlet.capture):
+        if id_ not in flows or not np.any(flows[id_] > inlet.capacity):
             continue
-        over = flows[id_] - inlet.capture
+        over = flows[id_] - inlet.capacity
         cross = np.nonzero((over[:-1] * over[1:] < 0.0) & (np.diff(times) > 0.0))[0]
         part = over[cross] / (over[cross] - over[cross + 1])
         extra = times[cross] + part * np.diff(times)[cross]
         for node, flow in flows.items():
             flows[node] = np.insert(flow, cross + 1, flow[cross] + part * (flow[cross + 1] - flow[cross]))
         times = np.insert(times, cross + 1, extra)
-        rest = np.maximum(flows[id_] - inlet.capture, 0.0)
+        rest = np.maximum(flows[id_] - inlet.capacity, 0.0)
         flows[id_] = flows[id_] - rest
         if inlet.bypass is None or isinstance(network.nodes[inlet.bypass], Outfall):
             passed_by += float(np.trapezoid(rest, times))

@@ -24,7 +24,7 @@ from .overland import kinematic_plane, nonlinear_reservoir
 from .time_area import mean_intensity
 from .unit_hydrograph import flow_of
 
-__all__ = ["Ground", "RainBlocks", "Yield", "excess_of", "lagged_excess", "yield_of"]
+__all__ = ["Ground", "RainBlocks", "UnitRunoff", "excess_of", "lagged_excess", "yield_of"]
 
 _MM = 1e-3
 _PER_HOUR = 1.0 / 3.6e6  # mm/h to m/s
@@ -66,7 +66,7 @@ class Ground:
 
 
 @dataclass(frozen=True)
-class Yield:
+class UnitRunoff:
     """Of one square metre: flow (m/s) joined by straight lines between times (s); and m of rain, lost, still on it."""
 
     times: np.ndarray
@@ -95,7 +95,7 @@ def excess_of(loss: Loss, times: np.ndarray, intensity: np.ndarray) -> np.ndarra
     return (1.0 - loss.share) * fallen
 
 
-def yield_of(ground: Ground, values: Runoff, rain: RainBlocks) -> Yield:
+def yield_of(ground: Ground, values: Runoff, rain: RainBlocks) -> UnitRunoff:
     """Runoff of one square metre of a catchment. The season 'all year' takes the summer coefficients."""
     method = ground.method
     if isinstance(method, Overland):
@@ -106,7 +106,7 @@ def yield_of(ground: Ground, values: Runoff, rain: RainBlocks) -> Yield:
     times = np.unique(np.round(np.concatenate([rain.times, rain.times + ground.entry]), 6))
     intensity = excess / np.diff(rain.times) * 3600.0
     flow = mean_intensity(rain.times, intensity, ground.entry, times) * _PER_HOUR
-    return Yield(times, flow, total * _MM, (total - float(excess.sum())) * _MM, 0.0)
+    return UnitRunoff(times, flow, total * _MM, (total - float(excess.sum())) * _MM, 0.0)
 
 
 def lagged_excess(ground: Ground, values: Runoff, rain: RainBlocks) -> tuple[np.ndarray, float]:
@@ -132,7 +132,7 @@ def _even(times: np.ndarray, longest: float) -> np.ndarray:
     return np.linspace(0.0, whole, count * parts + 1)
 
 
-def _unit_hydrograph(method: UnitHydrograph, rain: RainBlocks) -> Yield:
+def _unit_hydrograph(method: UnitHydrograph, rain: RainBlocks) -> UnitRunoff:
     """Tp is 0.6 of the time of concentration: the limit of short steps, in which no peak hangs on the step."""
     times = rain.times[0] + _even(rain.times, _UNIT_STEP * method.concentration)
     step = float(times[1] - times[0])
@@ -144,7 +144,7 @@ def _unit_hydrograph(method: UnitHydrograph, rain: RainBlocks) -> Yield:
     times = rain.times[0] + np.arange(len(flow)) * step
     total, ran = float(gathered[-1]) * _MM, float(excess.sum()) * _MM
     there = float(np.trapezoid(flow, times))
-    return Yield(times, flow * (ran / there if there > 0.0 else 0.0), total, total - ran, 0.0)
+    return UnitRunoff(times, flow * (ran / there if there > 0.0 else 0.0), total, total - ran, 0.0)
 
 
 def _grid(rain: RainBlocks) -> np.ndarray:
@@ -173,7 +173,7 @@ def _surface(
     return flow * (max(ran, 0.0) / there if there > 0.0 else 0.0), held
 
 
-def _overland(method: Overland, paved: float, rain: RainBlocks) -> Yield:
+def _overland(method: Overland, paved: float, rain: RainBlocks) -> UnitRunoff:
     at = _grid(rain)
     fallen = float((rain.intensity * np.diff(rain.times)).sum()) * _PER_HOUR
     flow, lost, kept = np.zeros(len(at)), 0.0, 0.0
@@ -197,4 +197,4 @@ def _overland(method: Overland, paved: float, rain: RainBlocks) -> Yield:
         brought = float((blocks * np.diff(at)).sum()) * _PER_HOUR
         lost += (1.0 - paved) * (brought - float(excess.sum()))
         kept += (1.0 - paved) * held
-    return Yield(at, flow, fallen, lost, kept)
+    return UnitRunoff(at, flow, fallen, lost, kept)

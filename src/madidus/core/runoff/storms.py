@@ -1,11 +1,10 @@
 """The storms of an ensemble with their runoff, kept by what they depend on: an edit of a pipe needs no new runoff."""
 
 import hashlib
-import threading
-from collections import OrderedDict
 from dataclasses import dataclass
 
 from ..hydraulics.inflow import Inflow
+from ..kept import Kept
 from ..model.network import Network
 from ..model.rain import Rain
 from ..rainfall.storms import Storm, ensemble
@@ -26,8 +25,7 @@ class StormRunoff:
     inflow: dict[str, Inflow]
 
 
-_kept: OrderedDict[str, StormRunoff] = OrderedDict()
-_lock = threading.Lock()
+_kept: Kept[StormRunoff] = Kept(_KEPT)
 
 
 def storm_runoff(network: Network, rain: Rain) -> StormRunoff:
@@ -42,18 +40,12 @@ def storm_runoff(network: Network, rain: Rain) -> StormRunoff:
     # the same text that makes the key is all that the computation sees: links cannot matter unnoticed
     digest = hashlib.sha256(grounds.model_dump_json().encode())
     digest.update(rain.model_dump_json().encode())
-    key = digest.hexdigest()
-    with _lock:
-        if key in _kept:
-            _kept.move_to_end(key)
-            return _kept[key]
+    return _kept.get(digest.hexdigest(), lambda: _made(grounds, rain))
+
+
+def _made(grounds: Network, rain: Rain) -> StormRunoff:
     interval = rain_interval(grounds, rain)
     storms = ensemble(rain, interval.minutes)
     kinds = kinds_of(grounds, rain.runoff)
     inflow = {storm.key: inflows(grounds, rain.runoff, storm, kinds=kinds) for storm in storms}
-    found = StormRunoff(storms, interval, inflow)
-    with _lock:
-        _kept[key] = found
-        while len(_kept) > _KEPT:
-            _kept.popitem(last=False)
-    return found
+    return StormRunoff(storms, interval, inflow)

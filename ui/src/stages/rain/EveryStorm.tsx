@@ -10,16 +10,18 @@ const [LEFT, LINE] = [96, 30];
 
 /** Every storm drawn small, all to one scale with the low ones stretched; patterns as mass curves over each other. */
 export function EveryStorm() {
-  const { id, revision, answer, cursor, point, project, edit } = useProject();
+  const { id, option, revision, answer, cursor, point, project, edit } = useProject();
   const [ref, width] = useWidth<HTMLDivElement>();
   const { data } = useQuery({
-    queryKey: ["hyetographs", id, revision],
+    queryKey: ["hyetographs", id, option, revision],
     enabled: !!id && !!answer && answer.storms.length > 0,
     placeholderData: (old) => old,
     queryFn: () =>
-      call(api.GET("/api/projects/{project_id}/rain", { params: { path: { project_id: id ?? "" } } })) as Promise<
-        Record<string, number[]>
-      >,
+      call(
+        api.GET("/api/projects/{project_id}/options/{option}/rain", {
+          params: { path: { project_id: id ?? "", option } },
+        }),
+      ) as Promise<Record<string, number[]>>,
   });
   if (!answer || !project) return null;
   const { rows, durations, seasons } = layout(answer.storms);

@@ -8,13 +8,13 @@ import { EveryStorm } from "./EveryStorm";
 import { Given } from "./Given";
 import { StormRain } from "./StormRain";
 
-const SIGHTS = { depths: "Depths", storms: "Every storm", given: "Recorded and given" };
-type Sight = keyof typeof SIGHTS;
+const PAGES = { depths: "Depths", storms: "Every storm", given: "Recorded and given" };
+type RainPage = keyof typeof PAGES;
 
 /** The region's rain, the storms that are made of it, those given as they fell, and what of it all runs off. */
 export function Rain() {
   const { project, answer } = useProject();
-  const [sight, setSight] = useState<Sight>("depths");
+  const [page, setPage] = useState<RainPage>("depths");
   const [shown, setShown] = useState(0);
   if (!project) return null;
   const blocks = blocksOf(project.rain);
@@ -24,15 +24,15 @@ export function Rain() {
       <div className="flex min-w-0 flex-1 flex-col">
         <Findings about="rain" />
         <div className="flex items-baseline gap-3 px-3 pt-2" role="tablist" aria-label="Rain">
-          {Object.entries(SIGHTS).map(([key, label]) => (
+          {Object.entries(PAGES).map(([key, label]) => (
             <button
               key={key}
               type="button"
               role="tab"
-              aria-selected={sight === key}
-              className={`pb-[2px] text-[14px] font-semibold ${sight === key ? "border-b-2 border-ink" : "text-ink3"}`}
-              onClick={() => setSight(key as Sight)}
-              data-testid={`sight-${key}`}
+              aria-selected={page === key}
+              className={`pb-[2px] text-[14px] font-semibold ${page === key ? "border-b-2 border-ink" : "text-ink3"}`}
+              onClick={() => setPage(key as RainPage)}
+              data-testid={`page-${key}`}
             >
               {label}
               {key === "given" && project.rain.given.length > 0 && ` ${project.rain.given.length}`}
@@ -43,8 +43,8 @@ export function Rain() {
           </span>
         </div>
         <div className="flex min-h-0 flex-1 flex-col overflow-auto p-3 pt-1">
-          {sight === "depths" && <Depths at={at} key={at.path} />}
-          {sight === "storms" && (
+          {page === "depths" && <Depths at={at} key={at.path} />}
+          {page === "storms" && (
             <>
               <EveryStorm />
               <div className="flex h-[210px] shrink-0 flex-col border-t border-rule2 pt-1 [&>section]:flex-1">
@@ -52,7 +52,7 @@ export function Rain() {
               </div>
             </>
           )}
-          {sight === "given" && <Given />}
+          {page === "given" && <Given />}
         </div>
       </div>
       <EnsembleFields at={at} blocks={<Blocks blocks={blocks} at={at} show={setShown} />} />

@@ -23,17 +23,17 @@ export function RationalPage() {
 }
 
 function Flows() {
-  const { id, revision, project, network, point } = useProject();
+  const { id, option, revision, project, network, point } = useProject();
   const first = project?.rain.ensemble.probabilities[0];
   const [asked, setAsked] = useState({ return_period: first?.return_period ?? 2, allowance: first?.allowance ?? 0 });
   const { data, error } = useQuery({
-    queryKey: ["rational", id, revision, asked],
+    queryKey: ["rational", id, option, revision, asked],
     enabled: !!id,
     retry: false,
     queryFn: () =>
       call(
-        api.GET("/api/projects/{project_id}/rational", {
-          params: { path: { project_id: id ?? "" }, query: asked },
+        api.GET("/api/projects/{project_id}/options/{option}/rational", {
+          params: { path: { project_id: id ?? "", option }, query: asked },
         }),
       ),
   });

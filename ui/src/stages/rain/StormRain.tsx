@@ -9,7 +9,7 @@ type Rain = components["schemas"]["StormRain"];
 
 /** The chosen storm: its rain, what has fallen and, for a catchment, what runs off; between them the losses. */
 export function StormRain() {
-  const { id, revision, network, cursor, answer, edit } = useProject();
+  const { id, option, revision, network, cursor, answer, edit } = useProject();
   const grounds = Object.entries(network?.catchments ?? {});
   const [chosen, setChosen] = useState<string | null>(null);
   const [rain, setRain] = useState<Rain | null>(null);
@@ -22,9 +22,9 @@ export function StormRain() {
   useEffect(() => {
     if (!id || !storm) return setRain(null);
     let current = true;
-    const path = { project_id: id, storm };
+    const path = { project_id: id, option, storm };
     const query = catchment ? { catchment } : {};
-    call(api.GET("/api/projects/{project_id}/storms/{storm}/rain", { params: { path, query } })).then(
+    call(api.GET("/api/projects/{project_id}/options/{option}/storms/{storm}/rain", { params: { path, query } })).then(
       (found) => current && setRain(found as Rain),
       () => current && setRain(null), // the answer's own state says what is wrong
     );

@@ -4,28 +4,33 @@ import { type KeyboardEvent, useCallback, useMemo, useRef, useState } from "reac
 import { api, call } from "../../api/client";
 import { useProject } from "../../document/store";
 import { type Backdrop, type Network, topOf } from "../../document/types";
+import { Camera, type Eye, FIRST, turned, type View } from "./Camera";
 import { Ground } from "./Ground";
 import { Ladder, Names, type Project } from "./Names";
 import { type Look, Panel, USUAL } from "./Panel";
 import { sceneOf } from "./place";
-import { type Eye, FIRST, Sight, turned, type View } from "./Sight";
 import { Under, waterAt } from "./Under";
 
 const NOTHING: Backdrop[] = [];
 
 /** The network in depth at the moment of the clock. */
 export default function DepthScene({ network }: { network: Network }) {
-  const { id, revision, project, series, cursor, picked, point, moment } = useProject();
+  const { id, option, revision, project, series, cursor, picked, point, moment } = useProject();
   const [look, setLook] = useState<Look>(USUAL);
   const [view, setView] = useState<View>(FIRST);
   const [project3, setProject3] = useState<{ of: Project } | null>(null);
   const eye = useRef<Eye>(null);
   const scene = useMemo(() => sceneOf(network, look.upward), [network, look.upward]);
   const { data: surface } = useQuery({
-    queryKey: ["ground", id, revision],
+    queryKey: ["ground", id, option, revision],
     enabled: !!id,
     placeholderData: (old) => old,
-    queryFn: () => call(api.GET("/api/projects/{project_id}/ground", { params: { path: { project_id: id ?? "" } } })),
+    queryFn: () =>
+      call(
+        api.GET("/api/projects/{project_id}/options/{option}/ground", {
+          params: { path: { project_id: id ?? "", option } },
+        }),
+      ),
   });
   const water = useMemo(() => waterAt(series, moment), [series, moment]);
   const pick = useCallback((element: string) => point({ element }), [point]);
@@ -75,7 +80,7 @@ export default function DepthScene({ network }: { network: Network }) {
         {surface && surface.levels.length > 0 && (
           <Ground surface={surface} scene={scene} look={look.ground} backdrop={project?.backdrop ?? NOTHING} />
         )}
-        <Sight scene={scene} seen={setView} names={(of) => setProject3({ of })} eye={eye} />
+        <Camera scene={scene} seen={setView} names={(of) => setProject3({ of })} eye={eye} />
       </Canvas>
       {project3 && <Names network={network} scene={scene} project={project3.of} water={water} all={look.names} />}
       {project3 && <Ladder scene={scene} project={project3.of} />}

@@ -2,7 +2,7 @@ import { Component, lazy, type ReactNode, Suspense } from "react";
 import { useProject } from "../../document/store";
 import { StormAtMoment } from "../MomentLine";
 
-// what draws in depth is large, and most sights do without it
+// what draws in depth is large, and most saved_views do without it
 const DepthScene = lazy(() => import("./DepthScene"));
 
 /** Whether this browser draws in depth. */

@@ -1,6 +1,6 @@
 import { Tick } from "../../primitives/Choice";
+import type { View } from "./Camera";
 import type { GroundLook } from "./Ground";
-import type { View } from "./Sight";
 
 export type Look = { upward: number; ground: GroundLook; curtain: boolean; floods: boolean; names: boolean };
 export const USUAL: Look = { upward: 10, ground: "glass", curtain: true, floods: true, names: true };

@@ -38,10 +38,10 @@ export function stormsOf(storms: StormInfo[], picked: string | null, which: Grap
 
 /** Traces of the picked elements as the graph's look asks; null until they are in. */
 export function useTraces(elements: string[], quantities: Drawn[], storms: string[]) {
-  const { id, answer } = useProject();
+  const { id, option, answer } = useProject();
   const ready = storms.every((key) => answer?.storms.find((s) => s.key === key)?.state === "in");
   return useQuery({
-    queryKey: ["traces", id, answer?.revision, elements, quantities, storms],
+    queryKey: ["traces", id, option, answer?.revision, elements, quantities, storms],
     enabled: !!id && ready && storms.length > 0 && elements.length > 0,
     placeholderData: (old) => old,
     retry: false,
@@ -50,7 +50,7 @@ export function useTraces(elements: string[], quantities: Drawn[], storms: strin
       for (const element of elements) asked.append("element", element);
       for (const quantity of quantities) asked.append("quantity", quantity);
       for (const storm of storms) asked.append("storm", storm);
-      const response = await fetch(`/api/projects/${id}/traces?${asked}`);
+      const response = await fetch(`/api/projects/${id}/options/${option}/traces?${asked}`);
       if (!response.ok) {
         const told = (await response.json().catch(() => ({}))) as { title?: string; detail?: string };
         throw new Problem(response.status, told.title ?? "these graphs cannot be drawn", told.detail);

@@ -77,7 +77,7 @@ export function PlanBar({
 function RunDefaults() {
   const { project, edit } = useProject();
   if (!project) return null;
-  const { gradient, diameter, ground_over } = project.defaults;
+  const { gradient, diameter, cover } = project.defaults;
   const set = (field: keyof Defaults) => (value: number) =>
     void edit([{ op: "add", path: `/defaults/${field}`, value }]);
   return (
@@ -93,7 +93,7 @@ function RunDefaults() {
       at least
       <NumberField label="" value={diameter} quantity="diameter" commit={set("diameter")} testId="run-diameter" />
       under
-      <NumberField label="" value={ground_over} quantity="length" commit={set("ground_over")} testId="run-cover" />
+      <NumberField label="" value={cover} quantity="length" commit={set("cover")} testId="run-cover" />
       of ground
     </span>
   );

@@ -38,9 +38,9 @@ export function useLaying(adding: Laying | null, added: () => void) {
 
   /** Level of the ground at a place where a terrain is kept with the project. */
   const groundLevel = async (x: number, y: number): Promise<number | null> => {
-    const { id, project } = useProject.getState();
+    const { id, option, project } = useProject.getState();
     if (!id || !project?.terrain) return null;
-    const path = { project_id: id };
+    const path = { project_id: id, option };
     return call(
       api.POST("/api/projects/{project_id}/terrain/levels", { params: { path }, body: { places: [[x, y]] } }),
     ).then(
@@ -68,7 +68,7 @@ export function useLaying(adding: Laying | null, added: () => void) {
       network,
       optionPath,
       project.defaults,
-      project.parts,
+      project.catalogue,
       begins,
       hit ? { node: hit } : { x, y },
       known,
@@ -97,7 +97,7 @@ export function useLaying(adding: Laying | null, added: () => void) {
 
   /** The outline is done: a pond over it or, without corners enough, one of a usual size; or a catchment. */
   const close = async (ring: Point[]) => {
-    const { id, network, optionPath, edit, point } = useProject.getState();
+    const { id, option, network, optionPath, edit, point } = useProject.getState();
     if (!network || !id || ring.length === 0) return;
     setCorners([]);
     if (adding === "basin") {
@@ -109,7 +109,10 @@ export function useLaying(adding: Laying | null, added: () => void) {
     if (ring.length < 3) return setSaid("an outline needs three corners at least");
     try {
       const found = await call(
-        api.POST("/api/projects/{project_id}/outline", { params: { path: { project_id: id } }, body: { ring } }),
+        api.POST("/api/projects/{project_id}/options/{option}/outline", {
+          params: { path: { project_id: id, option } },
+          body: { ring },
+        }),
       );
       const { polygon, area, node } = found;
       const name = freeName(new Set(Object.values(network.catchments).map((c) => c.name)), "Area 0");

@@ -74,8 +74,8 @@ abstract class MovingLayer<Laid> extends Layer<Source> {
     return this.canvas;
   }
 
-  /** Elements in sight as they lie on the canvas, with their columns. */
-  protected abstract lay(network: Network, moved: Network | null, series: StormSeries | null, sight: Sight): Laid[];
+  /** Elements in lens as they lie on the canvas, with their columns. */
+  protected abstract lay(network: Network, moved: Network | null, series: StormSeries | null, lens: Lens): Laid[];
   protected abstract paint(
     context: CanvasRenderingContext2D,
     laid: Laid[],
@@ -85,18 +85,18 @@ abstract class MovingLayer<Laid> extends Layer<Source> {
   ): void;
 }
 
-type Sight = { seen: (place: Point) => Point; within: (pixel: Point) => boolean; resolution: number };
+type Lens = { seen: (place: Point) => Point; within: (pixel: Point) => boolean; resolution: number };
 
 /** Water in conduits, and its direction. */
 export class ConduitWater extends MovingLayer<Drawn> {
-  protected lay(network: Network, moved: Network | null, series: StormSeries | null, sight: Sight): Drawn[] {
+  protected lay(network: Network, moved: Network | null, series: StormSeries | null, lens: Lens): Drawn[] {
     return Object.entries(network.links).flatMap(([id, link]): Drawn[] => {
       if (!isConduit(link)) return [];
       const elsewhere = moved?.links[id];
       const course = moved && elsewhere ? courseOf(moved, elsewhere) : courseOf(network, link);
-      const points = course.map(sight.seen);
-      if (points.length < 2 || !points.some(sight.within)) return [];
-      const far = isFar(network, link, sight.resolution);
+      const points = course.map(lens.seen);
+      if (points.length < 2 || !points.some(lens.within)) return [];
+      const far = isFar(network, link, lens.resolution);
       const quarter = (link.upstream_invert - link.downstream_invert) / 4;
       return [
         {
@@ -122,11 +122,11 @@ export class ConduitWater extends MovingLayer<Drawn> {
 
 /** Water in nodes, and floods. */
 export class NodeWater extends MovingLayer<Placed> {
-  protected lay(network: Network, moved: Network | null, series: StormSeries | null, sight: Sight): Placed[] {
+  protected lay(network: Network, moved: Network | null, series: StormSeries | null, lens: Lens): Placed[] {
     return Object.entries(network.nodes).flatMap(([id, node]): Placed[] => {
       const place = moved?.nodes[id] ?? node;
-      const pixel = sight.seen([place.x, place.y]);
-      return sight.within(pixel) ? [{ id, node, level: series?.column(`level:${id}`), pixel }] : [];
+      const pixel = lens.seen([place.x, place.y]);
+      return lens.within(pixel) ? [{ id, node, level: series?.column(`level:${id}`), pixel }] : [];
     });
   }
 

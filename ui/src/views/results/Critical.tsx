@@ -13,15 +13,15 @@ export type Asked = { row: string; by: Statistic };
 type Critical = Record<string, components["schemas"]["Critical"]>;
 /** The critical duration of every node and link among the storms of one rarity; null until it is known. */
 export function useCritical({ row, by }: Asked): Critical | null {
-  const { id, answer } = useProject();
+  const { id, option, answer } = useProject();
   const { data } = useQuery({
-    queryKey: ["critical", id, row, by, answer?.revision, answer?.version],
+    queryKey: ["critical", id, option, row, by, answer?.revision, answer?.version],
     enabled: !!id && !!row && answer?.state === "settled",
     placeholderData: (old) => old,
     queryFn: () =>
       call(
-        api.GET("/api/projects/{project_id}/critical", {
-          params: { path: { project_id: id ?? "" }, query: { row, by } },
+        api.GET("/api/projects/{project_id}/options/{option}/critical", {
+          params: { path: { project_id: id ?? "", option }, query: { row, by } },
         }),
       ),
   });

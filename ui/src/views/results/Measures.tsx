@@ -20,7 +20,7 @@ export type Asked = { measure: Measure; own: boolean } | null;
 
 /** The figures of a measure in every storm, and where each is; null while margins are asked or nothing is in. */
 export function useMeasure(asked: Asked): { readings: Readings; where: (storm: string) => string | null } | null {
-  const { id, answer, network, cursor } = useProject();
+  const { id, option, answer, network, cursor } = useProject();
   const fits = asked?.own ? elementOf(asked.measure, cursor.element) : null;
   function elementOf(measure: Measure, element: string | null) {
     const own = network?.[MEASURES[measure].of][element ?? ""];
@@ -29,14 +29,14 @@ export function useMeasure(asked: Asked): { readings: Readings; where: (storm: s
     return (measure === "outflow") === outfall || MEASURES[measure].of === "links" ? element : null;
   }
   const { data } = useQuery({
-    queryKey: ["peaks", id, asked?.measure, fits, answer?.revision, answer?.version],
+    queryKey: ["peaks", id, option, asked?.measure, fits, answer?.revision, answer?.version],
     enabled: !!id && asked !== null && (!asked.own || fits !== null) && answer?.state !== "refused",
     placeholderData: (old) => old,
     queryFn: () =>
       call(
-        api.GET("/api/projects/{project_id}/peaks", {
+        api.GET("/api/projects/{project_id}/options/{option}/peaks", {
           params: {
-            path: { project_id: id ?? "" },
+            path: { project_id: id ?? "", option },
             query: { measure: asked?.measure ?? "level", ...(fits ? { element: fits } : {}) },
           },
         }),

@@ -108,16 +108,20 @@ function worstOf(network: Network, answer: Answer): Record<"nodes" | "links", Li
               .join("; "),
           },
           time: time(worst.flow_time),
-          state: { text: worst.spare == null ? "" : worst.state, sort: worst.state, bad: worst.state === "surcharged" },
+          state: {
+            text: worst.clearance == null ? "" : worst.state,
+            sort: worst.state,
+            bad: worst.state === "surcharged",
+          },
           ...(worst.speed == null ? {} : { speed: { text: show(worst.speed, "speed"), sort: worst.speed } }),
-          ...(worst.spare == null
+          ...(worst.clearance == null
             ? {}
             : {
                 spare: {
-                  text: show(worst.spare, "length"),
-                  sort: worst.spare,
-                  bad: worst.spare < 0,
-                  note: `in ${storm(worst.spare_storm).text}`,
+                  text: show(worst.clearance, "length"),
+                  sort: worst.clearance,
+                  bad: worst.clearance < 0,
+                  note: `in ${storm(worst.clearance_storm).text}`,
                 },
               }),
         },

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, useMemo, useState } from "react";
 import { joining, passing } from "../../document/beside";
-import { nextSize } from "../../document/parts";
+import { nextSize } from "../../document/catalogue";
 import { useProject } from "../../document/store";
 import { type Conduit, depthOf, isConduit, levelOf, topOf } from "../../document/types";
 import { ruleOf, show } from "../../document/units";
@@ -58,7 +58,7 @@ export function Drawing({
   // the highest of all storms or, in steady flow, what that settles to
   const worst = (id: string) => (steady ? profile?.level[id] : answer?.nodes[id]?.level) ?? Number.NaN;
   const ground = nodes.map((node, i) => [x(chainage[i] ?? 0), topOf(node)] as const);
-  const least = project.usual.cover_depth;
+  const least = project.check_limits.cover;
 
   const keys = (event: KeyboardEvent) => {
     const id = cursor.element ?? "";
@@ -69,7 +69,7 @@ export function Drawing({
       const by = event.shiftKey ? 10 * step : step;
       void setLevels([id], { how: "levels", levels: [[link.upstream_invert + by, link.downstream_invert + by]] });
     } else if (size && link?.kind === "pipe") {
-      const next = nextSize(project.parts, link, size);
+      const next = nextSize(project.catalogue, link, size);
       if (next) void edit([{ op: "replace", path: `${optionPath}/links/${id}/section/diameter`, value: next }]);
     } else return;
     event.preventDefault();

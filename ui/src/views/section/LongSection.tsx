@@ -42,7 +42,7 @@ function usePath(): string[] {
 
 /** Ground, covers, pipes and water along a run, at the moment of the clock; levels are dragged and set on it. */
 export function LongSection({ showTables }: { showTables: () => void }) {
-  const { id, network, answer } = useProject();
+  const { id, option, network, answer } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const [steady, setSteady] = useState(false);
   const [profile, setProfile] = useState<Profile | null>(null);
@@ -57,11 +57,15 @@ export function LongSection({ showTables }: { showTables: () => void }) {
   };
   const path = usePath();
   const { data: envelopes = {} } = useQuery({
-    queryKey: ["envelopes", id, answer?.revision, answer?.version],
+    queryKey: ["envelopes", id, option, answer?.revision, answer?.version],
     enabled: !!id && shown.rarities && answer?.state === "settled",
     placeholderData: (old) => old,
     queryFn: () =>
-      call(api.GET("/api/projects/{project_id}/envelopes", { params: { path: { project_id: id ?? "" } } })),
+      call(
+        api.GET("/api/projects/{project_id}/options/{option}/envelopes", {
+          params: { path: { project_id: id ?? "", option } },
+        }),
+      ),
   });
   const drawn = useMemo(
     () =>

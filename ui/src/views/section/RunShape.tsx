@@ -1,4 +1,4 @@
-import { nextSize } from "../../document/parts";
+import { nextSize } from "../../document/catalogue";
 import { type Change, useProject } from "../../document/store";
 import { type Defaults, isConduit, type Network } from "../../document/types";
 import { NumberField } from "../../primitives/NumberField";
@@ -28,12 +28,12 @@ export function RunShape({ path }: { path: string[] }) {
   const run = stretchOf(network, path, cursor.element, picked);
   const [first, last] = [network.links[run[0] ?? ""], network.links[run.at(-1) ?? ""]];
   if (!first || !last) return <p className="text-ink3">No pipes on this run.</p>;
-  const { gradient, ground_over } = project.defaults;
+  const { gradient, cover } = project.defaults;
   const keep = (field: keyof Defaults, value: number) => void edit([{ op: "add", path: `/defaults/${field}`, value }]);
   const size = (way: 1 | -1) => {
     const changes = run.flatMap((id): Change[] => {
       const link = network.links[id];
-      const next = link?.kind === "pipe" ? nextSize(project.parts, link, way) : null;
+      const next = link?.kind === "pipe" ? nextSize(project.catalogue, link, way) : null;
       return next === null ? [] : [{ op: "replace", path: `${optionPath}/links/${id}/section/diameter`, value: next }];
     });
     if (changes.length) void edit(changes);
@@ -68,9 +68,9 @@ export function RunShape({ path }: { path: string[] }) {
       />
       <NumberField
         label="Ground over soffits at least"
-        value={ground_over}
+        value={cover}
         quantity="length"
-        commit={(value) => keep("ground_over", value)}
+        commit={(value) => keep("cover", value)}
         testId="shape-cover"
       />
       <p className="grid grid-cols-2 gap-2">
@@ -78,7 +78,7 @@ export function RunShape({ path }: { path: string[] }) {
           setLevels(run, { how: "gradient", gradient }),
         )}
         {button("Keep the cover", "the gradient, or steeper where the ground would be too thin", "shape-by-cover", () =>
-          setLevels(run, { how: "cover", gradient, cover: ground_over }),
+          setLevels(run, { how: "cover", gradient, cover: cover }),
         )}
         {button("Match soffits", "each soffit meets the one that arrives; gradients stay", "shape-by-soffits", () =>
           setLevels(run, { how: "soffits" }),

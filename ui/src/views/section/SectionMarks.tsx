@@ -150,7 +150,7 @@ export function StoneBed({
       {layer > 0 && (
         <polygon
           points={`${right},${y(invert + stone_depth)} ${left},${y(invert + rise + stone_depth)} ${left},${y(invert + rise + stone_depth + layer)} ${right},${y(invert + stone_depth + layer)}`}
-          fill={stone.cover_voids > 0 ? "url(#stones)" : "var(--color-lo)"}
+          fill={stone.cover_porosity > 0 ? "url(#stones)" : "var(--color-lo)"}
           stroke="var(--color-ink)"
           strokeWidth={0.6}
         />

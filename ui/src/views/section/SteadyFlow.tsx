@@ -25,7 +25,7 @@ export function SteadyFlow({
   shown: (profile: Profile | null) => void;
   leave: () => void;
 }) {
-  const { id, revision, network, cursor, point } = useProject();
+  const { id, option, revision, network, cursor, point } = useProject();
   const [inflows, setInflows] = useState<Record<string, number>>({});
   const [tail, setTail] = useState<Tail>("own");
   const [level, setLevel] = useState(0);
@@ -51,8 +51,8 @@ export function SteadyFlow({
       setBusy(true);
       const tail_water = tail === "own" ? null : tail === "fixed" ? { kind: tail, level } : { kind: tail };
       call(
-        api.POST("/api/projects/{project_id}/steady", {
-          params: { path: { project_id: id } },
+        api.POST("/api/projects/{project_id}/options/{option}/steady", {
+          params: { path: { project_id: id, option } },
           body: { inflows: Object.fromEntries(flows), tail_water },
         }),
       )
@@ -78,8 +78,8 @@ export function SteadyFlow({
     if (!id) return;
     setFound("computing");
     call(
-      api.POST("/api/projects/{project_id}/capacity", {
-        params: { path: { project_id: id } },
+      api.POST("/api/projects/{project_id}/options/{option}/capacity", {
+        params: { path: { project_id: id, option } },
         body: { inflows: Object.fromEntries(flows), keep },
       }),
     )

@@ -7,12 +7,12 @@ type How = Omit<components["schemas"]["ShapeIn"], "path" | "gradient" | "cover" 
 
 /** Give the conduits of a run their levels, with the bottoms of the manholes between them, as one edit. */
 export async function setLevels(path: string[], how: How): Promise<void> {
-  const { id, optionPath, edit } = useProject.getState();
+  const { id, option, optionPath, edit } = useProject.getState();
   if (!id) return;
   try {
     const patch = await call(
-      api.POST("/api/projects/{project_id}/shape", {
-        params: { path: { project_id: id } },
+      api.POST("/api/projects/{project_id}/options/{option}/shape", {
+        params: { path: { project_id: id, option } },
         body: { gradient: 0.01, cover: 1, levels: [], path, ...how },
       }),
     );

@@ -5,13 +5,16 @@ from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
 
+from pydantic import BaseModel
 from sqlalchemy import Engine
-from sqlmodel import Session, col, delete, select
+from sqlmodel import Session, col, delete, func, select
 
-from ..core.model.project import Project, fingerprint
+from ..core.card import Card, card_of
+from ..core.model.project import FORMAT_VERSION, Project, completed, fingerprint
+from ..core.verdict import State
 from .tables import FileRow, ProjectRow, RevisionRow
 
-__all__ = ["Conflict", "Missing", "Revision", "Shelf"]
+__all__ = ["Conflict", "LastVerdict", "Listed", "Missing", "ProjectStore", "Revision", "RuleSaid"]
 
 
 class Missing(LookupError):
@@ -27,24 +30,71 @@ class Revision:
 
     def __init__(self, row: RevisionRow, undo: bool, redo: bool):
         self.project_id, self.number, self.fingerprint = row.project_id, row.number, row.fingerprint
-        self.document: dict[str, Any] = row.document
+        current = row.document.get("version") == FORMAT_VERSION
+        self.document: dict[str, Any] = row.document if current else completed(row.document)
         self.made, self.can_undo, self.can_redo = row.made, undo, redo
 
 
-class Shelf:
+class RuleSaid(BaseModel):
+    """What was said of a rule that is asked: its margin and what a full gauge means, in the rule's unit."""
+
+    name: str
+    state: State
+    tight: bool
+    value: float | None
+    scale: float | None
+    unit: str
+
+
+class LastVerdict(BaseModel):
+    """What was last said of an option. inputs : digest of what it rests on; solver : that computed it."""
+
+    option: str
+    inputs: str
+    solver: str
+    state: State
+    said: str
+    storms: int
+    rules: list[RuleSaid]
+
+
+class Listed(BaseModel):
+    """A project in the list. verdict : the last that was reached, of whatever inputs and option it was."""
+
+    id: UUID
+    name: str
+    opened: datetime
+    changed: datetime
+    card: Card
+    verdict: LastVerdict | None
+
+
+class ProjectStore:
     """All projects on this machine."""
 
     def __init__(self, engine: Engine):
         self._engine = engine
 
-    def list(self) -> list[ProjectRow]:
+    def list(self, first: int = 0, most: int = 100) -> tuple[int, list[Listed]]:
+        """How many projects there are, and a page of them, the last opened first. No document is read for it."""
+        current = (col(RevisionRow.project_id) == col(ProjectRow.id)) & (RevisionRow.number == ProjectRow.revision)
+        query = select(ProjectRow, RevisionRow.made).join(RevisionRow, current)
+        order = (col(ProjectRow.opened).desc(), col(ProjectRow.id))
         with Session(self._engine) as session:
-            return list(session.exec(select(ProjectRow).order_by(col(ProjectRow.opened).desc())))
+            whole = session.exec(select(func.count()).select_from(ProjectRow)).one()
+            rows = session.exec(query.order_by(*order).offset(first).limit(most)).all()
+            return whole, [
+                Listed(
+                    id=row.id, name=row.name, opened=row.opened, changed=made,
+                    card=Card.model_validate(row.card), verdict=row.verdict,
+                )
+                for row, made in rows
+            ]  # fmt: skip
 
     def create(self, project: Project) -> Revision:
         document = project.model_dump(mode="json")
         with Session(self._engine) as session:
-            row = ProjectRow(name=project.name)
+            row = ProjectRow(name=project.name, card=_card(document))
             session.add(row)
             session.flush()
             session.add(RevisionRow(project_id=row.id, number=1, fingerprint=fingerprint(document), document=document))
@@ -78,9 +128,15 @@ class Shelf:
                     document=document,
                 )  # fmt: skip
             )
-            row.revision, row.name = row.latest, project.name
+            row.revision, row.name, row.card = row.latest, project.name, _card(document)
             session.commit()
             return self._revision(session, row)
+
+    def keep_verdict(self, project_id: UUID, verdict: LastVerdict) -> None:
+        """Keep what was last said of a project, for the list."""
+        with Session(self._engine) as session:
+            self._row(session, project_id).verdict = verdict.model_dump(mode="json")
+            session.commit()
 
     def undo(self, project_id: UUID, expected: int) -> Revision:
         return self._move(project_id, expected, back=True)
@@ -127,7 +183,8 @@ class Shelf:
             if target is None:
                 raise Missing("nothing to undo" if back else "nothing to redo")
             row.revision = target
-            row.name = self._at(session, row).document["name"]
+            document = Revision(self._at(session, row), undo=False, redo=False).document
+            row.name, row.card = document["name"], _card(document)
             session.commit()
             return self._revision(session, row)
 
@@ -153,3 +210,7 @@ class Shelf:
     def _revision(self, session: Session, row: ProjectRow) -> Revision:
         at = self._at(session, row)
         return Revision(at, at.parent is not None, self._child(session, row) is not None)
+
+
+def _card(document: dict[str, Any]) -> dict[str, Any]:
+    return card_of(document).model_dump(mode="json")

@@ -5,14 +5,14 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from .base import Name, Part, Positive
+from .base import DocumentModel, Name, Positive
 
-__all__ = ["ManholeSize", "Parts", "PipeMaterial"]
+__all__ = ["Catalogue", "ManholeSize", "PipeMaterial"]
 
 _Diameter = Annotated[float, Field(gt=0.01, le=20, description="m")]
 
 
-class PipeMaterial(Part):
+class PipeMaterial(DocumentModel):
     """A material with the roughness that its pipes are given, and the diameters in which they are made."""
 
     name: Name
@@ -26,7 +26,7 @@ class PipeMaterial(Part):
         return self
 
 
-class ManholeSize(Part):
+class ManholeSize(DocumentModel):
     """A ring for manholes whose largest pipe and whose depth are no more than these."""
 
     largest_pipe: _Diameter
@@ -53,7 +53,7 @@ def _rings() -> list[ManholeSize]:
     return [ManholeSize(largest_pipe=pipe, deepest=depth, diameter=ring) for pipe, depth, ring in rows]
 
 
-class Parts(Part):
+class Catalogue(DocumentModel):
     """What is to be had. Roughness and diameter are kept with each pipe: a later change of the list changes no pipe."""
 
     pipes: list[PipeMaterial] = Field(

@@ -1,13 +1,13 @@
-import type { Parts, Pipe } from "./types";
+import type { Catalogue, Pipe } from "./types";
 
 /** Diameters in which a pipe of a material is made; of every material where it is not in the list. */
-export function ladderOf(parts: Parts, material: string | null): number[] {
+export function ladderOf(parts: Catalogue, material: string | null): number[] {
   const own = parts.pipes.find((p) => p.name === material);
   return own ? own.diameters : [...new Set(parts.pipes.flatMap((p) => p.diameters))].sort((a, b) => a - b);
 }
 
 /** The next size up or down in the list; none beyond its ends, nor for a pipe that is not round. */
-export function nextSize(parts: Parts, pipe: Pipe, way: 1 | -1): number | null {
+export function nextSize(parts: Catalogue, pipe: Pipe, way: 1 | -1): number | null {
   if (pipe.section.shape !== "circular") return null;
   const { diameter } = pipe.section;
   const sizes = ladderOf(parts, pipe.material);
@@ -17,5 +17,5 @@ export function nextSize(parts: Parts, pipe: Pipe, way: 1 | -1): number | null {
 }
 
 /** The ring for a manhole of this depth with pipes up to this size; none where the list has no such. */
-export const ringFor = (parts: Parts, pipe: number, depth: number): number | null =>
+export const ringFor = (parts: Catalogue, pipe: number, depth: number): number | null =>
   parts.manholes.find((m) => pipe <= m.largest_pipe + 1e-6 && depth <= m.deepest + 1e-6)?.diameter ?? null;

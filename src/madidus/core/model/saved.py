@@ -1,20 +1,21 @@
-"""What somebody kept to find again by name: sights, graphs, and selections of elements."""
+"""What somebody saved to find again by name: views, graphs, and selections of elements."""
 
 from typing import Literal
 
 from pydantic import Field
 
-from .base import ElementId, Name, Part
+from .base import DocumentModel, ElementId, Name
 
-__all__ = ["Graph", "Selection", "Sight"]
+__all__ = ["Graph", "SavedView", "Selection"]
 
 _Quantity = Literal["level", "depth", "volume", "fill", "flow", "speed"]
 
 
-class Sight(Part):
-    """What is looked at, not what is computed: a sight changes no fingerprint."""
+class SavedView(DocumentModel):
+    """What is looked at, not what is computed: a saved view changes no fingerprint."""
 
     name: Name
+    option: ElementId = Field(description="the option that it shows")
     stage: Literal["brief", "network", "rain", "storms", "verdict", "deliver"]
     view: Literal["plan", "graphs", "depth"] = Field("plan", description="of the Network stage")
     element: ElementId | None = None
@@ -23,7 +24,7 @@ class Sight(Part):
     rule: int = Field(0, ge=0, le=1000)
 
 
-class Graph(Part):
+class Graph(DocumentModel):
     """Quantities of elements over time, or one against another; changes no fingerprint."""
 
     name: Name
@@ -35,7 +36,7 @@ class Graph(Part):
     against: _Quantity | None = Field(None, description="a quantity across; none is time")
 
 
-class Selection(Part):
+class Selection(DocumentModel):
     """Elements that are reported together; changes no fingerprint."""
 
     name: Name

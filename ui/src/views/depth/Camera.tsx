@@ -31,7 +31,7 @@ export function turned(view: View, key: string): View | null {
 }
 
 /** The eye: drag turns, the wheel comes nearer, the right button moves along. */
-export function Sight({
+export function Camera({
   scene,
   seen,
   names,

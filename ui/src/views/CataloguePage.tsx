@@ -2,7 +2,7 @@ import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useProject } from "../document/store";
 import { numberIn } from "../document/typed";
-import type { Defaults, Parts } from "../document/types";
+import type { Catalogue, Defaults } from "../document/types";
 import { show, unitOf } from "../document/units";
 import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
@@ -11,27 +11,28 @@ import { Rows } from "../primitives/Rows";
 
 const WHOLE_INCHES = [6, 8, 10, 12, 15, 18, 21, 24, 27, 30, 36, 42, 48, 54, 60].map((inches) => inches * 0.0254);
 
-/** Lists of parts, and what new elements are given: the project's, edited in place. */
-export function PartsPage() {
+/** The catalogue, and what new elements are given: the project's, edited in place. */
+export function CataloguePage() {
   const { project, edit } = useProject();
   if (!project) return null;
-  const { parts, defaults } = project;
-  const setPipes = (pipes: Parts["pipes"]) => void edit([{ op: "replace", path: "/parts/pipes", value: pipes }]);
-  const change = (k: number, part: Partial<Parts["pipes"][number]>) =>
-    setPipes(parts.pipes.map((material, i) => (i === k ? { ...material, ...part } : material)));
+  const { catalogue, defaults } = project;
+  const setPipes = (pipes: Catalogue["pipes"]) =>
+    void edit([{ op: "replace", path: "/catalogue/pipes", value: pipes }]);
+  const change = (k: number, part: Partial<Catalogue["pipes"][number]>) =>
+    setPipes(catalogue.pipes.map((material, i) => (i === k ? { ...material, ...part } : material)));
   const set = (field: keyof Defaults) => (value: number | string) =>
     void edit([{ op: "add", path: `/defaults/${field}`, value }]);
   const fresh = () => {
-    const taken = new Set(parts.pipes.map((p) => p.name));
+    const taken = new Set(catalogue.pipes.map((p) => p.name));
     const name = ["material", ...Array.from({ length: 60 }, (_, k) => `material ${k + 2}`)].find((n) => !taken.has(n));
-    setPipes([...parts.pipes, { name: name ?? "", roughness: 0.013, diameters: [0.15, 0.225, 0.3] }]);
+    setPipes([...catalogue.pipes, { name: name ?? "", roughness: 0.013, diameters: [0.15, 0.225, 0.3] }]);
   };
   return (
     <Dialog.Root>
-      <Dialog.Trigger className="px-3 text-ink2 underline" data-testid="parts">
+      <Dialog.Trigger className="px-3 text-ink2 underline" data-testid="catalogue">
         Parts
       </Dialog.Trigger>
-      <Page title="Parts and what new elements are given" wide={760} testId="parts-page">
+      <Page title="Catalogue and what new elements are given" wide={760} testId="catalogue-page">
         <div className="grid min-h-0 flex-1 grid-cols-[1fr_250px] gap-8 overflow-y-auto px-4 py-3">
           <section aria-label="Pipes">
             <h3 className="font-semibold">Pipes by material</h3>
@@ -39,7 +40,7 @@ export function PartsPage() {
               Diameters in {unitOf("diameter")}, in rising order. A pipe keeps its own roughness and size: changing the
               list changes none.
             </p>
-            {parts.pipes.map((material, k) => (
+            {catalogue.pipes.map((material, k) => (
               <div key={material.name} className="border-t border-rule py-1" data-testid={`material-${material.name}`}>
                 <div className="flex items-baseline gap-3">
                   <Text
@@ -54,11 +55,11 @@ export function PartsPage() {
                     quantity="roughness"
                     commit={(roughness) => change(k, { roughness })}
                   />
-                  {parts.pipes.length > 1 && (
+                  {catalogue.pipes.length > 1 && (
                     <button
                       type="button"
                       className="textlink ml-auto text-[11px]"
-                      onClick={() => setPipes(parts.pipes.filter((_, i) => i !== k))}
+                      onClick={() => setPipes(catalogue.pipes.filter((_, i) => i !== k))}
                     >
                       take out
                     </button>
@@ -74,7 +75,7 @@ export function PartsPage() {
               <button
                 type="button"
                 className="textlink ml-4 text-[11px]"
-                onClick={() => setPipes(parts.pipes.map((material) => ({ ...material, diameters: WHOLE_INCHES })))}
+                onClick={() => setPipes(catalogue.pipes.map((material) => ({ ...material, diameters: WHOLE_INCHES })))}
                 data-testid="whole-inches"
               >
                 give every material the usual sizes in inches
@@ -89,8 +90,8 @@ export function PartsPage() {
                 { key: "deepest", label: "depth up to", quantity: "length" },
                 { key: "diameter", label: "ring", quantity: "diameter" },
               ]}
-              rows={parts.manholes}
-              commit={(rows) => edit([{ op: "replace", path: "/parts/manholes", value: rows }])}
+              rows={catalogue.manholes}
+              commit={(rows) => edit([{ op: "replace", path: "/catalogue/manholes", value: rows }])}
             />
             <h3 className="mt-3 border-t border-rule pt-1 font-semibold">A new run of pipes</h3>
             <NumberField
@@ -110,10 +111,10 @@ export function PartsPage() {
               value={defaults.material ?? ""}
               options={Object.fromEntries([
                 ...(defaults.material ? [] : [["", "not said"]]),
-                ...parts.pipes.map((p) => [p.name, p.name]),
+                ...catalogue.pipes.map((p) => [p.name, p.name]),
               ])}
               commit={(name) => {
-                const roughness = parts.pipes.find((p) => p.name === name)?.roughness ?? defaults.roughness;
+                const roughness = catalogue.pipes.find((p) => p.name === name)?.roughness ?? defaults.roughness;
                 void edit([
                   { op: "add", path: "/defaults/material", value: name },
                   { op: "add", path: "/defaults/roughness", value: roughness },
@@ -121,12 +122,7 @@ export function PartsPage() {
               }}
             />
             <NumberField label="Roughness" value={defaults.roughness} quantity="roughness" commit={set("roughness")} />
-            <NumberField
-              label="Ground over it"
-              value={defaults.ground_over}
-              quantity="length"
-              commit={set("ground_over")}
-            />
+            <NumberField label="Ground over it" value={defaults.cover} quantity="length" commit={set("cover")} />
           </section>
         </div>
       </Page>

@@ -1,22 +1,25 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, call, type ShelfEntry } from "../api/client";
-import { isStore, type Project, shownOption } from "../document/types";
+import { api, call, type Listed, type ProjectList } from "../api/client";
 import { readIn, showMargin } from "../document/units";
 import { Gauge } from "../instrument/Gauge";
 import { stateOf } from "../instrument/tone";
+import { Thumbnail } from "./Thumbnail";
+
+const PAGE = 60;
 
 /** Every project on this machine: a small plan, a gauge for each rule, the worst margin named. */
-export function Shelf() {
+export function Projects() {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [name, setName] = useState("Untitled site");
   const [problem, setProblem] = useState<string | null>(null);
+  const [most, setMost] = useState(PAGE);
   const { data, error } = useQuery({
-    queryKey: ["shelf"],
-    queryFn: () => call(api.GET("/api/projects")),
-    refetchInterval: (query) => (query.state.data?.some((p) => p.answer.state === "running") ? 700 : false),
+    queryKey: ["projects", most],
+    queryFn: () => call(api.GET("/api/projects", { params: { query: { most } } })) as Promise<ProjectList>,
+    placeholderData: keepPreviousData,
   });
   const attempt = async (work: () => Promise<unknown>) => {
     setProblem(null);
@@ -25,7 +28,7 @@ export function Shelf() {
     } catch (e) {
       setProblem(e instanceof Error ? e.message : String(e));
     }
-    await client.invalidateQueries({ queryKey: ["shelf"] });
+    await client.invalidateQueries({ queryKey: ["projects"] });
   };
   const bring = (file: File | undefined) =>
     file &&
@@ -108,17 +111,22 @@ export function Shelf() {
         </aside>
         <main className="min-w-0 flex-1 overflow-auto">
           <p className="border-b border-rule2 px-3 py-2">
-            <b className="text-[15px] font-semibold">Shelf</b>{" "}
+            <b className="text-[15px] font-semibold">On this machine</b>{" "}
             <span className="text-ink2">
-              {data ? `${data.length} project${data.length === 1 ? "" : "s"}` : "looking…"}
+              {data ? `${data.whole} project${data.whole === 1 ? "" : "s"}` : "looking…"}
             </span>
           </p>
           <div className="grid grid-cols-[repeat(auto-fill,minmax(300px,1fr))]">
-            {data?.map((entry) => (
-              <Card key={entry.id} entry={entry as ShelfEntry} attempt={attempt} />
+            {data?.projects.map((entry) => (
+              <Card key={entry.id} entry={entry} attempt={attempt} />
             ))}
           </div>
-          {data?.length === 0 && (
+          {data && data.projects.length < data.whole && (
+            <button type="button" className="textlink m-3" onClick={() => setMost(most + PAGE)} data-testid="more">
+              show {Math.min(PAGE, data.whole - data.projects.length)} more
+            </button>
+          )}
+          {data?.whole === 0 && (
             <p className="p-6 text-ink3">Nothing here yet: begin with a blank sheet, or bring a file.</p>
           )}
         </main>
@@ -127,14 +135,16 @@ export function Shelf() {
   );
 }
 
-function Card({ entry, attempt }: { entry: ShelfEntry; attempt: (work: () => Promise<unknown>) => Promise<void> }) {
-  const project = entry.document as unknown as Project;
-  const asked = entry.answer.verdicts.filter((v) => v.asked);
-  const worst = [...asked]
-    .filter((v) => v.state !== "not judged")
+const day = (moment: string) =>
+  new Date(moment).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
+
+function Card({ entry, attempt }: { entry: Listed; attempt: (work: () => Promise<unknown>) => Promise<void> }) {
+  const { verdict, current } = entry;
+  const worst = [...(verdict?.rules ?? [])]
+    .filter((rule) => rule.state !== "not judged")
     .sort((a, b) => (a.value ?? 0) / (a.scale || 1) - (b.value ?? 0) / (b.scale || 1))[0];
-  const { fails, state, said } = entry.answer.overall;
-  readIn(project.units, project.flow_unit); // each project on the shelf is read in its own units
+  // each project of the list is read in its own units
+  readIn(entry.units as "metric" | "us", entry.flow_unit);
   const margin = worst ? showMargin(worst.value, worst.unit) : null;
   const path = { params: { path: { project_id: entry.id } } };
   return (
@@ -143,38 +153,44 @@ function Card({ entry, attempt }: { entry: ShelfEntry; attempt: (work: () => Pro
         <Link to={`/p/${entry.id}/network`} className="truncate text-[14px] font-semibold">
           {entry.name}
         </Link>
-        <span className="text-[11px] text-ink3">
-          {new Date(entry.opened).toLocaleDateString("en-GB", { day: "numeric", month: "short" })}
+        <span className="shrink-0 text-[11px] text-ink3" title={`opened ${day(entry.opened)}`}>
+          {day(entry.changed)}
         </span>
       </p>
       <Link to={`/p/${entry.id}/network`} aria-label={`open ${entry.name}`}>
-        <Thumbnail project={project} />
+        <Thumbnail picture={entry.picture} name={entry.name} />
       </Link>
-      <p className="flex gap-1">
-        {asked.map((v) => (
+      <p className="flex min-h-4 gap-1">
+        {verdict?.rules.map((rule) => (
           <Gauge
-            key={v.name}
-            value={v.value}
-            scale={v.scale}
-            state={stateOf(v)}
+            key={rule.name}
+            value={rule.value}
+            scale={rule.scale}
+            state={stateOf(rule)}
             width={44}
-            stale={entry.answer.state !== "settled"}
+            stale={!current}
           />
         ))}
       </p>
       <p className="flex items-baseline gap-3">
-        <span className={`figure text-[22px] ${worst?.state === "fails" ? "text-madder" : ""}`}>
+        <span className={`figure text-[22px] ${worst?.state === "fails" && current ? "text-madder" : ""}`}>
           {margin?.text ?? "–"}
         </span>
         <span className="text-ink3">{margin?.unit}</span>
         <span>
-          <b className="font-semibold">{worst?.name ?? (state === "not judged" ? "nothing judged yet" : "")}</b>
+          <b className="font-semibold">{worst?.name ?? "nothing judged yet"}</b>
           <br />
-          <span className={fails ? "text-madder" : "text-ink3"}>{said}</span>
+          <span className={verdict?.state === "fails" && current ? "text-madder" : "text-ink3"} data-testid="said">
+            {verdict ? (current ? verdict.said : `before the last changes: ${verdict.said}`) : "not run yet"}
+          </span>
         </span>
       </p>
       <p className="mt-1 flex gap-3 border-t border-rule pt-1 text-[11px] text-ink2">
-        <span className="mr-auto">{entry.answer.storms.length} storms</span>
+        <span className="mr-auto truncate">
+          option {entry.option}
+          {entry.options > 1 ? `, one of ${entry.options}` : ""}
+          {verdict ? ` · ${verdict.storms} storms` : ""}
+        </span>
         <Link className="textlink" to={`/p/${entry.id}/network`}>
           open
         </Link>
@@ -200,70 +216,5 @@ function Card({ entry, attempt }: { entry: ShelfEntry; attempt: (work: () => Pro
         </button>
       </p>
     </article>
-  );
-}
-
-function Thumbnail({ project }: { project: Project }) {
-  const { network } = shownOption(project);
-  const nodes = Object.values(network.nodes);
-  if (nodes.length === 0) {
-    return (
-      <svg viewBox="0 0 280 110" className="my-2 h-[110px] w-full" role="img" aria-label="empty sheet">
-        <path d="M60 40L130 65L210 62" stroke="var(--color-rule2)" strokeDasharray="5 4" fill="none" />
-        {[
-          [60, 40],
-          [130, 65],
-          [210, 62],
-        ].map(([x, y]) => (
-          <circle
-            key={x}
-            cx={x}
-            cy={y}
-            r={7}
-            fill="var(--color-paper)"
-            stroke="var(--color-rule2)"
-            strokeDasharray="3 2"
-          />
-        ))}
-      </svg>
-    );
-  }
-  const xs = nodes.map((n) => n.x);
-  const ys = nodes.map((n) => n.y);
-  const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
-  const span = Math.max((x1 - x0) / 270, (y1 - y0) / 100, 0.01);
-  const at = (x: number, y: number): [number, number] => [5 + (x - x0) / span, 105 - (y - y0) / span];
-  return (
-    <svg viewBox="0 0 280 110" className="my-2 h-[110px] w-full" role="img" aria-label={`plan of ${project.name}`}>
-      {project.backdrop.map((b) => {
-        const key = `${b.kind}-${b.points[0]}`;
-        const points = b.points.map(([x, y]) => at(x, y).join(",")).join(" ");
-        if (b.kind === "water") return <polygon key={key} points={points} fill="var(--color-water1)" />;
-        if (b.kind === "building")
-          return (
-            <polygon key={key} points={points} fill="var(--color-hi)" stroke="var(--color-rule2)" strokeWidth={0.6} />
-          );
-        return null;
-      })}
-      {Object.entries(network.links).map(([id, l]) => {
-        const [a, b] = [network.nodes[l.upstream], network.nodes[l.downstream]];
-        if (!a || !b) return null;
-        const [[ax, ay], [bx, by]] = [at(a.x, a.y), at(b.x, b.y)];
-        return <line key={id} x1={ax} y1={ay} x2={bx} y2={by} stroke="var(--color-water4)" strokeWidth={2.4} />;
-      })}
-      {Object.entries(network.nodes).map(([id, n]) => {
-        const [x, y] = at(n.x, n.y);
-        return (
-          <circle
-            key={id}
-            cx={x}
-            cy={y}
-            r={isStore(n) ? 7 : 2.4}
-            fill={isStore(n) ? "var(--color-water2)" : "var(--color-hi)"}
-            stroke="var(--color-ink)"
-          />
-        );
-      })}
-    </svg>
   );
 }

@@ -1,0 +1,167 @@
+"""What there is to compute for an option of a project, and what is made of it: storms, jobs, verdicts."""
+
+import hashlib
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from ..figures import Figures, Reduction
+from ..grid import OnFiner, with_bands
+from ..hydraulics.inflow import Inflow
+from ..hydraulics.layout import Flattened
+from ..hydraulics.simulate import StormRun
+from ..model.brief import Criterion
+from ..model.network import Network
+from ..model.project import Project
+from ..model.run import RunControl
+from ..permit import in_use
+from ..rainfall.storms import Storm
+from ..runoff.gather import base_flows
+from ..runoff.interval import RainInterval
+from ..runoff.storms import storm_runoff
+from ..series import Layout, StormSeries
+from ..verdict import Verdict, judge
+from .job import Hydraulics, Job, hydraulics_of
+
+__all__ = ["Cells", "Plan", "make_plan"]
+
+
+@dataclass(frozen=True)
+class Cells:
+    """How finely a network is cut: the longest cell of a conduit, m (two cells at least in each), and cells in all."""
+
+    longest: float
+    count: int
+
+
+@dataclass(frozen=True)
+class Plan:
+    """A flattened network with its storms, ready to run. `digests` names each result by what the solver sees."""
+
+    network: Network
+    hydraulics: Hydraulics
+    storms: list[Storm]
+    interval: RainInterval  # longest of the storms that are made of shapes
+    criteria: list[Criterion]  # with the limits that are in use
+    problems: dict[int, str]  # by place of a criterion, why its limit could not be computed
+    inflow: dict[str, Inflow]
+    digests: dict[str, str]
+    layout: Layout
+    control: RunControl
+
+    @property
+    def flat(self) -> Flattened:
+        return self.hydraulics.flat
+
+    @property
+    def reduction(self) -> Reduction:
+        return self.hydraulics.reduction
+
+    def simulate(self, key: str, **recording: Any) -> StormRun:
+        """One storm by the project's rules. recording : `until`, `follow` and `finer` of `simulate`."""
+        return self.hydraulics.simulate(self.inflow[key], **recording)
+
+    def job(self, key: str, recorded: bool = False) -> Job:
+        """What computes a storm. recorded : its series are wanted."""
+        return Job(key, self.digests[key], self.inflow[key], recorded)
+
+    def series(self, key: str, until: float | None = None) -> StormSeries:
+        """The series of a storm, computed now. until : s, where its end is known."""
+        return self.layout.take(self.simulate(key, follow=self.layout.follow, until=until))
+
+    def verdicts(
+        self, figures: Mapping[str, Figures], failed: Collection[str] = (), finer: OnFiner | None = None,
+        before: Collection[str] = (),
+    ) -> list[Verdict]:  # fmt: skip
+        """Every rule by the storms that are in, with what the grid is worth where that is known.
+
+        failed : keys of storms that could not be computed. finer : figures of some storms on finer cells. before : keys
+        of the storms that governed before an edit.
+        """
+        finer = finer or OnFiner()
+
+        def judged(by: Mapping[str, Figures]) -> list[Verdict]:
+            return judge(self.criteria, self.network, self.storms, by, failed, self.problems, before)
+
+        refined = {key: value for key, value in finer.quarter.items() if key in figures}
+        found = judged({**figures, **refined})
+        return with_bands(found, judged(finer.half), judged(refined), finer) if finer.half else found
+
+    def finer(self, parts: int) -> "Plan":
+        """The same storms on cells cut into so many parts."""
+        hydraulics = hydraulics_of(self.network, self.control, parts)
+        return replace(
+            self, hydraulics=hydraulics, layout=Layout(self.network, hydraulics.flat),
+            digests=_digests(hydraulics.flat, self.inflow, self.control, base_flows(self.network)),
+        )  # fmt: skip
+
+    def missing(self, figures: Collection[str], failed: Collection[str] = ()) -> str:
+        """Which storms are not in, in words: '36 of 54 storms are in, 2 failed'; empty when all are."""
+        there, due = sum(s.key in figures for s in self.storms), len(self.storms)
+        lost = sum(s.key in failed and s.key not in figures for s in self.storms)
+        if there == due:
+            return ""
+        return f"{there} of {due} storms are in" + (f", {lost} failed" if lost else "")
+
+    def deepest(self, figures: Mapping[str, Figures]) -> dict[str, tuple[float, str]]:
+        """By id of nodes that flood: m of water above the cover at the most, and the storm's label."""
+        found: dict[str, tuple[float, str]] = {}
+        for storm in self.storms:
+            if storm.key in figures:
+                over = figures[storm.key].level - self.reduction.open_cover
+                for i in np.nonzero(over > 0.0)[0]:
+                    id_ = self.nodes[i]
+                    if over[i] > found.get(id_, (0.0, ""))[0]:
+                        found[id_] = (float(over[i]), storm.label)
+        return found
+
+    @property
+    def cells(self) -> Cells:
+        """On which grid the storms are computed."""
+        return Cells(self.control.spacing, self.flat.grid.cells)
+
+    @property
+    def nodes(self) -> list[str]:
+        """Node ids in the order of the figures."""
+        return self.reduction.nodes
+
+    @property
+    def links(self) -> list[str]:
+        return self.reduction.links
+
+
+def make_plan(project: Project) -> Plan:
+    """Flatten the project's network and compute the runoff of every storm.
+
+    Raises
+    ------
+    ModelError
+        When the network or the ensemble cannot be computed.
+    """
+    network = project.option.network
+    hydraulics = hydraulics_of(network, project.run)
+    runoff = storm_runoff(network, project.rain)
+    digests = _digests(hydraulics.flat, runoff.inflow, project.run, base_flows(network))
+    return Plan(
+        network, hydraulics, runoff.storms, runoff.interval, *in_use(project), runoff.inflow, digests,
+        Layout(network, hydraulics.flat), project.run,
+    )  # fmt: skip
+
+
+def _digests(
+    flat: Flattened, inflow: Mapping[str, Inflow], control: RunControl, base: dict[str, float]
+) -> dict[str, str]:
+    return {key: _digest(flat, value, control, base) for key, value in inflow.items()}
+
+
+def _digest(flat: Flattened, inflow: Inflow, control: RunControl, base: dict[str, float]) -> str:
+    h = hashlib.sha256(flat.digest.encode())
+    h.update(control.model_dump_json().encode())
+    h.update(repr([(flat.node_row[node], flow) for node, flow in sorted(base.items())]).encode())
+    h.update(inflow.times.tobytes())
+    h.update(inflow.flow.tobytes())
+    h.update(inflow.after.tobytes())
+    h.update(np.array([flat.node_row[node] for node in inflow.nodes]).tobytes())
+    return h.hexdigest()

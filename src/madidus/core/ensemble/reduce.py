@@ -1,0 +1,107 @@
+"""The worst of every element over the storms that are in: what plan, tables and report show of it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ..figures import Figures
+from ..model.brief import WaterBelowCover
+from ..model.nodes import Outfall
+from ..states import NodeState, node_state, soffits
+from .plan import Plan
+
+__all__ = ["LinkWorst", "NodeWorst", "worst_links", "worst_nodes"]
+
+
+@dataclass(frozen=True)
+class NodeWorst:
+    """In the storm with its highest level (m) or, of an outfall, its greatest outflow (m3/s); it has no level.
+
+    Times in s. flooded : m3, the most of all storms.
+    """
+
+    level: float | None
+    level_storm: str
+    level_time: float | None
+    state: NodeState
+    flooded: float
+    outflow: float | None = None
+    outflow_storm: str | None = None
+    outflow_time: float | None = None
+
+
+@dataclass(frozen=True)
+class LinkWorst:
+    """flow : the greater of both ends; flow_up, flow_down : there in the same storm, m3/s. speed : m/s.
+
+    clearance : m from the water to the soffit at the least, negative where the link is surcharged. Times in s.
+    """
+
+    flow: float
+    flow_up: float
+    flow_down: float
+    flow_storm: str
+    flow_time: float
+    state: Literal["surcharged", "ok"]
+    speed: float | None
+    clearance: float | None
+    clearance_storm: str | None
+    clearance_time: float | None
+
+
+def _number(value: float) -> float | None:
+    return float(value) if np.isfinite(value) else None
+
+
+def worst_nodes(plan: Plan, figures: Mapping[str, Figures]) -> dict[str, NodeWorst]:
+    """Of every node by id; empty while no storm is in. figures : of the storms that are in, by key."""
+    if not figures:
+        return {}
+    keys = list(figures)
+    level = np.array([figures[k].level for k in keys])
+    flooded = np.array([figures[k].flooded for k in keys])
+    outflow = np.array([figures[k].outflow for k in keys])
+    margin = max((c.clearance for c in plan.criteria if isinstance(c, WaterBelowCover) and c.asked), default=0.0)
+    soffit = soffits(plan.network)
+    found = {}
+    for i, id_ in enumerate(plan.nodes):
+        node, most = plan.network.nodes[id_], float(flooded[:, i].max())
+        if isinstance(node, Outfall):
+            row = int(outflow[:, i].argmax())
+            found[id_] = NodeWorst(
+                None, keys[row], None, "ok", most,
+                float(outflow[row, i]), keys[row], _number(figures[keys[row]].outflow_time[i]),
+            )  # fmt: skip
+        else:
+            row = int(level[:, i].argmax())
+            high = float(level[row, i])
+            state = node_state(high, node.cover, soffit.get(id_, node.cover), most, margin)
+            found[id_] = NodeWorst(high, keys[row], _number(figures[keys[row]].level_time[i]), state, most)
+    return found
+
+
+def worst_links(plan: Plan, figures: Mapping[str, Figures]) -> dict[str, LinkWorst]:
+    """Of every link by id; empty while no storm is in. figures : of the storms that are in, by key."""
+    if not figures:
+        return {}
+    keys = list(figures)
+    flow = np.array([figures[k].flow for k in keys])
+    spare = np.array([figures[k].spare for k in keys])
+    speed = np.array([figures[k].speed for k in keys])
+    found = {}
+    for i, id_ in enumerate(plan.links):
+        row = int(flow[:, i].argmax())
+        most = figures[keys[row]]
+        closest = None if np.isnan(spare[0, i]) else int(spare[:, i].argmin())
+        found[id_] = LinkWorst(
+            flow=float(flow[row, i]), flow_up=float(most.flow_up[i]), flow_down=float(most.flow_down[i]),
+            flow_storm=keys[row], flow_time=float(most.flow_time[i]),
+            state="surcharged" if closest is not None and spare[closest, i] < 0.0 else "ok",
+            speed=_number(speed[:, i].max()),
+            clearance=None if closest is None else float(spare[closest, i]),
+            clearance_storm=None if closest is None else keys[closest],
+            clearance_time=None if closest is None else float(figures[keys[closest]].spare_time[i]),
+        )  # fmt: skip
+    return found

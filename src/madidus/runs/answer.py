@@ -1,0 +1,99 @@
+"""Where an option of a project stands: its plan, what is computed of it, and what is under way."""
+
+import threading
+import time
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from ..core.ensemble import Failure, Plan
+from ..core.errors import ModelError
+from ..core.figures import Figures
+from ..core.grid import OnFiner, governors
+from ..core.hydraulics.events import decode
+from ..core.model.project import Project
+from ..core.trust import Doubt, doubts
+from ..core.verdict import Verdict
+
+__all__ = ["Answer", "LogLine"]
+
+
+@dataclass(frozen=True)
+class LogLine:
+    """at : s since the run began. storm : key, empty for the run as a whole."""
+
+    at: float
+    storm: str
+    what: str
+
+
+@dataclass
+class Answer:
+    """Figures that belong to the present inputs of an option, and the run under way.
+
+    project : with the option in view. inputs : digest of what the answer depends on. awaited : whoever made the edit
+    has still to decide whether it runs. known : figures that were there when the run began. before : storms that
+    governed before the edit. looking : at what the grid is worth. version : raised at each change.
+    """
+
+    revision: int
+    project: Project
+    inputs: str
+    plan: Plan | None = None
+    problem: ModelError | None = None
+    figures: dict[str, Figures] = field(default_factory=dict)
+    failures: dict[str, Failure] = field(default_factory=dict)
+    doubted: dict[str, list[Doubt]] = field(default_factory=dict)  # of storms whose doubts were asked for
+    awaited: bool = False
+    running: bool = False
+    started: float = 0.0
+    seconds: float = 0.0
+    estimate: float = 0.0  # s for every storm, by what storms took on this machine
+    log: list[LogLine] = field(default_factory=list)  # of the last run
+    known: int = 0
+    before: frozenset[str] = frozenset()
+    finer: OnFiner = field(default_factory=OnFiner)
+    looking: Literal["", "checking", "refining"] = ""
+    version: int = 0
+    stop: threading.Event = field(default_factory=threading.Event)
+    listeners: set[Callable[[], None]] = field(default_factory=set)  # called at each change, by any thread
+
+    @property
+    def busy(self) -> bool:
+        """Whether it is worked on, or about to be."""
+        return self.running or self.awaited or self.looking != ""
+
+    @property
+    def remaining(self) -> float | None:
+        """Seconds that a run is likely to take still, by what its storms took so far; None when that is not known."""
+        if not self.running or self.plan is None:
+            return None
+        done = len(self.figures) + len(self.failures) - self.known
+        waiting = len(self.plan.storms) - self.known - done
+        return (time.monotonic() - self.started) * waiting / done if done > 0 else None
+
+    def note(self, what: str, storm: str = "") -> None:
+        """Write a line of the run's log."""
+        self.log.append(LogLine(time.monotonic() - self.started, storm, what))
+
+    def doubts(self, key: str) -> list[Doubt]:
+        """Why the figures of a storm that is in are doubtful."""
+        if key not in self.doubted and self.plan is not None:
+            plan, figures = self.plan, self.figures[key]
+            events = decode([(t, int(code)) for t, code in figures.summary["events"]], plan.flat)
+            self.doubted[key] = doubts(plan.flat, plan.reduction, figures, events)
+        return self.doubted[key]
+
+    def verdicts(self, figures: Mapping[str, Figures]) -> list[Verdict]:
+        """Every rule by the storms that are in, on the finest cells they were computed on."""
+        finer = OnFiner(dict(self.finer.half), dict(self.finer.quarter))
+        return self.plan.verdicts(figures, self.failures, finer, self.before) if self.plan else []
+
+    @property
+    def governing(self) -> frozenset[str]:
+        """Storms that govern now or, while not all are in, that did before."""
+        return frozenset(governors(self.figures, self.verdicts(self.figures))) if self.complete else self.before
+
+    @property
+    def complete(self) -> bool:
+        return self.plan is not None and len(self.figures) + len(self.failures) == len(self.plan.storms)

@@ -1,0 +1,57 @@
+"""Questions of hydraulics that need no storm: rating curves, steady flow, capacity."""
+
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from ..core.hydraulics.duty import Duty, duty_curve
+from ..core.model.nodes import Free, NormalDepth, Outfall, TailWater
+from ..core.steady import Capacity, Keep, Profile, capacity, steady
+from .asked import Seen, option_router
+
+__all__ = ["router"]
+
+router = option_router()
+
+
+class SteadyIn(BaseModel):
+    """Inflows in m3/s by node id; `tail_water` replaces that of every outfall when it is given."""
+
+    inflows: dict[UUID, float] = Field(max_length=10_000)
+    tail_water: TailWater | None = None
+
+
+class CapacityIn(BaseModel):
+    """A pattern of inflows in m3/s by node id, and what it must keep."""
+
+    inflows: dict[UUID, float] = Field(max_length=10_000)
+    keep: Keep
+
+
+@router.get("/controls/{control}/duty")
+def duty(seen: Seen, control: UUID) -> Duty:
+    """Rating curve of a control, free of tail water."""
+    return duty_curve(seen.network, str(control))
+
+
+@router.post("/steady")
+def steady_flow(seen: Seen, given: SteadyIn) -> Profile:
+    """The profile that steady inflows settle to."""
+    inflows = {str(id_): flow for id_, flow in given.inflows.items()}
+    return steady(seen.network, inflows, given.tail_water)
+
+
+@router.post("/capacity")
+def capacity_of(seen: Seen, given: CapacityIn) -> dict[str, Capacity]:
+    """The largest multiple of inflows that keeps a criterion, with each kind of tail water side by side."""
+    inflows = {str(id_): flow for id_, flow in given.inflows.items()}
+    tails: dict[str, TailWater | None] = {"own": None, "free": Free(), "normal": NormalDepth()}
+    network, known = seen.network, dict[str, Capacity]()
+    waters = {node.tail_water.model_dump_json() for node in network.nodes.values() if isinstance(node, Outfall)}
+    found = {}
+    for name, tail in tails.items():
+        # an outfall that is drawn free is not computed twice
+        key = tail.model_dump_json() if tail else (waters.pop() if len(waters) == 1 else "own")
+        known[key] = known.get(key) or capacity(network, inflows, given.keep, tail)
+        found[name] = known[key]
+    return found

@@ -1,0 +1,198 @@
+/** The document as the server has it: opened, edited in turn, taken back, computed. */
+import { type Answer, type Finding, Problem, type ProjectState } from "../api/client";
+import type { Get, Set as Put } from "./store";
+import type { Change, Transport, Where } from "./transport";
+import type { Network, Project } from "./types";
+import { readIn } from "./units";
+
+export type ServerPart = {
+  id: string | null;
+  project: Project | null;
+  /** Id of the option that is looked at. */
+  option: string;
+  network: Network | null;
+  /** Where its network lies in the document. */
+  optionPath: string;
+  revision: number;
+  fingerprint: string;
+  canUndo: boolean;
+  canRedo: boolean;
+  answer: Answer | null;
+  /** The last settled answer to other inputs: margins are shown beside it. */
+  before: Answer | null;
+  findings: Finding[];
+  notice: string | null;
+  /** Path of the field that a notice was about. */
+  about: { notice: string; field: string } | null;
+  /** Open a project; option: that is looked at, else the one in view. */
+  open: (id: string, option?: string | null) => Promise<void>;
+  showOption: (option: string) => Promise<void>;
+  edit: (changes: Change[]) => Promise<void>;
+  undo: () => Promise<void>;
+  redo: () => Promise<void>;
+  run: () => Promise<void>;
+  runStorm: (storm: string) => Promise<void>;
+  refine: () => Promise<void>;
+  cancel: () => Promise<void>;
+  say: (error: unknown) => void;
+  dismiss: () => void;
+};
+
+const LOST = "the server does not answer; trying again, and results may not be current until it does";
+
+export function serverPart(transport: Transport, set: Put, get: Get): ServerPart {
+  let leave = () => {};
+  let opening = "";
+  // quick edits and undos wait for one another: each is made from the revision that the one before has left
+  let queue: Promise<void> = Promise.resolve();
+
+  const say = (error: unknown) => {
+    const notice = error instanceof Error ? error.message : String(error);
+    set({ notice, about: error instanceof Problem && error.field ? { notice, field: error.field } : null });
+  };
+  const where = (): Where => ({ project_id: get().id ?? "", option: get().option });
+
+  /** The option to look at: the same one, unless it is gone or an undo brought another into view. */
+  function looked(project: Project): string {
+    const { id, option, project: old } = get();
+    const follows = old && old.in_view !== project.in_view && old.in_view === option;
+    return id && !follows && project.options[option] ? option : project.in_view;
+  }
+
+  function take(state: ProjectState, option = looked(state.document)) {
+    const project = state.document;
+    const network = project.options[option]?.network ?? null;
+    if (option !== get().option) forget();
+    readIn(project.units, project.flow_unit);
+    set({
+      id: state.id,
+      project,
+      option,
+      network,
+      optionPath: `/options/${option}/network`,
+      revision: state.revision,
+      fingerprint: state.fingerprint,
+      canUndo: state.can_undo,
+      canRedo: state.can_redo,
+    });
+  }
+
+  /** What belongs to the option that was looked at until now. */
+  function forget() {
+    set({ answer: null, before: null, series: null, findings: [], chain: null });
+  }
+
+  function follow() {
+    leave();
+    const followed = where();
+    const here = () => get().id === followed.project_id && get().option === followed.option;
+    leave = transport.follow(followed, {
+      answer: (answer) => {
+        const state = get();
+        if (!here() || answer.revision !== state.revision) return;
+        const old = state.answer;
+        const changed = old && old.revision !== answer.revision && old.state === "settled";
+        set({ answer, before: changed ? old : state.before });
+        state.answered(answer);
+      },
+      lost: (lost) => {
+        if (!here()) return;
+        if (lost) set({ notice: LOST });
+        else if (get().notice === LOST) set({ notice: null });
+      },
+    });
+    transport
+      .checks(followed)
+      .then((findings) => here() && set({ findings }))
+      .catch(say);
+  }
+
+  function change(request: (id: string, revision: number) => Promise<ProjectState>): Promise<void> {
+    const asked = get().id;
+    queue = queue.then(async () => {
+      const { id, revision } = get();
+      if (!id || id !== asked) return;
+      try {
+        const state = await request(id, revision);
+        if (get().id !== id) return; // another project was opened meanwhile
+        take(state);
+        // the server answers the edit of the option in view by itself
+        const { project, option } = get();
+        if (project && option !== project.in_view) await transport.ask(where());
+        follow();
+      } catch (error) {
+        say(error);
+        if (error instanceof Problem && error.status === 412) await get().open(id, get().option);
+      }
+    });
+    return queue;
+  }
+
+  /** Ask for work on the present revision, and follow its answer. */
+  async function ask(work: (where: Where) => Promise<unknown>) {
+    if (!get().id) return;
+    try {
+      await work(where());
+      follow();
+    } catch (error) {
+      say(error);
+    }
+  }
+
+  return {
+    id: null,
+    project: null,
+    option: "",
+    network: null,
+    optionPath: "",
+    revision: 0,
+    fingerprint: "",
+    canUndo: false,
+    canRedo: false,
+    answer: null,
+    before: null,
+    findings: [],
+    notice: null,
+    about: null,
+    open: async (id, option) => {
+      if (get().id !== id) {
+        forget();
+        set({ id: null, project: null, network: null, option: "" });
+        get().beginAnew();
+      }
+      try {
+        opening = id;
+        const state = await transport.load(id);
+        if (opening !== id) return; // another one was opened meanwhile
+        const known = option && state.document.options[option];
+        take(state, known ? option : looked(state.document));
+        if (option && !known) set({ notice: "the link names an option that is not there; this is the one in view" });
+        get().reload();
+        await ask(transport.ask);
+      } catch (error) {
+        say(error);
+      }
+    },
+    showOption: async (option) => {
+      const { id, project } = get();
+      if (!id || !project?.options[option]) return;
+      forget();
+      set({ option, network: project.options[option].network, optionPath: `/options/${option}/network` });
+      get().reload();
+      // kept results are shown at once; which option is in view is an edit like others
+      follow();
+      await get().edit([{ op: "replace", path: "/in_view", value: option }]);
+    },
+    edit: (changes) => change((id, revision) => transport.patch(id, revision, changes)),
+    undo: () => change((id, revision) => transport.undo(id, revision)),
+    redo: () => change((id, revision) => transport.redo(id, revision)),
+    run: () => ask(transport.run),
+    runStorm: (storm) => ask((at) => transport.runStorm(at, storm)),
+    refine: () => ask(transport.refine),
+    cancel: async () => {
+      if (get().id) await transport.cancel(where()).catch(say);
+    },
+    say,
+    dismiss: () => set({ notice: null, about: null }),
+  };
+}

@@ -1,0 +1,56 @@
+/** What the document asks of the server, and nothing of how: tests put another in its place. */
+import { type Answer, api, call, type Finding, Problem, type ProjectState } from "../api/client";
+import { follow } from "./follow";
+
+/** RFC 6902; a path into an option begins with `optionPath`. */
+export type Change = { op: "replace" | "add" | "remove"; path: string; value?: unknown };
+/** An option of a project. */
+export type Where = { project_id: string; option: string };
+export type Told = { answer: (answer: Answer) => void; lost: (lost: boolean) => void };
+
+export type Transport = {
+  load: (id: string) => Promise<ProjectState>;
+  patch: (id: string, revision: number, changes: Change[]) => Promise<ProjectState>;
+  undo: (id: string, revision: number) => Promise<ProjectState>;
+  redo: (id: string, revision: number) => Promise<ProjectState>;
+  /** Have what an edit starts. */
+  ask: (where: Where) => Promise<unknown>;
+  run: (where: Where) => Promise<unknown>;
+  runStorm: (where: Where, storm: string) => Promise<unknown>;
+  /** Compute the storms that may decide a close verdict on finer cells. */
+  refine: (where: Where) => Promise<unknown>;
+  cancel: (where: Where) => Promise<unknown>;
+  checks: (where: Where) => Promise<Finding[]>;
+  series: (where: Where, storm: string) => Promise<ArrayBuffer>;
+  /** Be told of the answer until it is settled; what comes back ends it. */
+  follow: (where: Where, told: Told) => () => void;
+};
+
+/** openapi-fetch says the same type in another way, which TypeScript does not see through for a document this deep. */
+const state = (asked: Promise<{ data?: unknown; error?: unknown; response: Response }>) =>
+  call(asked) as Promise<ProjectState>;
+const at = "/api/projects/{project_id}/options/{option}";
+const from = (project_id: string, revision: number) => ({
+  params: { path: { project_id }, header: { "if-match": `"${revision}"` } },
+});
+const on = (path: Where) => ({ params: { path } });
+const address = (where: Where) => `/api/projects/${where.project_id}/options/${where.option}`;
+
+export const transport: Transport = {
+  load: (project_id) => state(api.GET("/api/projects/{project_id}", { params: { path: { project_id } } })),
+  patch: (id, revision, body) => state(api.PATCH("/api/projects/{project_id}", { ...from(id, revision), body })),
+  undo: (id, revision) => state(api.POST("/api/projects/{project_id}/undo", from(id, revision))),
+  redo: (id, revision) => state(api.POST("/api/projects/{project_id}/redo", from(id, revision))),
+  ask: (where) => call(api.POST(`${at}/answer`, on(where))),
+  run: (where) => call(api.POST(`${at}/run`, on(where))),
+  runStorm: (where, storm) => call(api.POST(`${at}/storms/{storm}/run`, { params: { path: { ...where, storm } } })),
+  refine: (where) => call(api.POST(`${at}/refine`, on(where))),
+  cancel: (where) => call(api.DELETE(`${at}/run`, on(where))),
+  checks: (where) => call(api.GET(`${at}/checks`, on(where))),
+  series: async (where, storm) => {
+    const response = await fetch(`${address(where)}/storms/${encodeURIComponent(storm)}`);
+    if (!response.ok) throw new Problem(response.status, "this storm cannot be replayed");
+    return response.arrayBuffer();
+  },
+  follow: (where, told) => follow(`${address(where)}/events`, told),
+};

@@ -1,0 +1,63 @@
+import { useState } from "react";
+import { useLocation, useNavigate } from "react-router";
+import { useProject } from "../document/store";
+import type { SavedView } from "../document/types";
+import { clock } from "../document/units";
+import { KeptMenu } from "../primitives/KeptMenu";
+import { NameForm } from "../primitives/NameForm";
+
+/** Saved views: one click brings option, stage, element, storm and moment back. */
+export function SavedViews() {
+  const { id, project, option, network, answer, cursor, view, edit, point, look, showOption } = useProject();
+  const { pathname } = useLocation();
+  const navigate = useNavigate();
+  const [naming, setNaming] = useState<string | null>(null);
+  if (!project) return null;
+  const stage = (pathname.split("/")[3] ?? "network") as SavedView["stage"];
+  const { element, storm, rule } = cursor;
+  const named = network?.nodes[element ?? ""] ?? network?.links[element ?? ""] ?? network?.catchments[element ?? ""];
+  const label = answer?.storms.find((s) => s.key === storm)?.label;
+  const suggested = () => {
+    const { moment } = useProject.getState();
+    return [named?.name, label, label && clock(moment)].filter(Boolean).join(", ").slice(0, 80) || stage;
+  };
+  const keep = (name: string) => {
+    const { moment } = useProject.getState();
+    const value: SavedView = { name, option, stage, view, element, storm, moment, rule };
+    void edit([{ op: "add", path: "/saved_views/-", value }]);
+  };
+  const show = (saved: SavedView) => {
+    if (saved.option !== option) void showOption(saved.option);
+    navigate(`/p/${id}/${saved.stage}`);
+    look(saved.view);
+    const known = answer?.storms.some((s) => s.key === saved.storm);
+    point({ element: saved.element, moment: saved.moment, rule: saved.rule, ...(known ? { storm: saved.storm } : {}) });
+  };
+  const note = (saved: SavedView) =>
+    saved.option === option ? saved.stage : `${saved.stage}, option ${project.options[saved.option]?.name ?? "gone"}`;
+  if (naming !== null)
+    return (
+      <NameForm
+        suggested={naming}
+        label="name of the view"
+        keep={keep}
+        leave={() => setNaming(null)}
+        testId="view-name"
+      />
+    );
+  return (
+    <KeptMenu
+      label="saved views"
+      keepLabel="save this view"
+      keep={() => setNaming(suggested())}
+      items={project.saved_views.map((saved) => ({ name: saved.name, note: note(saved) }))}
+      show={(place) => {
+        const saved = project.saved_views[place];
+        if (saved) show(saved);
+      }}
+      forget={(place) => void edit([{ op: "remove", path: `/saved_views/${place}` }])}
+      testId="saved-views"
+      itemTestId="saved-view"
+    />
+  );
+}
