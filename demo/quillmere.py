@@ -4,9 +4,9 @@ import json
 import pathlib
 import uuid
 
+from madidus.core.elements.sections import Circular
 from madidus.core.hydraulics.sections import full_bore_capacity
 from madidus.core.model import parse_project
-from madidus.core.model.sections import Circular
 
 SIZES = [0.15, 0.225, 0.3, 0.375, 0.45, 0.525, 0.6]
 PERMITTED = 0.014  # m3/s

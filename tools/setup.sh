@@ -72,7 +72,7 @@ setup() {
     fi
 
     # compiled kernels are kept by the sources they come from: a changed source never meets an old kernel
-    export NUMBA_CACHE_DIR="$root/.data/kernels/$(digest_of "$root"/src/madidus/core/hydraulics/*.py)"
+    export NUMBA_CACHE_DIR="$root/.data/kernels/$(digest_of "$root"/src/madidus/core/{hydraulics,elements}/*.py "$root"/src/madidus/core/{compiled,constants}.py)"
     if [ ! -d "$NUMBA_CACHE_DIR" ]; then
         say "Compiling the solver (once, about a minute)"
         rm -rf "$root/.data/kernels"

@@ -4,8 +4,8 @@ from typing import Any
 
 import numpy as np
 
+from madidus.core.elements.sections import Circular, Rectangular, Section
 from madidus.core.hydraulics.sections import critical_depth, full_bore_capacity, geometry
-from madidus.core.model.sections import Circular, Rectangular, Section
 
 from .build import Run, identity, network, tank
 from .flows import Found, Inputs, steady_points

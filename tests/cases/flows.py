@@ -5,8 +5,8 @@ from typing import Any
 
 import numpy as np
 
+from madidus.core.elements.sections import Circular, OpenSection, Rectangular, Section, Trapezoidal
 from madidus.core.hydraulics.sections import critical_depth, full_bore_capacity, geometry, normal_depth, uniform_flow
-from madidus.core.model.sections import Circular, OpenSection, Rectangular, Section, Trapezoidal
 
 from .build import Run, network, tank
 

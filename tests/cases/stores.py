@@ -4,12 +4,14 @@ from typing import Any
 
 import numpy as np
 
+from madidus.core.elements import Basin, RisingMain, Stone
+from madidus.core.elements.gate import submerged_from
+from madidus.core.elements.pump import main_loss
+from madidus.core.hydraulics.controls import control_flow
 from madidus.core.hydraulics.events import decode
-from madidus.core.hydraulics.rating import main_loss
+from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.stores import node_table
 from madidus.core.hydraulics.work import LEDGER
-from madidus.core.model.links import RisingMain
-from madidus.core.model.nodes import Basin, Stone
 
 from .build import Run, identity, network, tank
 
@@ -378,4 +380,31 @@ def b8(given: Inputs) -> Found:
     }  # fmt: skip
 
 
-CASES = {"B1": b1, "B2": b2, "B3": b3, "B4": b4, "B5": b5, "B6": b6, "B7": b7, "B8": b8, "F5": f5, "F8": f8}
+def f11(given: Inputs) -> Found:
+    """A gate between two waters; the level for a flow is where a tank comes to rest."""
+    sill, found = given["sill_level_m"], dict[str, Any]()
+    gate = {"kind": "gate", "upstream": "up", "downstream": "out", "sill": sill, "width": given["width_m"],
+            "opening": given["opening_m"], "contraction_coefficient": given["contraction_coefficient"]}  # fmt: skip
+    jet = given["contraction_coefficient"] * given["opening_m"]
+
+    def between(tail: float):
+        return network(
+            {"up": tank(sill, sill + 5, 20.0),
+             "out": {"kind": "outfall", "invert": sill, "tail_water": {"kind": "fixed", "level": tail}}},
+            {"gate": gate},
+        )  # fmt: skip
+
+    for up, down in given["levels_upstream_downstream_m"]:
+        flat = flatten(between(down))
+        at = f"upstream {up} m, downstream {down} m"
+        k = flat.control_face[identity("gate")] - flat.grid.face.shape[1]
+        found[f"{at}: flow"] = control_flow(flat.grid, k, 0, up, down)[0]
+        found[f"{at}: state"] = "submerged" if down - sill > submerged_from(up - sill, jet) else "free"
+        found[f"upstream {up} m: downstream level at which drowning begins"] = sill + submerged_from(up - sill, jet)
+    for flow, down in given["flow_and_downstream_level"]:
+        run = Run(between(down), {"up": [(0, flow), (7200, flow)]}, 7200, 60.0)
+        found[f"flow {flow} m3/s, downstream {down} m: upstream level"] = float(run.level("up")[-1])
+    return found
+
+
+CASES = {"B1": b1, "B2": b2, "B3": b3, "B4": b4, "B5": b5, "B6": b6, "B7": b7, "B8": b8, "F5": f5, "F8": f8, "F11": f11}

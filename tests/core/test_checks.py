@@ -172,9 +172,10 @@ def test_a_finding_is_accepted_with_a_reason_but_never_one_that_stops(demo):
 
 
 def test_every_finding_in_the_code_is_explained():
-    folder = Path(__file__).parents[2] / "src" / "madidus" / "core" / "checks"
-    code = "".join(path.read_text(encoding="utf-8") for path in folder.glob("*.py") if path.name != "explained.py")
-    assert set(re.findall(r'(?:Finding|_found)\(\s*"([a-z-]+)"', code)) == set(EXPLAINED)
+    folder = Path(__file__).parents[2] / "src" / "madidus" / "core"
+    files = [path for kind in ("checks", "elements") for path in (folder / kind).glob("*.py")]
+    code = "".join(path.read_text(encoding="utf-8") for path in files if path.name != "explained.py")
+    assert set(re.findall(r'(?:Finding|Unusual|_found)\(\s*"([a-z-]+)"', code)) == set(EXPLAINED)
 
 
 def test_two_names_in_use_are_not_given_again(demo):

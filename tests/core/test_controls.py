@@ -5,10 +5,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from madidus.core.elements import PumpUnit, RisingMain
+from madidus.core.elements.pump import main_loss, pump_curve
 from madidus.core.hydraulics.controls import control_flow
 from madidus.core.hydraulics.flatten import flatten
-from madidus.core.hydraulics.rating import main_loss, pump_curve
-from madidus.core.model.links import PumpUnit, RisingMain
 from tests.cases.build import identity, network
 
 CURVE = [{"head": h, "flow": q} for h, q in ((0, 0), (0.1, 0.006), (0.35, 0.0145), (0.7, 0.0105), (2.0, 0.017))]
@@ -21,6 +21,7 @@ LAWS = {
     "notch": {"kind": "weir", "form": "v_notch", "crest": 10, "length": 0, "side_slope": 1.0},
     "sloping": {"kind": "weir", "form": "trapezoidal", "crest": 10, "length": 1, "side_slope": 0.25},
     "riser": {"kind": "riser", "crest": 10, "diameter": 0.6},
+    "gate": {"kind": "gate", "sill": 10, "width": 1.5, "opening": 0.3},
     "vortex": {"kind": "curve", "invert": 10, "rows": CURVE},
     "pump": {"kind": "pump", "units": [UNIT, {**UNIT, "on": 12.3}]},
     "flapped": {"kind": "orifice", "invert": 10, "flap": True, "section": {"shape": "circular", "diameter": 0.2}},
@@ -39,6 +40,18 @@ levels = st.floats(9.5, 12.5)
 def flow_of(name, up, down, state=0):
     k = FLAT.control_face[identity(name)] - FLAT.grid.face.shape[1]
     return control_flow(FLAT.grid, k, state, up, down)
+
+
+def running(name):
+    """State of a control that does something: one of the pumps runs."""
+    return 1 if name == "pump" else 0
+
+
+def test_a_gate_that_the_water_does_not_touch_is_a_broad_crest():
+    crest = (2 / 3) ** 1.5 * 9.81**0.5
+    assert flow_of("gate", 10.2, 9.0)[0] == pytest.approx(crest * 1.5 * 0.2**1.5)
+    under = 0.61 * 0.3 * 2.0 * (2 * 9.81 / (2.0 + 0.61 * 0.3)) ** 0.5
+    assert flow_of("gate", 12.0, 9.0)[0] == pytest.approx(1.5 * under)
 
 
 def test_full_free_orifice():
@@ -114,7 +127,7 @@ def test_losses_of_a_main_against_published_figures():
 @settings(max_examples=300, deadline=None)
 @given(up=levels, down=levels, name=st.sampled_from(list(LAWS)))
 def test_derivatives_and_signs(up, down, name):
-    flow, d_up, d_down = flow_of(name, up, down, state=1)
+    flow, d_up, d_down = flow_of(name, up, down, running(name))
     assert d_up >= 0 >= d_down
     if name in EITHER_WAY:
         assert flow == pytest.approx(-flow_of(name, down, up)[0])
@@ -123,7 +136,7 @@ def test_derivatives_and_signs(up, down, name):
     if abs(up - down) < 1e-3:
         return  # flow begins like a root: no difference is fine enough to compare
     h = 1e-7
-    sides = [(flow_of(name, up + s * h, down, state=1)[0] - flow) / (s * h) for s in (-1, 1)]
+    sides = [(flow_of(name, up + s * h, down, running(name))[0] - flow) / (s * h) for s in (-1, 1)]
     # at a kink (edge, rim, bend of a curve) the slope is one of its sides; where a curve falls it is 0
     assert any(d_up == pytest.approx(max(side, 0.0), rel=1e-3, abs=1e-4) for side in sides)
 
@@ -133,4 +146,4 @@ def test_derivatives_and_signs(up, down, name):
 def test_no_law_jumps(up, down, name):
     """A discontinuity collapses the step; the steepest law here moves 5 m3/s per m of level, or like its root."""
     for other in ((up + 1e-6, down), (up, down + 1e-6)):
-        assert abs(flow_of(name, *other, state=1)[0] - flow_of(name, up, down, state=1)[0]) < 1e-3
+        assert abs(flow_of(name, *other, running(name))[0] - flow_of(name, up, down, running(name))[0]) < 1e-3

@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
+from madidus.core.elements.sections import Circular
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.layout import LOST_IN, LOST_OUT, STREAM
 from madidus.core.hydraulics.sections import critical_depth, full_bore_capacity, normal_depth
-from madidus.core.model.sections import Circular
 from madidus.core.steady import steady
 from tests.cases.build import Run, identity, network, tank
 

@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from madidus.core.card import card_of
+from madidus.core.elements import Outfall
 from madidus.core.ensemble import (
     Failure,
     make_plan,
@@ -20,7 +21,6 @@ from madidus.core.ensemble import (
 )  # fmt: skip
 from madidus.core.kept import Kept
 from madidus.core.model import parse_project
-from madidus.core.model.nodes import Outfall
 from madidus.core.model.project import inputs_of
 
 KEY = "30-60-winter"

@@ -3,11 +3,10 @@
 import numpy as np
 import pytest
 
+from madidus.core.elements import Outfall, Pipe
 from madidus.core.ensemble import make_plan
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model import parse_project
-from madidus.core.model.links import Pipe
-from madidus.core.model.nodes import Outfall
 
 
 @pytest.fixture(scope="module")

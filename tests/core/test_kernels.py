@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from madidus.core.elements.sections import Circular
 from madidus.core.hydraulics.elimination import minimum_degree_order, plan, solve, solve_again
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.layout import BED, END_BED, FULL, LENGTH
@@ -14,7 +15,6 @@ from madidus.core.hydraulics.momentum import end_faces, inner_faces
 from madidus.core.hydraulics.sections import critical_depth, uniform_flow
 from madidus.core.hydraulics.volumes import volumes
 from madidus.core.hydraulics.work import BARE, D_LEFT, D_RIGHT, INERTIA, U_HAT, U_LEFT, U_RIGHT, WEIGHT, make_work
-from madidus.core.model.sections import Circular
 from tests.cases.build import identity, network
 
 GRADIENT, LENGTH_M = 0.004, 60.0

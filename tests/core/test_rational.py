@@ -4,14 +4,13 @@ import math
 
 import pytest
 
+from madidus.core.elements import Manhole, Outfall, Pipe, Storage, Weir
+from madidus.core.elements.sections import Circular
 from madidus.core.errors import ModelError
-from madidus.core.model.links import Pipe, Weir
 from madidus.core.model.network import Catchment, Network
-from madidus.core.model.nodes import Manhole, Outfall, Storage
 from madidus.core.model.project import Option, Project
 from madidus.core.model.rain import IntensityFormula, Rain
 from madidus.core.model.runoff import Coefficient, Losses, Runoff, UnitHydrograph
-from madidus.core.model.sections import Circular
 from madidus.core.model.timing import Airport, Bransby, ChannelFlow, FlowPath, Kirpich, Lag, ShallowFlow, SheetFlow
 from madidus.core.rational import preliminary
 from madidus.core.runoff.catchments import ground_of, time_of

@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
+from madidus.core.elements import Manhole
 from madidus.core.model.network import Catchment, Network
-from madidus.core.model.nodes import Manhole
 from madidus.core.model.runoff import Coefficient, ContinuingLoss, HortonLoss, Losses, Overland, Runoff, UnitHydrograph
 from madidus.core.runoff.catchments import inflows, yield_at
 from tests.core.generated import identity

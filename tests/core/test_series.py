@@ -6,6 +6,7 @@ from concurrent.futures import ThreadPoolExecutor
 import numpy as np
 import pytest
 
+from madidus.core.elements.sections import Circular
 from madidus.core.ensemble import make_plan, run_job, run_plan, submit_to
 from madidus.core.errors import ModelError
 from madidus.core.figures import Reduction
@@ -15,7 +16,6 @@ from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.sections import critical_depth, normal_depth
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model import parse_project
-from madidus.core.model.sections import Circular
 from madidus.core.series import Layout, StormSeries
 from madidus.store.series import SeriesCache
 from tests.cases.build import Run, identity, network

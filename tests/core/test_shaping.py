@@ -5,8 +5,8 @@ import itertools
 import jsonpatch
 import pytest
 
+from madidus.core.constants import GRAVITY
 from madidus.core.errors import ModelError
-from madidus.core.hydraulics.constants import GRAVITY
 from madidus.core.model.network import Network
 from madidus.core.shaping import shape
 from tests.cases.build import identity, network

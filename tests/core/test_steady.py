@@ -4,11 +4,11 @@ import itertools
 
 import pytest
 
+from madidus.core.elements import FixedLevel, NormalDepth
+from madidus.core.elements.sections import Circular, Rectangular
 from madidus.core.errors import ModelError
 from madidus.core.hydraulics.sections import critical_depth, full_bore_capacity, normal_depth
 from madidus.core.model import parse_project
-from madidus.core.model.nodes import FixedLevel, NormalDepth
-from madidus.core.model.sections import Circular, Rectangular
 from madidus.core.steady import capacity, steady
 from tests.cases.build import identity, network
 

@@ -6,10 +6,10 @@ from datetime import datetime
 import numpy as np
 import pytest
 
+from madidus.core.elements import LevelSeries, Pattern
 from madidus.core.errors import ModelError
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.simulate import simulate
-from madidus.core.model.nodes import LevelSeries, Pattern
 from madidus.core.model.project import Project
 from madidus.core.rainfall.recorded import RainEvent, RainSeries, events
 from madidus.core.runoff.catchments import inflows

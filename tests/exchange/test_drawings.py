@@ -11,11 +11,11 @@ import pytest
 from ezdxf import recover
 from ezdxf.math import Vec3
 
+from madidus.core.elements import Hydrograph
 from madidus.core.errors import ModelError
 from madidus.core.model.defaults import Defaults
 from madidus.core.model.mappings import Mappings
 from madidus.core.model.network import Network
-from madidus.core.model.nodes import Hydrograph
 from madidus.core.terrain import between_covers
 from madidus.exchange.dxf import APPLICATION, note
 from madidus.exchange.dxf_network import look_at_drawing, read_dxf, write_dxf

@@ -7,11 +7,11 @@ import pyproj
 import pytest
 from defusedxml.ElementTree import fromstring
 
+from madidus.core.elements.sections import Circular, Egg, WidthTable
 from madidus.core.errors import ModelError
 from madidus.core.hydraulics.sections import geometry
 from madidus.core.model.mappings import Mappings
 from madidus.core.model.network import Network
-from madidus.core.model.sections import Circular, Egg, WidthTable
 from madidus.exchange.formats import FileFormat, look
 from madidus.exchange.incoming import Incoming, propose
 from madidus.exchange.landxml import read_landxml

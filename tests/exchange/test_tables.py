@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from madidus.core.errors import ModelError
 from madidus.core.model.mappings import ColumnUse, TableMapping
 from madidus.exchange import sheets
-from madidus.exchange.fields import GROUP_OF, flat, guessed_field, guessed_unit, nested
+from madidus.exchange.fields import FIELDS, GROUP_OF, flat, guessed_field, guessed_unit, nested
 from madidus.exchange.incoming import propose
 from madidus.exchange.sheets import look_at_tables, read_tables, write_workbook
 from tests.exchange.elements import alike, everything, project
@@ -97,6 +97,14 @@ def test_a_kept_mapping_goes_before_any_guess():
 )  # fmt: skip
 def test_headings_are_understood(heading, kind, field):
     assert guessed_field(heading, kind) == field
+
+
+def test_the_units_of_every_kind_are_those_that_its_fields_say():
+    """A kind that is added brings its units with it: an opening in mm is not taken for metres."""
+    assert (FIELDS["sill"], FIELDS["opening"], FIELDS["coefficient"]) == ("m", "m", "m0.5/s")
+    assert (FIELDS["capacity"], FIELDS["ground"], FIELDS["time_of_entry"]) == ("m3/s", "m", "s")
+    assert not {"roughness", "gradient", "name", "contraction_coefficient", "section.left_slope"} & FIELDS.keys()
+    assert guessed_unit("opening", "Opening (mm)", [300]) == "mm"
 
 
 def test_units_are_read_from_headings_or_seen_in_figures():

@@ -8,8 +8,8 @@ import typer
 from rich.console import Console
 from rich.table import Table
 
+from ..core.elements import FixedLevel, Free, NormalDepth, TailWater
 from ..core.errors import ModelError
-from ..core.model.nodes import FixedLevel, Free, NormalDepth, TailWater
 from ..core.model.project import Project
 from ..core.steady import capacity as largest
 from ..core.steady import steady as steady_profile

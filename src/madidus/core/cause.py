@@ -6,11 +6,10 @@ from typing import Literal
 
 import numpy as np
 
+from .elements import Channel, Conduit, Outfall, Pipe, Store
 from .figures import Figures
 from .hydraulics.sections import uniform_flow
-from .model.links import Channel, Conduit, Pipe
 from .model.network import Network
-from .model.nodes import Outfall, Store
 from .states import soffits
 
 __all__ = ["Cause", "cause"]

@@ -5,12 +5,11 @@ from typing import Any
 
 import numpy as np
 
+from .elements import Conduit, Outfall, Pipe
 from .hydraulics.conduits import beds
 from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
 from .hydraulics.simulate import StormRun
-from .model.links import Conduit, Pipe
 from .model.network import Network
-from .model.nodes import Outfall
 
 __all__ = ["DEEP_FLOOD", "Figures", "Reduction"]
 

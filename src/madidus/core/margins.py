@@ -6,11 +6,10 @@ from typing import Any
 
 import numpy as np
 
+from .elements import Conduit, Outfall, Store
 from .figures import Figures
 from .model.brief import Criterion, FloodVolume, Freeboard, Outflow, Surcharge, WaterBelowCover
-from .model.links import Conduit
 from .model.network import Network
-from .model.nodes import Outfall, Store
 
 __all__ = ["UNITS", "Measured", "NotMeasured", "measured"]
 

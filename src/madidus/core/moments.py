@@ -5,10 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from .elements import Outfall
 from .figures import Figures
 from .hydraulics.events import Event
 from .model.network import Network
-from .model.nodes import Outfall
 from .series import Layout, StormSeries
 
 __all__ = ["Flood", "Span", "floods", "half_drained", "spans"]

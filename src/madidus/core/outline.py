@@ -5,9 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from .elements import Outfall, Store
 from .errors import ModelError
 from .model.network import Network
-from .model.nodes import Outfall, Store
 from .terrain import Ground
 
 __all__ = ["Outlined", "outlined"]

@@ -4,11 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from .elements import Channel, Conduit, Pipe, Store
 from .errors import ModelError
 from .hydraulics.sections import full_bore_capacity, geometry
-from .model.links import Channel, Conduit, Pipe
 from .model.network import Network
-from .model.nodes import Store
 from .model.project import Project
 from .model.runoff import Coefficient
 from .order import flow_order

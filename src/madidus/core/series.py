@@ -5,15 +5,14 @@ from typing import Literal, NamedTuple
 
 import numpy as np
 
+from .constants import GRAVITY
+from .elements import Conduit, Free, NormalDepth, Outfall
 from .errors import ModelError
 from .hydraulics.conduits import beds
-from .hydraulics.constants import GRAVITY
 from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
 from .hydraulics.record import taken
 from .hydraulics.simulate import StormRun
-from .model.links import Conduit
 from .model.network import Network
-from .model.nodes import Free, NormalDepth, Outfall
 
 __all__ = ["Layout", "Quantity", "StormSeries", "recorded"]
 

@@ -4,13 +4,12 @@ import itertools
 from collections.abc import Callable, Sequence
 from typing import Any, Literal
 
+from .constants import GRAVITY
+from .elements import Conduit, Inlet, Junction, Manhole, Trench
 from .errors import ModelError
 from .hydraulics.conduits import arrivals, manhole_loss
-from .hydraulics.constants import GRAVITY
 from .hydraulics.sections import geometry
-from .model.links import Conduit, Trench
 from .model.network import Network
-from .model.nodes import Inlet, Junction, Manhole
 
 __all__ = ["How", "shape"]
 

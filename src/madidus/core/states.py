@@ -4,7 +4,7 @@ from typing import Literal
 
 import numpy as np
 
-from .model.links import Conduit
+from .elements import Conduit
 from .model.network import Network
 
 __all__ = ["NodeState", "node_state", "soffits"]

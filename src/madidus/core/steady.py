@@ -10,17 +10,16 @@ from typing import Literal
 
 import numpy as np
 
+from .constants import GRAVITY
+from .elements import Channel, Conduit, Outfall, Pipe, TailWater
 from .errors import ModelError
 from .hydraulics.conduits import beds
-from .hydraulics.constants import GRAVITY
 from .hydraulics.flatten import flatten
 from .hydraulics.inflow import Inflow
 from .hydraulics.layout import Flattened
 from .hydraulics.sections import geometry
 from .hydraulics.simulate import StormRun, settle, simulate
-from .model.links import Channel, Conduit, Pipe
 from .model.network import Network
-from .model.nodes import Outfall, TailWater
 
 __all__ = ["Capacity", "Keep", "Profile", "Reach", "capacities", "capacity", "steady"]
 

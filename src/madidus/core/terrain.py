@@ -9,8 +9,8 @@ from contourpy import contour_generator
 from scipy import ndimage
 from scipy.spatial import KDTree
 
+from .elements import Outfall
 from .model.network import Network
-from .model.nodes import Outfall
 
 __all__ = ["Ground", "Lie", "Surface", "Terrain", "between_covers", "surface"]
 

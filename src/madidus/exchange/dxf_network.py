@@ -15,11 +15,10 @@ from ezdxf.enums import TextEntityAlignment
 from pydantic import BaseModel
 from scipy.spatial import KDTree
 
+from ..core.elements import Basin, Conduit, Outfall, Store
 from ..core.model.defaults import Defaults
-from ..core.model.links import Conduit
 from ..core.model.mappings import Mappings
 from ..core.model.network import Network
-from ..core.model.nodes import Basin, Outfall, Store
 from ..core.terrain import Ground
 from .dxf import APPLICATION, Block, Drawing, Line, note, read_drawing
 from .incoming import Fields, Incoming, Remark, refer_by_key

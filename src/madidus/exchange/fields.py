@@ -2,9 +2,13 @@
 
 import json
 import re
-from typing import Any
+from typing import Any, get_args, get_origin
 
-from ..core.model.network import Network
+from pydantic import BaseModel
+from pydantic.fields import FieldInfo
+
+from ..core.elements import Link, Node
+from ..core.model.network import Catchment, Network
 from .incoming import KNOWN, Fields, Group
 
 __all__ = [
@@ -37,21 +41,42 @@ _DIMENSIONS = {
 UNITS: dict[str, list[str]] = {kind: list(units) for kind, units in _DIMENSIONS.items()}
 """Units that a column may be in, by the unit that we keep."""
 
-_UNIT_OF = {
-    "m": (
-        "x", "y", "length", "upstream_invert", "downstream_invert", "cover", "invert", "crest", "silt", "diameter",
-        "width", "height", "section.diameter", "section.width", "section.height", "section.rise", "section.base_width",
-        "pipe.diameter", "initial_depth", "ground", "stone_depth", "stone_size", "tail_water.level", "main.length",
-        "main.diameter",
-    ),
-    "m2": ("area", "plan_area", "ponded_area"),
-    "m3/s": ("capacity",),
-    "s": ("time_of_entry",),
-    "share": ("impervious", "porosity", "cover_porosity"),
-    "m0.5/s": ("coefficient",),
-    "m/s": ("infiltration.rate",),
+_SAID = re.compile(rf"({'|'.join(sorted(_DIMENSIONS, key=len, reverse=True))})(?![\w^/])")
+
+
+def _models(annotation: Any) -> list[type[BaseModel]]:
+    """What a field may hold; rows of tables have no columns of their own."""
+    if get_origin(annotation) is list:
+        return []
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        return [annotation]
+    return [model for part in get_args(annotation) for model in _models(part)]
+
+
+def _told(field: FieldInfo) -> str:
+    """What a field is said to be, by itself or by the type that it has."""
+    parts = [field.annotation, *get_args(field.annotation), *field.metadata]
+    metadata = [part for each in parts for part in (each, *getattr(each, "__metadata__", ()))]
+    return field.description or next((said for part in metadata if (said := getattr(part, "description", None))), "")
+
+
+def _units(model: type[BaseModel], prefix: str = "") -> dict[str, str]:
+    """Unit that we keep, by field: the first word of what the model says of it."""
+    found = {}
+    for name, field in model.model_fields.items():
+        if unit := _SAID.match(_told(field)):
+            found[prefix + name] = unit[1]
+        for part in _models(field.annotation):
+            found |= _units(part, f"{prefix}{name}.")
+    return found
+
+
+_MODELS: list[type[BaseModel]] = [*_models(Node), *_models(Link), Catchment]
+FIELDS: dict[str, str] = {
+    name: unit
+    for model in _MODELS
+    for name, unit in _units(model).items() if not name.startswith(("method.", "timing."))
 }  # fmt: skip
-FIELDS: dict[str, str] = {name: unit for unit, names in _UNIT_OF.items() for name in names}
 """Unit that we keep, by field; fields without one are pure numbers or words."""
 
 WORDS = frozenset({"name", "id", "material", "upstream", "downstream", "node", "bypass"})

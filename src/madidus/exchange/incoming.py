@@ -10,11 +10,10 @@ from typing import Any, Literal, TypeGuard, get_args
 
 from pydantic import BaseModel, TypeAdapter, ValidationError
 
+from ..core.document import ElementId
+from ..core.elements import Link, Node
 from ..core.errors import ModelError
-from ..core.model.base import ElementId
-from ..core.model.links import Link
 from ..core.model.network import Catchment
-from ..core.model.nodes import Node
 from ..core.model.project import Project
 from .existing import Book, Outlines
 

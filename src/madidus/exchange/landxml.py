@@ -16,8 +16,8 @@ from defusedxml.common import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 from pydantic import BaseModel
 
+from ..core.elements import Manhole
 from ..core.errors import ModelError
-from ..core.model.nodes import Manhole
 from .incoming import Fields, Group, Incoming, Remark, refer_by_key
 from .landxml_places import Places
 from .landxml_sections import SHAPES, other_laws, section_of, unused

@@ -7,10 +7,9 @@ from datetime import datetime
 from typing import Any
 from xml.etree.ElementTree import Element, SubElement, indent, tostring
 
-from ..core.model.links import Pipe
+from ..core.elements import Manhole, Outfall, Pipe
+from ..core.elements.sections import Circular, Egg, Rectangular
 from ..core.model.network import Network
-from ..core.model.nodes import Manhole, Outfall
-from ..core.model.sections import Circular, Egg, Rectangular
 from .incoming import Group
 from .landxml import OURS
 

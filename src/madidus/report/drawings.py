@@ -4,9 +4,8 @@ from html import escape
 
 import numpy as np
 
-from ..core.model.links import Conduit
+from ..core.elements import Conduit, Node, Outfall, Store
 from ..core.model.network import Network
-from ..core.model.nodes import Node, Outfall, Store
 from ..core.model.project import Project
 
 __all__ = ["plan_svg", "section_svg"]

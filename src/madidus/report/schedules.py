@@ -7,14 +7,25 @@ from typing import Any
 import numpy as np
 
 from ..core.checks import EXPLAINED, judged
+from ..core.elements import (
+    Basin,
+    Conduit,
+    Inlet,
+    Junction,
+    Manhole,
+    Outfall,
+    Pipe,
+    Stone,
+    Storage,
+    Store,
+    Trench,
+)
+from ..core.elements.sections import size_of
 from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.hydraulics.stores import node_table
-from ..core.model.links import Conduit, Control, FlowCurve, Orifice, Pipe, Riser, Trench, Weir
-from ..core.model.nodes import Basin, Inlet, Junction, Manhole, Outfall, Stone, Storage, Store
 from ..core.model.project import Project
 from ..core.model.saved import Selection
-from ..core.model.sections import Circular, Irregular, Section, Trapezoidal, WidthTable
 from ..core.order import flow_order
 from ..core.runoff.catchments import account
 from ..core.statistics import FEWEST_PATTERNS, critical, peaks_by_duration, usual_measure
@@ -31,45 +42,12 @@ class Sheet:
     rows: list[list[Any]]
 
 
-def _size(section: Section) -> str:
-    """Dimensions in mm, as a schedule prints them."""
-    if isinstance(section, Circular):
-        return f"Ø{section.diameter * 1000:.0f}"
-    if isinstance(section, WidthTable):
-        width = max(row.width for row in section.rows)
-    elif isinstance(section, Trapezoidal):
-        width = section.base_width
-    elif isinstance(section, Irregular):
-        width = section.stations[-1].offset - section.stations[0].offset
-    else:
-        width = section.width
-    return f"{section.shape} {width * 1000:.0f} × {section.height * 1000:.0f}"
-
-
 def _conduit_size(conduit: Conduit) -> str:
     if isinstance(conduit, Trench):
-        pipe = f", {_size(conduit.pipe)}" if conduit.pipe else ""
+        pipe = f", {size_of(conduit.pipe)}" if conduit.pipe else ""
         return f"stone {conduit.width * 1000:.0f} × {conduit.height * 1000:.0f}{pipe}"
     barrels = f"{conduit.barrels} × " if isinstance(conduit, Pipe) and conduit.barrels > 1 else ""
-    return barrels + _size(conduit.section)
-
-
-def _duty(control: Control) -> list[Any]:
-    """Level, size and coefficient of a control; of a pump what its units do."""
-    if isinstance(control, Orifice):
-        return [control.invert, f"{control.position} {_size(control.section)}", control.discharge_coefficient]
-    if isinstance(control, Weir):
-        return [
-            control.crest,
-            f"{control.form.replace('_', '-')} {control.length:g} m",
-            f"{control.coefficient:g} m½/s",
-        ]
-    if isinstance(control, Riser):
-        return [control.crest, f"Ø{control.diameter * 1000:.0f}", f"{control.coefficient:g} m½/s"]
-    if isinstance(control, FlowCurve):
-        return [control.invert, f"{max(row.flow for row in control.rows) * 1000:.1f} L/s at most", ""]
-    first = control.units[0]
-    return [first.on, f"{len(control.units)} pumps, off at {first.off:.2f} m", ""]
+    return barrels + size_of(conduit.section)
 
 
 def _stages(store: Store) -> list[tuple[float, float]]:
@@ -101,7 +79,7 @@ def schedules(project: Project) -> list[Sheet]:
               [[n.name, n.form if isinstance(n, Storage) else n.kind, n.invert, n.cover, depth, area]
                for n in nodes if isinstance(n, Storage | Basin | Stone) for depth, area in _stages(n)]),
         Sheet("Controls", ["Name", "Kind", "From", "To", "Level m", "Size", "Coefficient"],
-              [[c.name, c.kind, name(c.upstream), name(c.downstream), *_duty(c)]
+              [[c.name, c.WORD, name(c.upstream), name(c.downstream), *c.told()]
                for c in links if not isinstance(c, Conduit)]),
         Sheet("Catchments", ["Name", "Area m²", "Impervious %", "Drains to"],
               [[c.name, c.area, c.impervious * 100, name(c.node)]

@@ -5,7 +5,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from ..core.model.base import Level
+from ..core.document import Level
 from ..core.outline import Outlined, outlined
 from ..core.shaping import How, shape
 from .asked import Seen, option_router

@@ -4,8 +4,8 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
+from ..core.elements import Free, NormalDepth, Outfall, TailWater
 from ..core.hydraulics.duty import Duty, duty_curve
-from ..core.model.nodes import Free, NormalDepth, Outfall, TailWater
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from .asked import Seen, option_router
 

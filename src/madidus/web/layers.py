@@ -15,9 +15,9 @@ from pydantic import BaseModel, Field
 from pyproj.database import query_crs_info
 from pyproj.enums import PJType, WktVersion
 
+from ..core.elements import Outfall, Store
 from ..core.errors import ModelError
 from ..core.model.layers import Lines, Picture, TerrainLayer
-from ..core.model.nodes import Outfall, Store
 from ..core.terrain import Ground, Lie, Surface, Terrain, between_covers, surface
 from ..exchange.lines import lines_of_dxf, lines_of_geojson
 from ..exchange.raster import pack_terrain, read_picture, read_terrain, unpack_terrain

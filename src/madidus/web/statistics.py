@@ -7,9 +7,9 @@ import numpy as np
 from fastapi import Query
 from pydantic import BaseModel
 
+from ..core.elements import Outfall
 from ..core.ensemble import Plan
 from ..core.figures import Figures
-from ..core.model.nodes import Outfall
 from ..core.statistics import (
     Critical,
     Measure,

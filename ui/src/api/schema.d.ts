@@ -1491,6 +1491,16 @@ export interface components {
              */
             y: number;
             /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
              * Inflows
              * @description besides runoff
              */
@@ -1515,18 +1525,8 @@ export interface components {
              */
             ponded_side_slope: number;
             /**
-             * Invert
-             * @description m above the project's datum
-             */
-            invert: number;
-            /**
-             * Cover
-             * @description m above datum: the bank of a pond, the cover of a tank
-             */
-            cover: number;
-            /**
              * Initial Depth
-             * @description m of standing water before the storm
+             * @description m of permanent water before the storm
              * @default 0
              */
             initial_depth: number;
@@ -3035,6 +3035,16 @@ export interface components {
              */
             y: number;
             /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
              * Inflows
              * @description besides runoff
              */
@@ -3058,16 +3068,6 @@ export interface components {
              * @default 50
              */
             ponded_side_slope: number;
-            /**
-             * Cover
-             * @description m above the project's datum
-             */
-            cover: number;
-            /**
-             * Invert
-             * @description m above the project's datum
-             */
-            invert: number;
             /**
              * Head Loss
              * @description of water that passes, besides the pipes' own losses
@@ -3184,6 +3184,16 @@ export interface components {
              */
             y: number;
             /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
              * Inflows
              * @description besides runoff
              */
@@ -3207,16 +3217,6 @@ export interface components {
              * @default 50
              */
             ponded_side_slope: number;
-            /**
-             * Cover
-             * @description m above the project's datum
-             */
-            cover: number;
-            /**
-             * Invert
-             * @description m above the project's datum
-             */
-            invert: number;
             /**
              * Head Loss
              * @description of water that passes, besides the pipes' own losses
@@ -3573,6 +3573,16 @@ export interface components {
              */
             y: number;
             /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
              * Inflows
              * @description besides runoff
              */
@@ -3596,16 +3606,6 @@ export interface components {
              * @default 50
              */
             ponded_side_slope: number;
-            /**
-             * Cover
-             * @description m above the project's datum
-             */
-            cover: number;
-            /**
-             * Invert
-             * @description m above the project's datum
-             */
-            invert: number;
             /**
              * Head Loss
              * @description of water that passes, besides the pipes' own losses
@@ -3775,7 +3775,7 @@ export interface components {
             };
             /** Links */
             links: {
-                [key: string]: components["schemas"]["Pipe"] | components["schemas"]["Channel"] | components["schemas"]["Trench"] | components["schemas"]["Orifice"] | components["schemas"]["Weir"] | components["schemas"]["Riser"] | components["schemas"]["FlowCurve"] | components["schemas"]["Pump"];
+                [key: string]: components["schemas"]["Pipe"] | components["schemas"]["Channel"] | components["schemas"]["Trench"] | components["schemas"]["Orifice"] | components["schemas"]["Weir"] | components["schemas"]["Riser"] | components["schemas"]["FlowCurve"] | components["schemas"]["Pump"] | components["schemas"]["SluiceGate"];
             };
             /** Catchments */
             catchments: {
@@ -4883,7 +4883,7 @@ export interface components {
         };
         /**
          * Riser
-         * @description A ring open at the top: a weir around its rim, an orifice when it drowns.
+         * @description A ring open at the top: a weir around its crest, an orifice when it is submerged.
          */
         Riser: {
             /** Name */
@@ -4915,13 +4915,13 @@ export interface components {
             diameter: number;
             /**
              * Coefficient
-             * @description C of the rim, m^0.5/s
+             * @description m0.5/s, C of the crest
              * @default 1.7
              */
             coefficient: number;
             /**
              * Discharge Coefficient
-             * @description of the drowned ring
+             * @description of the submerged ring
              * @default 0.6
              */
             discharge_coefficient: number;
@@ -5231,6 +5231,50 @@ export interface components {
             known: boolean;
         };
         /**
+         * SluiceGate
+         * @description A vertical gate over a level sill, open by a height: a sluice gate, a penstock.
+         */
+        SluiceGate: {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gate";
+            /**
+             * Sill
+             * @description m above the project's datum
+             */
+            sill: number;
+            /**
+             * Width
+             * @description m
+             */
+            width: number;
+            /**
+             * Opening
+             * @description m from the sill to the lip of the gate
+             */
+            opening: number;
+            /**
+             * Contraction Coefficient
+             * @description Cc, of the jet: its depth over the opening
+             * @default 0.61
+             */
+            contraction_coefficient: number;
+        };
+        /**
          * Span
          * @description Something acted at an element from `begin` to `end`, s. over : whether it had ended when the storm's run did.
          */
@@ -5305,6 +5349,16 @@ export interface components {
              */
             y: number;
             /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
              * Inflows
              * @description besides runoff
              */
@@ -5329,18 +5383,8 @@ export interface components {
              */
             ponded_side_slope: number;
             /**
-             * Invert
-             * @description m above the project's datum
-             */
-            invert: number;
-            /**
-             * Cover
-             * @description m above datum: the bank of a pond, the cover of a tank
-             */
-            cover: number;
-            /**
              * Initial Depth
-             * @description m of standing water before the storm
+             * @description m of permanent water before the storm
              * @default 0
              */
             initial_depth: number;
@@ -5403,6 +5447,16 @@ export interface components {
              */
             y: number;
             /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
              * Inflows
              * @description besides runoff
              */
@@ -5427,18 +5481,8 @@ export interface components {
              */
             ponded_side_slope: number;
             /**
-             * Invert
-             * @description m above the project's datum
-             */
-            invert: number;
-            /**
-             * Cover
-             * @description m above datum: the bank of a pond, the cover of a tank
-             */
-            cover: number;
-            /**
              * Initial Depth
-             * @description m of standing water before the storm
+             * @description m of permanent water before the storm
              * @default 0
              */
             initial_depth: number;
@@ -6148,7 +6192,7 @@ export interface components {
             length: number;
             /**
              * Coefficient
-             * @description C, m^0.5/s
+             * @description m0.5/s, C
              * @default 1.8
              */
             coefficient: number;

@@ -1,3 +1,4 @@
+import { CONTROL_KINDS, controlKind } from "../kinds";
 import type { NetLink, NetNode, Network } from "./types";
 
 /** What can be laid on the plan: nodes with one click, links with a click on each of their nodes. */
@@ -11,18 +12,18 @@ export const NODE_KINDS = {
   stone: "Stone-filled store",
   outfall: "Outfall",
 } as const;
-export const LINK_KINDS = {
+export const CONDUIT_KINDS = {
   pipe: "Pipe",
   channel: "Channel",
   trench: "Filter trench",
-  orifice: "Orifice",
-  weir: "Weir",
-  riser: "Riser",
-  curve: "Flow curve",
-  pump: "Pump",
 } as const;
+/** Every kind of link with its label. */
+export const LINK_KINDS = {
+  ...CONDUIT_KINDS,
+  ...Object.fromEntries(Object.values(CONTROL_KINDS).map(({ kind, label }) => [kind, label])),
+} as Record<LinkKind, string>;
 export type NodeKind = keyof typeof NODE_KINDS;
-export type LinkKind = keyof typeof LINK_KINDS;
+export type LinkKind = NetLink["kind"];
 /** What the plan can be told to lay. */
 export type Laying = NodeKind | LinkKind | "run" | "ground";
 export const isNodeKind = (kind: string): kind is NodeKind => kind in NODE_KINDS;
@@ -30,7 +31,7 @@ export const isLinkKind = (kind: string): kind is LinkKind => kind in LINK_KINDS
 /** What is drawn corner by corner. */
 export const isOutlined = (kind: Laying): kind is "ground" | "basin" => kind === "ground" || kind === "basin";
 
-const LETTER: Record<NodeKind | LinkKind, string> = {
+const LETTER: Record<string, string> = {
   manhole: "M",
   junction: "J",
   inlet: "G",
@@ -42,17 +43,12 @@ const LETTER: Record<NodeKind | LinkKind, string> = {
   pipe: "L",
   channel: "C",
   trench: "F",
-  orifice: "Orifice ",
-  weir: "Weir ",
-  riser: "Riser ",
-  curve: "Control ",
-  pump: "Pump ",
 };
 
 /** The first free name of a kind: M1, M2, …  */
 export function freshName(network: Network, kind: NodeKind | LinkKind): string {
   const taken = new Set([...Object.values(network.nodes), ...Object.values(network.links)].map((e) => e.name));
-  return freeName(taken, `${LETTER[kind]}0`);
+  return freeName(taken, `${CONTROL_KINDS[kind]?.names ?? LETTER[kind]}0`);
 }
 
 /** The next free name of a row: A3 after A2, or the first free one behind it. */
@@ -160,40 +156,8 @@ export function makeLink(network: Network, kind: LinkKind, upstream: string, dow
       };
     case "trench":
       return { ...conduit, kind, width: 0.6, height: 1, porosity: 0.35, pipe: { shape: "circular", diameter: 0.15 } };
-    case "orifice":
-      return { ...ends, kind, invert: low, section: { shape: "circular", diameter: 0.1 } };
-    case "weir":
-      return { ...ends, kind, crest, length: 1 };
-    case "riser":
-      return { ...ends, kind, crest, diameter: 0.6 };
-    case "curve":
-      return {
-        ...ends,
-        kind,
-        invert: low,
-        rows: [
-          { head: 0, flow: 0 },
-          { head: 0.2, flow: 0.004 },
-          { head: 0.4, flow: 0.0035 },
-          { head: 1, flow: 0.005 },
-        ],
-      };
     default:
-      return {
-        ...ends,
-        kind: "pump",
-        units: [
-          {
-            on: round(low + 0.6 * (high - low), 3),
-            off: round(low + 0.2 * (high - low), 3),
-            curve: [
-              { flow: 0, head: 10 },
-              { flow: 0.01, head: 8 },
-              { flow: 0.02, head: 3 },
-            ],
-          },
-        ],
-      };
+      return { ...ends, kind, ...controlKind({ kind }).begin(low, high, crest) } as Partial<NetLink>;
   }
 }
 

@@ -1,5 +1,6 @@
+import { levelOf } from "../kinds";
 import { jointsOf } from "./joints";
-import { isConduit, levelOf, type Network } from "./types";
+import { isConduit, type Network } from "./types";
 
 /** Links from the head of the run that an element lies on, down to the outfall. */
 export function runThrough(network: Network, element: string | null): string[] {

@@ -1,6 +1,7 @@
+import { controlKind, levelOf } from "../kinds";
 import type { Change } from "./store";
 import { read } from "./typed";
-import { type Conduit, isConduit, levelOf, type NetLink, type Network, topOf } from "./types";
+import { type Conduit, isConduit, type NetLink, type Network, topOf } from "./types";
 import { type Quantity, show, unitOf } from "./units";
 
 type Group = "nodes" | "links" | "catchments";
@@ -176,7 +177,10 @@ export const TABLES: Table[] = [
         key: "level",
         label: "Level",
         quantity: "level",
-        path: (link) => (link.kind === "pump" ? null : "invert" in link ? "/invert" : "/crest"),
+        path: (link) => {
+          const { level } = controlKind(link);
+          return level && `/${level}`;
+        },
         value: (link) => levelOf(link),
         ground: overEnd("upstream"),
       },

@@ -36,6 +36,7 @@ export type Orifice = Kind<NetLink, "orifice">;
 export type Weir = Kind<NetLink, "weir">;
 export type Riser = Kind<NetLink, "riser">;
 export type FlowCurve = Kind<NetLink, "curve">;
+export type SluiceGate = Kind<NetLink, "gate">;
 export type Pump = Kind<NetLink, "pump">;
 export type PumpUnit = Schemas["PumpUnit"];
 export type RisingMain = Schemas["RisingMain"];
@@ -99,11 +100,4 @@ export function heightOf(section: Section): number {
   return Math.min(levels[0] ?? 0, levels[levels.length - 1] ?? 0) - Math.min(...levels);
 }
 export const depthOf = (conduit: Conduit) => (conduit.kind === "trench" ? conduit.height : heightOf(conduit.section));
-/** The level at which a control begins to act. */
-export const levelOf = (control: Control) =>
-  control.kind === "orifice" || control.kind === "curve"
-    ? control.invert
-    : control.kind === "pump"
-      ? Math.min(...control.units.map((unit) => unit.off))
-      : control.crest;
 export const topOf = (node: NetNode) => (node.kind === "outfall" ? (node.ground ?? node.invert + 1) : node.cover);

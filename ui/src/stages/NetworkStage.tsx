@@ -3,6 +3,7 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } fr
 import { isLinkKind, type Laying, LINK_KINDS, NODE_KINDS } from "../document/elements";
 import { useProject } from "../document/store";
 import type { NetworkView } from "../document/types";
+import { CONTROL_KINDS } from "../kinds";
 import { CataloguePage } from "../views/CataloguePage";
 import { DepthView } from "../views/depth/DepthView";
 import { Findings } from "../views/Findings";
@@ -142,7 +143,7 @@ const PALETTE: { label: string; kinds: [Laying, string, string?][] }[] = [
   },
   {
     label: "Controls",
-    kinds: (["orifice", "weir", "riser", "curve", "pump"] as const).map((kind) => [kind, LINK_KINDS[kind]]),
+    kinds: Object.values(CONTROL_KINDS).map(({ kind, label }) => [kind, label]),
   },
   { label: "", kinds: [["ground", "Catchment", "c"]] },
 ];

@@ -2,8 +2,9 @@ import { useEffect, useMemo, useState } from "react";
 import { api, call } from "../api/client";
 import type { StormSeries } from "../document/series";
 import { useProject } from "../document/store";
-import { type Control, levelOf } from "../document/types";
+import type { Control } from "../document/types";
 import { show, unitOf } from "../document/units";
+import { levelOf } from "../kinds";
 
 type Curve = { head: number[]; flow: number[]; of: string };
 

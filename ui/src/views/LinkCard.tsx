@@ -1,17 +1,23 @@
 import { LINK_KINDS } from "../document/elements";
 import { useProject } from "../document/store";
-import { isConduit, type NetLink } from "../document/types";
+import { type Control, isConduit, type NetLink } from "../document/types";
 import { show, unitOf } from "../document/units";
+import { controlKind } from "../kinds";
 import { Figure } from "../primitives/Figure";
 import { ByDuration } from "./ByDuration";
 import { ByTheGrid } from "./ByTheGrid";
 import { Cause } from "./Cause";
 import { ConduitInputs } from "./ConduitInputs";
-import { ControlInputs } from "./ControlInputs";
 import { Duty } from "./Duty";
 import { Hydrograph } from "./Hydrograph";
 import { Title } from "./Title";
 import { DoubtMark, Provenance } from "./Trust";
+
+/** What a control is given, by its kind. */
+function ControlForm({ id, control }: { id: string; control: Control }) {
+  const { Form } = controlKind(control);
+  return <Form key={control.kind} id={id} control={control} />;
+}
 
 /** A picked link: inputs, its rating curve when it is a control, peaks. */
 export function LinkCard({ id, link }: { id: string; link: NetLink }) {
@@ -33,7 +39,7 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
         <ConduitInputs id={id} run={link} />
       ) : (
         <>
-          <ControlInputs id={id} control={link} />
+          <ControlForm id={id} control={link} />
           <Duty id={id} control={link} />
         </>
       )}

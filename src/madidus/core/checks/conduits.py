@@ -2,12 +2,11 @@
 
 from collections.abc import Iterator
 
+from ..elements import Conduit, Free, NormalDepth, Outfall, Pipe, Store
 from ..hydraulics.conduits import arrivals
 from ..hydraulics.sections import full_bore_capacity, geometry
 from ..model.check_limits import CheckLimits
-from ..model.links import Conduit, Pipe
 from ..model.network import Network
-from ..model.nodes import Free, NormalDepth, Outfall, Store
 from ..model.project import Project
 from .finding import Finding, setting
 

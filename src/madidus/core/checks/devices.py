@@ -1,22 +1,17 @@
 """Stores, controls, pumps and inlets that could not do their work."""
 
-import itertools
 from collections.abc import Iterator, Mapping
 
+from ..elements import Conduit, Inlet, Outfall, Stone, Store
 from ..errors import ModelError
 from ..figures import DEEP_FLOOD
 from ..hydraulics.inflow import Inflow
-from ..model.links import Conduit, FlowCurve, Orifice, Pump, Riser, Weir
 from ..model.network import Network
-from ..model.nodes import Inlet, Outfall, Stone, Store
 from ..model.project import Project
 from ..runoff.gather import pass_inlets
 from .finding import Finding, setting
 
 __all__ = ["controls", "deep_floods", "floods", "inlets", "stores"]
-
-_LEAST_C, _MOST_C = 1.0, 2.3  # m½/s, of weirs and rims: 1.3 to 1.9, more where a profile draws the jet down
-_FOOT = 0.3048
 
 
 def stores(project: Project) -> Iterator[Finding]:
@@ -73,59 +68,15 @@ def deep_floods(network: Network, worst: Mapping[str, tuple[float, str]]) -> Ite
 
 
 def controls(project: Project) -> Iterator[Finding]:
+    """What each kind of control finds unusual of itself."""
     network = project.option.network
     for id_, control in network.links.items():
         node = network.nodes[control.upstream]
         if isinstance(control, Conduit) or isinstance(node, Outfall):
             continue
-        if isinstance(control, Pump):
-            yield from _pump(id_, control, node.cover, node.invert)
-            continue
-        if isinstance(control, Weir | Riser) and not _LEAST_C <= control.coefficient <= _MOST_C:
-            yield Finding(
-                "weir-coefficient", "look", id_, "coefficient",
-                f"{control.name}: C is {control.coefficient:.3g} m½/s ({control.coefficient / _FOOT**0.5:.3g} ft½/s)",
-                "weirs give 1.2 to 2.2 m½/s, 2.2 to 4.0 ft½/s: see in which units it was given",
-            )  # fmt: skip
-        field = "invert" if isinstance(control, Orifice | FlowCurve) else "crest"
-        level = getattr(control, field)
-        if level >= node.cover:
-            yield Finding(
-                "control-above-cover", "look", id_, field,
-                f"{control.name} lies above the cover of {node.name}: it acts in floods at most",
-                "lower it",
-            )  # fmt: skip
-        if isinstance(control, FlowCurve):
-            for a, b in itertools.pairwise(control.rows):
-                if b.flow < a.flow:
-                    yield Finding(
-                        "curve-falls", "look", id_, "rows",
-                        f"{control.name}: its flow falls from {a.head:g} to {b.head:g} m of head",
-                        "right for a vortex control; else correct the curve",
-                    )  # fmt: skip
-                    break
-
-
-def _pump(id_: str, pump: Pump, cover: float, invert: float) -> Iterator[Finding]:
-    for k, unit in enumerate(pump.units, start=1):
-        if unit.on > cover:
-            yield Finding(
-                "pump-levels",
-                "look",
-                id_,
-                "units",
-                f"{pump.name}: pump {k} starts above the cover",
-                "lower its on level",
-            )
-        if unit.off < invert:
-            yield Finding(
-                "pump-levels",
-                "look",
-                id_,
-                "units",
-                f"{pump.name}: pump {k} stops below the floor, and would never",
-                "raise its off level",
-            )
+        for found in control.unusual(node):
+            why = f"{control.name}: {found.why}"
+            yield Finding(found.check, "look", id_, found.field, why, found.remedy)
 
 
 def inlets(project: Project) -> Iterator[Finding]:

@@ -4,8 +4,8 @@ from collections.abc import Iterator
 
 import shapely
 
+from ..elements import Outfall, Store
 from ..model.network import Catchment, Network
-from ..model.nodes import Outfall, Store
 from ..model.project import Project
 from .finding import Finding, Fix, setting
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ..model.nodes import Outfall
+from ..elements import Outfall
 from ..model.project import Project
 from .finding import Finding
 

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 import shapely
 
-from ..model.links import Conduit, Pipe
+from ..elements import Conduit, Pipe
 from ..model.network import Network
 from ..model.project import Project
 from .finding import Finding, setting

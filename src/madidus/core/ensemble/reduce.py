@@ -6,9 +6,9 @@ from typing import Literal
 
 import numpy as np
 
+from ..elements import Outfall
 from ..figures import Figures
 from ..model.brief import WaterBelowCover
-from ..model.nodes import Outfall
 from ..states import NodeState, node_state, soffits
 from .plan import Plan
 

@@ -4,12 +4,22 @@ from typing import Any
 
 import numpy as np
 
-from ..model.links import Channel, Conduit, Pipe, Trench
+from ..constants import INTERVALS
+from ..elements import (
+    AngleLoss,
+    Channel,
+    Conduit,
+    Inlet,
+    Junction,
+    Manhole,
+    Outfall,
+    Pipe,
+    Store,
+    Trench,
+    infiltrating_wall,
+)
 from ..model.network import Network
-from ..model.nodes import AngleLoss, Inlet, Junction, Manhole, Outfall, Store
-from .constants import INTERVALS
 from .sections import SectionTable, geometry, section_table, trench_table
-from .stores import soaking_wall
 
 __all__ = [
     "Arrivals", "Sections", "arrivals", "beds", "ground_curve_of_conduit", "is_still", "lost_downstream",
@@ -80,7 +90,7 @@ def ground_curve_of_conduit(conduit: Conduit, dx: float) -> np.ndarray | None:
         depths = np.linspace(0.0, shape.height, 41)
         base = np.full(41, float(shape.width_at(0.0)))
         sides = shape.perimeter_at(depths) - base
-    return soaking_wall(depths, base * dx, sides * dx, conduit.infiltration)
+    return infiltrating_wall(depths, base * dx, sides * dx, conduit.infiltration)
 
 
 Arrivals = dict[str, list[tuple[str, Conduit]]]

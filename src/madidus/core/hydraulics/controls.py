@@ -1,36 +1,52 @@
-"""Controls: links whose flow follows from the levels at both ends. Every law has the same contract.
+"""Controls: links whose flow follows from the levels at both ends, by the laws of their kinds."""
 
-A law is a function `flow(level_up, level_down, …) -> (discharge, d_up, d_down)`. A new control is a module with its
-law, a code here, and a line in `control_flow`.
-"""
+from collections.abc import Callable, Sequence
+from typing import Any
 
-from .compiled import kernel
-from .curve import curve_flow, lift_flow
+from numba import njit
+
+from ..compiled import OPTIONS, kernel
+from ..elements import LAWS
 from .layout import CURVE, FLAP, KIND
-from .orifice import floor_flow, orifice_flow
-from .weir import weir_flow
 
-__all__ = ["BY_CURVE", "FLOOR_OPENING", "ORIFICE", "PARAMETERS", "PUMP", "WEIR", "control_flow"]
+__all__ = ["control_flow"]
 
-ORIFICE, WEIR, FLOOR_OPENING, BY_CURVE, PUMP = range(5)
-PARAMETERS = 4  # columns of the parameter row
+
+def _by_code(laws: Sequence[Callable[..., Any]], code: int = 0) -> Callable[..., Any]:
+    """One law out of all, by its code: a chain of comparisons that the compiler folds into the caller."""
+    law = laws[code]
+    if code == len(laws) - 1:
+        return law
+    others = _by_code(laws, code + 1)
+    if others is laws[-1]:  # the last one needs no comparison
+
+        def choose(kind, up, down, parameters, curve, start, which):  # type: ignore[no-untyped-def]
+            if kind == code:
+                return law(up, down, parameters, curve, start, which)
+            return others(up, down, parameters, curve, start, which)
+    else:
+
+        def choose(kind, up, down, parameters, curve, start, which):  # type: ignore[no-untyped-def]
+            if kind == code:
+                return law(up, down, parameters, curve, start, which)
+            return others(kind, up, down, parameters, curve, start, which)
+
+    # made anew by each program: it is compiled into its callers, which are kept
+    return njit(**{**OPTIONS, "cache": False})(choose)  # type: ignore[no-any-return]
+
+
+_flow = _by_code(LAWS)
 
 
 @kernel
 def control_flow(grid, k, state, level_up, level_down):  # type: ignore[no-untyped-def]
     """Flow of control k and its derivatives by both levels; a flap lets nothing flow back.
 
-    state : of pumps, one bit for each that runs.
+    state : of pumps, one bit for each that runs: which of its curves counts.
     """
-    kind, parameters = grid.control[KIND, k], grid.parameters[k]
     if grid.control[FLAP, k] and level_down >= level_up:
         return 0.0, 0.0, 0.0
-    if kind == ORIFICE:
-        return orifice_flow(level_up, level_down, parameters)
-    if kind == WEIR:
-        return weir_flow(level_up, level_down, parameters)
-    if kind == FLOOR_OPENING:
-        return floor_flow(level_up, level_down, parameters)
-    if kind == BY_CURVE:
-        return curve_flow(level_up, level_down, parameters, grid.curve, grid.curve_start, grid.control[CURVE, k])
-    return lift_flow(level_up, level_down, parameters, grid.curve, grid.curve_start, grid.control[CURVE, k] + state)
+    which = grid.control[CURVE, k] + state
+    return _flow(
+        grid.control[KIND, k], level_up, level_down, grid.parameters[k], grid.curve, grid.curve_start, which
+    )  # fmt: skip

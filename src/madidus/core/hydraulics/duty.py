@@ -4,13 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..elements import Conduit, Outfall, Pump, pump_curve
 from ..errors import ModelError
-from ..model.links import Conduit, FlowCurve, Orifice, Pump
 from ..model.network import Network
-from ..model.nodes import Outfall
 from .controls import control_flow
 from .flatten import flatten
-from .rating import pump_curve
 
 __all__ = ["Duty", "duty_curve"]
 
@@ -40,7 +38,7 @@ def duty_curve(network: Network, id_: str) -> Duty:
     if isinstance(control, Pump):
         lift, flow = pump_curve(control.units, control.main)
         return Duty(lift.tolist(), flow.tolist(), "static lift")
-    at = control.invert if isinstance(control, Orifice | FlowCurve) else control.crest
+    at = control.acts_from
     node = network.nodes[control.upstream]
     cover = at + 1.0 if isinstance(node, Outfall) else max(node.cover, at + 0.1)
     above = {"kind": "manhole", "name": "above", "invert": at - 1.0, "cover": cover + 1.0}

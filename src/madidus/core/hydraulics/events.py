@@ -6,9 +6,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from .compiled import routine
-from .controls import BY_CURVE, PUMP
-from .curve import DISCHARGE, INVERT
+from ..compiled import routine
+from ..elements import BY_CURVE, PUMP
+from ..elements.curve import INVERT
+from ..elements.pump import DISCHARGE
 from .layout import CELL, COVER, CURVE, FACE, FLAP, KIND, NODE, OUTWARD, Flattened, Grid
 from .work import FLOW, LEVEL, LEVEL_2
 

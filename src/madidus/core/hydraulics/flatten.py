@@ -7,19 +7,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..constants import GRAVITY
+from ..elements import Cell, Conduit, Control, FixedLevel, LevelSeries, NormalDepth, Outfall, Store
 from ..errors import ModelError
-from ..model.links import Conduit, Control
 from ..model.network import Network
-from ..model.nodes import FixedLevel, LevelSeries, NormalDepth, Outfall, Store
 from .conduits import Sections, arrivals, beds, ground_curve_of_conduit, is_still, lost_downstream, lost_upstream
-from .constants import GRAVITY
 from .elimination import Elimination, minimum_degree_order, plan
 from .ends import end_parts
 from .layout import COVER, CROWN, FINE, FLOOR, INITIAL, PRESSED, REFERENCE, SURGE, Flattened, Grid
 from .rating import ControlRows
 from .rest import stand_at_tail_waters
 from .sections import SectionTable, crown_closing
-from .stores import Cell, ground_curve, initial_level, node_table
+from .stores import initial_level, node_table
 from .version import SOLVER
 
 __all__ = ["flatten", "reject"]
@@ -113,7 +112,7 @@ def _number(network: Network, spacing: float, finer: int) -> _Numbering:
     across += [(number[id_], sink) for id_, _ in spills]
     soaking: list[tuple[str, np.ndarray, float]] = []
     for id_, node in cell_nodes:
-        if isinstance(node, Store) and (curve := ground_curve(node)) is not None:
+        if isinstance(node, Store) and (curve := node.infiltrated()) is not None:
             soaking.append((id_, curve, node.invert))
             across.append((number[id_], sink))
     for (id_, pipe), chain in zip(pipes, chains, strict=True):
@@ -265,11 +264,11 @@ def _control_parts(numbering: _Numbering, network: Network) -> dict[str, np.ndar
     rows = ControlRows()
     for _, control in numbering.controls:
         below = network.nodes[control.downstream]
-        rows.add(control, control.flap or (isinstance(below, Outfall) and below.flap))
+        control.write(rows, control.flap or (isinstance(below, Outfall) and below.flap))
     for _, node in numbering.spills:
-        rows.add_rim(node.cover, 2.0 * np.sqrt(np.pi * node_table(node)[1, -1]))
+        rows.rim(node.cover, 2.0 * np.sqrt(np.pi * node_table(node)[1, -1]))
     for _, curve, bed in numbering.soaking:
-        rows.add_curve(curve, bed)
+        rows.infiltrate(curve, bed)
     return rows.arrays()
 
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .compiled import routine
+from ..compiled import routine
 
 __all__ = ["Inflow", "inflow_until"]
 

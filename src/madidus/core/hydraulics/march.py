@@ -4,8 +4,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from .compiled import routine
-from .constants import GAMMA
+from ..compiled import routine
+from ..constants import GAMMA
 from .events import note_events
 from .inflow import inflow_until
 from .layout import FLOOR

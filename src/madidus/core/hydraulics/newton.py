@@ -2,8 +2,8 @@
 
 import numpy as np
 
+from ..compiled import kernel
 from .advection import advect
-from .compiled import kernel
 from .controls import control_flow
 from .elimination import solve
 from .layout import CROWN, FINE, FLOOR

@@ -4,7 +4,8 @@ import heapq
 
 import numpy as np
 
-from .controls import PUMP, control_flow
+from ..elements import PUMP
+from .controls import control_flow
 from .layout import BED_LEFT, BED_RIGHT, CELL, CELL_BED, END_BED, FACE, FLOOR, INITIAL, KIND, OUTWARD, Grid
 
 __all__ = ["stand_at_tail_waters"]

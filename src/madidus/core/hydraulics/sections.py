@@ -11,8 +11,8 @@ import numpy as np
 from pydantic import TypeAdapter
 from scipy.optimize import brentq
 
-from ..model.sections import Arch, Circular, Egg, Irregular, Rectangular, Section, Trapezoidal, WidthTable
-from .constants import GRAVITY, INTERVALS
+from ..constants import GRAVITY, INTERVALS
+from ..elements.sections import Arch, Circular, Egg, Irregular, Rectangular, Section, Trapezoidal, WidthTable
 
 Depths = float | np.ndarray
 

@@ -4,7 +4,7 @@ import hashlib
 import pkgutil
 from collections.abc import Mapping
 
-from .. import hydraulics
+from .. import elements, hydraulics
 
 __all__ = ["SOLVER", "fingerprint"]
 
@@ -22,9 +22,9 @@ def _sources() -> dict[str, bytes]:
 
     A comment counts too: computing again costs seconds, a stale figure costs trust.
     """
-    here, above = hydraulics.__name__, hydraulics.__name__.rpartition(".")[0]
-    names = [(here, module.name) for module in pkgutil.iter_modules(hydraulics.__path__)]
-    names += [(above, "figures"), (above, "series")]
+    above = hydraulics.__name__.rpartition(".")[0]
+    names = [(p.__name__, module.name) for p in (hydraulics, elements) for module in pkgutil.iter_modules(p.__path__)]
+    names += [(above, name) for name in ("compiled", "constants", "figures", "series")]
     return {f"{package}.{name}": pkgutil.get_data(package, f"{name}.py") or b"" for package, name in names}
 
 

@@ -1,9 +1,8 @@
 """The project document as Pydantic models, SI units throughout."""
 
+from ..elements import Link, Node
 from .brief import Brief, Criterion
-from .links import Link
 from .network import Catchment, Network
-from .nodes import Node
 from .project import Option, Project, canonical_json, fingerprint, parse_project
 from .rain import Rain, Rainfall
 from .shapes import Shape

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .base import DocumentModel, ElementId, Name, Positive
+from ..document import DocumentModel, ElementId, Name, Positive
 from .permit import Greenfield, PerHectare, PreDevelopment
 
 __all__ = [

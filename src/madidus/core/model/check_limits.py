@@ -4,7 +4,7 @@ from typing import Self
 
 from pydantic import Field, model_validator
 
-from .base import DocumentModel, ElementId, Positive
+from ..document import DocumentModel, ElementId, Positive
 
 __all__ = ["Accepted", "CheckLimits"]
 

@@ -2,7 +2,7 @@
 
 from pydantic import Field
 
-from .base import DocumentModel, Name, Positive
+from ..document import DocumentModel, Name, Positive
 
 __all__ = ["Defaults"]
 

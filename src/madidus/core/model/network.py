@@ -4,9 +4,8 @@ from typing import Self
 
 from pydantic import Field, model_validator
 
-from .base import DocumentModel, ElementId, Name, Positive, Share
-from .links import Conduit, Link
-from .nodes import Inlet, Node, Storage
+from ..document import DocumentModel, ElementId, Name, Positive, Share
+from ..elements import Conduit, Inlet, Link, Node
 from .runoff import Method
 from .timing import Timing
 
@@ -85,7 +84,7 @@ class Network(DocumentModel):
         found = self.nodes.get(element) or self.links.get(element)
         if found is None:
             return element
-        return f"{found.form if isinstance(found, Storage) else found.kind} {found.name}"
+        return f"{found.word} {found.name}"
 
     def course(self, link: Link) -> list[tuple[float, float]]:
         """Corners of a link on the plan from its upstream node to its downstream one, m."""

@@ -5,7 +5,7 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
-from .base import DocumentModel, Positive, Share
+from ..document import DocumentModel, Positive, Share
 from .runoff import Method, UnitHydrograph
 
 __all__ = ["Greenfield", "GrowthFactor", "PerHectare", "PreDevelopment"]

@@ -7,8 +7,8 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, StringConstraints, ValidationError, model_validator
 
+from ..document import DocumentModel, ElementId, Name
 from ..errors import ModelError
-from .base import DocumentModel, ElementId, Name
 from .brief import Brief
 from .catalogue import Catalogue
 from .check_limits import Accepted, CheckLimits

@@ -2,7 +2,7 @@
 
 from pydantic import Field
 
-from .base import DocumentModel, Share
+from ..document import DocumentModel, Share
 
 __all__ = ["RunControl"]
 

@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from .base import DocumentModel, ElementId, Name
+from ..document import DocumentModel, ElementId, Name
 
 __all__ = ["Graph", "SavedView", "Selection"]
 

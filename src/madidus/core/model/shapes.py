@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .base import DocumentModel, Share
+from ..document import DocumentModel, Share
 
 __all__ = ["Alternating", "Bell", "Block", "Chicago", "Cumulative", "MassCurve", "Shape", "Triangle"]
 

@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..elements import Constant, Hydrograph, Inlet, Outfall, Pattern
 from ..errors import ModelError
 from ..hydraulics.inflow import Inflow
 from ..model.network import Network
-from ..model.nodes import Constant, Hydrograph, Inlet, Outfall, Pattern
 
 __all__ = ["add_inflows", "base_flows", "pass_inlets", "swing"]
 

@@ -3,8 +3,8 @@ import { Point } from "ol/geom";
 import { Stroke, Style } from "ol/style";
 import { courseOf, lengthOf } from "../../document/course";
 import { useProject } from "../../document/store";
-import { depthOf, isConduit, type NetLink, type Network } from "../../document/types";
-import { CONTROL_MARK } from "../controlMark";
+import { type Control, depthOf, isConduit, type NetLink, type Network } from "../../document/types";
+import { controlKind } from "../../kinds";
 
 const TONES: [number, string][] = [
   [0.999, "#0e4a58"],
@@ -43,8 +43,8 @@ export const isFar = (network: Network, link: NetLink, resolution: number) =>
 /** A link of the chain from a symptom to its cause. */
 const CHAINED = new Style({ stroke: new Stroke({ color: "#9e2a3b", width: 17, lineDash: [3, 4], lineCap: "butt" }) });
 
-function control(kind: keyof typeof CONTROL_MARK, picked: boolean): Style {
-  const mark = new Path2D(CONTROL_MARK[kind]);
+function control(kind: Control["kind"], picked: boolean): Style {
+  const mark = new Path2D(controlKind({ kind }).mark);
   return new Style({
     geometry: (feature) => new Point((feature.getGeometry() as LineString).getCoordinateAt(0.5)),
     renderer: (pixel, state) => {

@@ -2,7 +2,7 @@ import type { Beside } from "../../document/beside";
 import { useProject } from "../../document/store";
 import type { Control, Stone } from "../../document/types";
 import { show, unitOf } from "../../document/units";
-import { CONTROL_MARK } from "../controlMark";
+import { controlKind } from "../../kinds";
 import type { Frame } from "./frame";
 import type { Profile } from "./SteadyFlow";
 
@@ -107,7 +107,7 @@ export function ControlSign({
         stroke="var(--color-ink)"
       />
       <path
-        d={CONTROL_MARK[control.kind]}
+        d={controlKind(control).mark}
         transform={`translate(${cx} ${sill - 8})`}
         fill="none"
         stroke={picked ? "var(--color-hi)" : "var(--color-ink)"}

@@ -3,26 +3,28 @@
 Q = Cd A(y) sqrt(2 g H): y the depth over the orifice's invert up to its height, A the opened area, H the head above the
 centre of the flowing opening or above the tail water, whichever is higher. For a full, free orifice this is the
 textbook law with the head to the centre; for a partly full rectangular one it is a weir with C = Cd sqrt(g).
-
-In a floor, or a riser's open top: the lesser of a weir around the rim and Cd A sqrt(2 g H), H the difference of levels.
 """
 
+from typing import ClassVar, Literal
+
 import numpy as np
+from pydantic import Field
 
-from .compiled import kernel
-from .constants import GRAVITY
-from .weir import over_crest
+from ..compiled import kernel
+from ..constants import GRAVITY, SMOOTHING
+from ..document import Level
+from .control import ControlBase, Rows, Told, law
+from .floor_opening import FLOOR_OPENING
+from .sections import Opening, size_of
 
-__all__ = ["floor_flow", "orifice_flow"]
+__all__ = ["ORIFICE", "Orifice", "orifice_flow"]
 
 # columns of the parameter row
 INVERT, HEIGHT, WIDTH, COEFFICIENT = 0, 1, 2, 3  # width 0: circular
-LEVEL, RIM, AREA = 0, 1, 2  # of a floor opening: C times its perimeter, Cd times its area
-_SMOOTHING = 1e-5  # m of head below which the square root is made linear
 
 
 @kernel
-def orifice_flow(level_up, level_down, parameters):  # type: ignore[no-untyped-def]
+def orifice_flow(level_up, level_down, parameters, _curve, _start, _which):  # type: ignore[no-untyped-def]
     """Flow in m3/s and its derivatives by both levels in m2/s; negative when the downstream level is higher."""
     if level_down > level_up:
         flow, d_up, d_down = _forward(level_down, level_up, parameters)
@@ -48,7 +50,7 @@ def _forward(high, low, parameters):  # type: ignore[no-untyped-def]
     centre = invert + 0.5 * opened
     tail = max(centre, low)
     head = max(high - tail, 0.0)
-    root = np.sqrt(head + _SMOOTHING)
+    root = np.sqrt(head + SMOOTHING)
     speed = parameters[COEFFICIENT] * np.sqrt(2.0 * GRAVITY)
     by_head = speed * area * (1.0 / root - 0.5 * head / root**3)
     by_area = speed * breadth * head / root
@@ -59,25 +61,30 @@ def _forward(high, low, parameters):  # type: ignore[no-untyped-def]
     return flow, by_area + by_head * (1.0 - centre_rise), 0.0
 
 
-@kernel
-def floor_flow(level_up, level_down, parameters):  # type: ignore[no-untyped-def]
-    """Flow through a level opening, in m3/s, and its derivatives in m2/s; upwards when the lower level is higher."""
-    if level_down > level_up:
-        flow, d_up, d_down = _through_floor(level_down, level_up, parameters)
-        return -flow, -d_down, -d_up
-    return _through_floor(level_up, level_down, parameters)
+ORIFICE = law(orifice_flow)
 
 
-@kernel
-def _through_floor(high, low, parameters):  # type: ignore[no-untyped-def]
-    level = parameters[LEVEL]
-    head = high - max(low, level)
-    if head <= 0.0:
-        return 0.0, 0.0, 0.0
-    rim, rim_up, rim_down = over_crest(high, low, level, parameters[RIM], 0.0)
-    root = np.sqrt(head + _SMOOTHING)
-    full = parameters[AREA] * np.sqrt(2.0 * GRAVITY)
-    flow, slope = full * head / root, full * (1.0 / root - 0.5 * head / root**3)
-    if rim < flow:
-        return rim, rim_up, rim_down
-    return flow, slope, -slope if low > level else 0.0
+class Orifice(ControlBase):
+    """An opening in a wall, or in a floor: circular, or rectangular where a width is given."""
+
+    WORD: ClassVar[str] = "orifice"
+    LEVEL: ClassVar[str | None] = "invert"
+
+    kind: Literal["orifice"] = "orifice"
+    position: Literal["side", "bottom"] = "side"
+    invert: Level = Field(description="m: the lowest edge of the opening")
+    section: Opening
+    discharge_coefficient: float = Field(0.6, gt=0, le=1.5)
+
+    def write(self, rows: Rows, flap: bool) -> None:
+        section = self.section
+        width = section.width if section.shape == "rectangular" else 0.0
+        if self.position == "side":
+            rows.row(ORIFICE, flap, self.invert, section.height, width, self.discharge_coefficient)
+            return
+        area = width * section.height if width else np.pi / 4.0 * section.height**2
+        rim = 2.0 * (width + section.height) if width else np.pi * section.height
+        rows.row(FLOOR_OPENING, flap, self.invert, 1.7 * rim, self.discharge_coefficient * area)
+
+    def told(self) -> Told:
+        return Told(self.invert, f"{self.position} {size_of(self.section)}", self.discharge_coefficient)

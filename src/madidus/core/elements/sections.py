@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .base import DocumentModel
+from ..document import DocumentModel
 
 __all__ = [
     "Arch",
@@ -137,3 +137,18 @@ ClosedSection = Annotated[Circular | Rectangular | Egg | Arch | WidthTable, Fiel
 OpenSection = Annotated[Trapezoidal | Rectangular | Irregular | WidthTable, Field(discriminator="shape")]
 Opening = Annotated[Circular | Rectangular, Field(discriminator="shape")]
 Section = Circular | Rectangular | Egg | Arch | Trapezoidal | Irregular | WidthTable
+
+
+def size_of(section: Section) -> str:
+    """Dimensions in mm, as a schedule prints them."""
+    if isinstance(section, Circular):
+        return f"Ø{section.diameter * 1000:.0f}"
+    if isinstance(section, WidthTable):
+        width = max(row.width for row in section.rows)
+    elif isinstance(section, Trapezoidal):
+        width = section.base_width
+    elif isinstance(section, Irregular):
+        width = section.stations[-1].offset - section.stations[0].offset
+    else:
+        width = section.width
+    return f"{section.shape} {width * 1000:.0f} × {section.height * 1000:.0f}"

@@ -6,3 +6,4 @@ INTERVALS = 400  # intervals of depth/height in a section table
 GAMMA = 1.0 - 0.5 * 2.0**0.5  # SDIRK2, Alexander (1977)
 RATIO = (1.0 - GAMMA) / GAMMA
 NEARLY_STILL = 3e-4  # m, change of a level over which tangents are followed
+SMOOTHING = 1e-5  # m of head below which the square root of a law is made linear

@@ -4,15 +4,15 @@ from typing import Any
 
 from numba import njit
 
-__all__ = ["kernel", "routine"]
+__all__ = ["OPTIONS", "kernel", "routine"]
 
 _OPTIONS: dict[str, Any] = {"cache": True, "nogil": True, "error_model": "numpy"}
 
 routine = njit(**_OPTIONS)
 """Compiled code that may make arrays, outside the iteration."""
 
-_UNCOUNTED: dict[str, Any] = {**_OPTIONS, "_nrt": False}
-kernel = njit(**_UNCOUNTED)
+OPTIONS: dict[str, Any] = {**_OPTIONS, "_nrt": False}
+kernel = njit(**OPTIONS)
 """Compiled code of the iteration, which works in the arrays it is given.
 
 It makes no array and counts no references: a network is some forty arrays, each counted in and out at every call.

@@ -1,0 +1,47 @@
+"""Elements of a network, a module for each kind: its fields, its storage or its law, its rows for the solver, what is
+unusual of it and what schedules tell of it. Whoever adds a kind writes its module and names it here.
+"""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from .basin import Basin
+from .channel import BedPoint, Channel
+from .control import LAWS, PARAMETERS, Rows, Told, Unusual
+from .curve import BY_CURVE, CurveRow, FlowCurve
+from .gate import SluiceGate
+from .head_loss import AngleLoss, FixedLoss, HeadLoss
+from .infiltration import Infiltration, infiltrating_wall
+from .inflow import Constant, FlowRow, Hydrograph, Inflow, Pattern
+from .inlet import Inlet
+from .junction import Junction
+from .manhole import Manhole
+from .orifice import Orifice
+from .outfall import Outfall
+from .pipe import Pipe
+from .pump import PUMP, Pump, PumpRow, PumpUnit, RisingMain, main_loss, pump_curve
+from .riser import Riser
+from .shaft import Shaft
+from .stone import Stone
+from .storage import Storage, StorageRow
+from .store import Store
+from .tail_water import FixedLevel, Free, LevelRow, LevelSeries, NormalDepth, TailWater
+from .trench import Trench
+from .weir import WEIR, Weir
+
+__all__ = [
+    "BY_CURVE", "LAWS", "PARAMETERS", "PUMP", "WEIR", "AngleLoss", "Basin", "BedPoint", "Cell", "Channel", "Conduit",
+    "Constant", "Control", "CurveRow", "FixedLevel", "FixedLoss", "FlowCurve", "FlowRow", "Free", "HeadLoss",
+    "Hydrograph", "Infiltration", "Inflow", "Inlet", "Junction", "LevelRow", "LevelSeries", "Link", "Manhole", "Node",
+    "NormalDepth", "Orifice", "Outfall", "Pattern", "Pipe", "Pump", "PumpRow", "PumpUnit", "Riser", "RisingMain",
+    "Rows", "Shaft", "SluiceGate", "Stone", "Storage", "StorageRow", "Store", "TailWater", "Told", "Trench", "Unusual",
+    "Weir", "infiltrating_wall", "main_loss", "pump_curve",
+]  # fmt: skip
+
+Cell = Manhole | Junction | Inlet | Storage | Basin | Stone
+"""Nodes in which water stands."""
+Node = Annotated[Cell | Outfall, Field(discriminator="kind")]
+Conduit = Pipe | Channel | Trench
+Control = Orifice | Weir | Riser | FlowCurve | Pump | SluiceGate
+Link = Annotated[Conduit | Control, Field(discriminator="kind")]

@@ -1,0 +1,100 @@
+"""A control by its head–flow curve: vortex controls and the like, and infiltration.
+
+Between the points of a curve flow is linear; beyond the last point it is held.
+"""
+
+import itertools
+from collections.abc import Iterator
+from typing import ClassVar, Literal, Self
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from ..compiled import kernel
+from ..document import DocumentModel, Level
+from .control import ControlBase, Rows, Told, Unusual, law
+from .node import Flooding
+
+__all__ = ["BY_CURVE", "CurveRow", "FlowCurve", "look_up"]
+
+# columns of the parameter row
+INVERT = 0
+
+
+@kernel
+def look_up(x, curve, start, which):  # type: ignore[no-untyped-def]
+    """Flow and its slope at x."""
+    low, high = start[which], start[which + 1] - 1
+    if x <= curve[0, low]:
+        return curve[1, low], 0.0
+    if x >= curve[0, high]:
+        return curve[1, high], 0.0
+    while high - low > 1:
+        middle = (low + high) // 2
+        if curve[0, middle] <= x:
+            low = middle
+        else:
+            high = middle
+    slope = (curve[1, high] - curve[1, low]) / (curve[0, high] - curve[0, low])
+    return curve[1, low] + slope * (x - curve[0, low]), slope
+
+
+@kernel
+def curve_flow(level_up, level_down, parameters, curve, start, which):  # type: ignore[no-untyped-def]
+    """Flow in m3/s by the head above the invert or the tail water, and its derivatives in m2/s; nothing flows back.
+
+    Where a curve falls (the vortex forms) the slope given is 0: the iteration then approaches it from one side.
+    """
+    tail = max(level_down, parameters[INVERT])
+    if level_up <= tail:
+        return 0.0, 0.0, 0.0
+    flow, slope = look_up(level_up - tail, curve, start, which)
+    slope = max(slope, 0.0)
+    return flow, slope, -slope if level_down > parameters[INVERT] else 0.0
+
+
+BY_CURVE = law(curve_flow)
+
+
+class CurveRow(DocumentModel):
+    head: float = Field(ge=0, le=1000, description="m")
+    flow: float = Field(ge=0, le=1e4, description="m3/s")
+
+
+class FlowCurve(ControlBase):
+    """A control by its head–flow curve, such as a vortex control: head above `invert` or above the tail water,
+    whichever is higher. Water does not return through it. Beyond the last row its flow is held.
+    """
+
+    WORD: ClassVar[str] = "flow control"
+    LEVEL: ClassVar[str | None] = "invert"
+
+    kind: Literal["curve"] = "curve"
+    invert: Level = Field(description="m: the level from which head counts")
+    rows: list[CurveRow] = Field(min_length=2, max_length=500)
+
+    @model_validator(mode="after")
+    def _heads_rise(self) -> Self:
+        heads = [row.head for row in self.rows]
+        if any(b <= a for a, b in itertools.pairwise(heads)):
+            raise ValueError("heads of the curve must rise from row to row; sort or correct them")
+        if self.rows[0].head != 0 or self.rows[0].flow != 0:
+            raise ValueError("the curve must start at head 0 with flow 0; add that row")
+        return self
+
+    def write(self, rows: Rows, flap: bool) -> None:
+        points = np.array([[row.head for row in self.rows], [row.flow for row in self.rows]])
+        rows.row(BY_CURVE, flap, self.invert, curve=rows.curve(points))
+
+    def unusual(self, node: Flooding) -> Iterator[Unusual]:
+        yield from super().unusual(node)
+        for a, b in itertools.pairwise(self.rows):
+            if b.flow < a.flow:
+                yield Unusual(
+                    "curve-falls", "rows", f"its flow falls from {a.head:g} to {b.head:g} m of head",
+                    "right for a vortex control; else correct the curve",
+                )  # fmt: skip
+                return
+
+    def told(self) -> Told:
+        return Told(self.invert, f"{max(row.flow for row in self.rows) * 1000:.1f} L/s at most", "")

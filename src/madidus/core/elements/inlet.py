@@ -1,0 +1,23 @@
+"""An inlet."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from ..document import ElementId, Positive
+from .shaft import Shaft
+
+__all__ = ["Inlet"]
+
+
+class Inlet(Shaft):
+    """A gully or grating over a shaft: takes surface water up to its capacity, the rest runs on to `bypass`."""
+
+    kind: Literal["inlet"] = "inlet"
+    plan_area: float = Field(0.3, ge=0.05, le=10_000, description="m2")
+    capacity: Positive = Field(description="m3/s, the most that enters from the surface")
+    bypass: ElementId | None = Field(None, description="the node that receives the rest; none: it is lost")
+
+    @property
+    def area(self) -> float:
+        return self.plan_area

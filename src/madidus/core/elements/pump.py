@@ -1,0 +1,164 @@
+"""Pumps side by side on one main."""
+
+import itertools
+from collections.abc import Iterator
+from typing import ClassVar, Literal, Self
+
+import numpy as np
+from pydantic import Field, model_validator
+from scipy.optimize import brentq
+
+from ..compiled import kernel
+from ..constants import GRAVITY
+from ..document import DocumentModel, Level
+from .control import ControlBase, Rows, Told, Unusual, law
+from .curve import look_up
+from .node import Flooding
+
+__all__ = ["Pump", "PumpRow", "PumpUnit", "RisingMain", "main_loss", "pump_curve"]
+
+DISCHARGE = 0  # column of the parameter row: level into which a main pours, at least
+_VISCOSITY = 1.3e-6  # m2/s, water at 10 °C
+_POINTS = 80  # of a pump curve
+
+
+@kernel
+def lift_flow(level_up, level_down, parameters, curve, start, which):  # type: ignore[no-untyped-def]
+    """Flow of pumps on their main by the static lift; the curve is that of the pumps which run."""
+    tail = parameters[DISCHARGE]
+    drowned = level_down > tail or np.isnan(tail)
+    if drowned:
+        tail = level_down
+    flow, slope = look_up(tail - level_up, curve, start, which)
+    return flow, -slope, slope if drowned else 0.0
+
+
+PUMP = law(lift_flow)
+
+
+class PumpRow(DocumentModel):
+    flow: float = Field(ge=0, le=1e4, description="m3/s")
+    head: float = Field(ge=0, le=1000, description="m")
+
+
+class PumpUnit(DocumentModel):
+    """One pump: starts at `on`, stops at `off`."""
+
+    on: Level
+    off: Level
+    curve: list[PumpRow] = Field(min_length=2, max_length=100)
+
+    @model_validator(mode="after")
+    def _makes_sense(self) -> Self:
+        if self.on <= self.off:
+            raise ValueError("starts at or below the level at which it stops; raise its on level")
+        flows, heads = [row.flow for row in self.curve], [row.head for row in self.curve]
+        if any(b <= a for a, b in itertools.pairwise(flows)):
+            raise ValueError("flows of the pump curve must rise from row to row; sort or correct them")
+        if any(b >= a for a, b in itertools.pairwise(heads)):
+            raise ValueError("the head of a pump falls as its flow grows; correct the pump curve")
+        return self
+
+
+class RisingMain(DocumentModel):
+    """A full main: Hazen–Williams h = 10.67 L Q^1.852 / (C^1.852 D^4.8704), or Darcy–Weisbach with Colebrook–White."""
+
+    length: float = Field(gt=0, le=100_000, description="m")
+    diameter: float = Field(gt=0.01, le=5, description="m")
+    law: Literal["hazen_williams", "darcy_weisbach"] = "hazen_williams"
+    hazen_williams: float = Field(130.0, ge=20, le=200, description="C")
+    sand_roughness: float = Field(1e-4, ge=0, le=0.05, description="m, for Darcy–Weisbach")
+    minor_loss: float = Field(0.0, ge=0, le=1000, description="sum of K, the exit included")
+    discharge_level: Level | None = Field(None, description="m where it pours out; none: the level at its end")
+
+
+def main_loss(main: RisingMain, flow: float) -> float:
+    """Head lost in a full main, m: friction and minor losses."""
+    if flow <= 0.0:
+        return 0.0
+    area = np.pi / 4.0 * main.diameter**2
+    velocity_head = (flow / area) ** 2 / (2.0 * GRAVITY)
+    minor = main.minor_loss * velocity_head
+    if main.law == "hazen_williams":
+        friction = 10.67 * main.length * flow**1.852 / (main.hazen_williams**1.852 * main.diameter**4.8704)
+        return float(friction + minor)
+    reynolds = flow / area * main.diameter / _VISCOSITY
+    if reynolds < 2000.0:
+        factor = 64.0 / reynolds
+    else:  # Colebrook–White, from Swamee and Jain's first guess
+        factor = 0.25 / np.log10(main.sand_roughness / (3.7 * main.diameter) + 5.74 / reynolds**0.9) ** 2
+        for _ in range(20):
+            root = np.sqrt(factor)
+            inner = main.sand_roughness / (3.7 * main.diameter) + 2.51 / (reynolds * root)
+            factor = 1.0 / (2.0 * np.log10(inner)) ** 2
+    return float(factor * main.length / main.diameter * velocity_head + minor)
+
+
+def _together(units: list[PumpUnit], head: float) -> float:
+    """Flow of pumps side by side at one head; each holds its last flow below its curve."""
+    total = 0.0
+    for unit in units:
+        heads = [row.head for row in reversed(unit.curve)]
+        flows = [row.flow for row in reversed(unit.curve)]
+        total += float(np.interp(head, heads, flows)) if head < heads[-1] else unit.curve[0].flow
+    return total
+
+
+def pump_curve(units: list[PumpUnit], main: RisingMain | None) -> np.ndarray:
+    """Static lift and flow of pumps side by side on one main, float64[2, point], by the meeting of both curves."""
+    shut = max((unit.curve[0].head for unit in units), default=0.0)
+    if not units:
+        return np.array([[0.0, 1.0], [0.0, 0.0]])
+    lowest = min(unit.curve[-1].head for unit in units)
+    if main:
+        lowest = min(lowest, lowest - main_loss(main, sum(unit.curve[-1].flow for unit in units)))
+    lifts = np.unique(np.concatenate([np.linspace(lowest, shut, _POINTS), [r.head for u in units for r in u.curve]]))
+    lifts = lifts[lifts >= lowest]
+    flows = []
+    for lift in lifts:
+        if main is None:
+            flows.append(_together(units, lift))
+        elif _together(units, lift) <= 0.0:
+            flows.append(0.0)
+        else:
+            head = brentq(lambda h, lift=lift: lift + main_loss(main, _together(units, h)) - h, lift, shut + 1.0)
+            flows.append(_together(units, head))
+    return np.array([lifts, flows])
+
+
+class Pump(ControlBase):
+    """Pumps side by side on one main, each with its own levels. Water does not return."""
+
+    WORD: ClassVar[str] = "pump"
+    LEVEL: ClassVar[str | None] = None
+
+    kind: Literal["pump"] = "pump"
+    units: list[PumpUnit] = Field(min_length=1, max_length=4)
+    main: RisingMain | None = None
+
+    @property
+    def acts_from(self) -> float:
+        return min(unit.off for unit in self.units)
+
+    def write(self, rows: Rows, flap: bool) -> None:
+        level = self.main.discharge_level if self.main else None
+        curves = []
+        for running in range(2 ** len(self.units)):
+            units = [unit for bit, unit in enumerate(self.units) if running >> bit & 1]
+            curves.append(rows.curve(pump_curve(units, self.main)))
+        rows.row(PUMP, False, np.nan if level is None else level, curve=curves[0])
+        for bit, unit in enumerate(self.units):
+            rows.switch(unit.on, unit.off, bit)
+
+    def unusual(self, node: Flooding) -> Iterator[Unusual]:
+        for k, unit in enumerate(self.units, start=1):
+            if unit.on > node.cover:
+                yield Unusual("pump-levels", "units", f"pump {k} starts above the cover", "lower its on level")
+            if unit.off < node.invert:
+                yield Unusual(
+                    "pump-levels", "units", f"pump {k} stops below the floor, and would never", "raise its off level"
+                )
+
+    def told(self) -> Told:
+        first = self.units[0]
+        return Told(first.on, f"{len(self.units)} pumps, off at {first.off:.2f} m", "")

@@ -1,0 +1,39 @@
+"""A riser: a ring open at the top."""
+
+from collections.abc import Iterator
+from typing import ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..document import Level
+from .control import ControlBase, Rows, Told, Unusual
+from .floor_opening import FLOOR_OPENING
+from .node import Flooding
+from .weir import unusual_coefficient
+
+__all__ = ["Riser"]
+
+
+class Riser(ControlBase):
+    """A ring open at the top: a weir around its crest, an orifice when it is submerged."""
+
+    WORD: ClassVar[str] = "riser"
+    LEVEL: ClassVar[str | None] = "crest"
+
+    kind: Literal["riser"] = "riser"
+    crest: Level
+    diameter: float = Field(gt=0.01, le=20, description="m")
+    coefficient: float = Field(1.7, gt=0, le=3, description="m0.5/s, C of the crest")
+    discharge_coefficient: float = Field(0.6, gt=0, le=1.5, description="of the submerged ring")
+
+    def write(self, rows: Rows, flap: bool) -> None:
+        rim, area = np.pi * self.diameter, np.pi / 4.0 * self.diameter**2
+        rows.row(FLOOR_OPENING, flap, self.crest, self.coefficient * rim, self.discharge_coefficient * area)
+
+    def unusual(self, node: Flooding) -> Iterator[Unusual]:
+        yield from unusual_coefficient(self.coefficient)
+        yield from super().unusual(node)
+
+    def told(self) -> Told:
+        return Told(self.crest, f"Ø{self.diameter * 1000:.0f}", f"{self.coefficient:g} m½/s")

@@ -1,0 +1,43 @@
+"""A pond or a tank by its depth–area table."""
+
+import itertools
+from typing import Literal, Self
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from ..document import DocumentModel
+from .store import Store
+
+__all__ = ["Storage", "StorageRow"]
+
+
+class StorageRow(DocumentModel):
+    depth: float = Field(ge=0, le=100, description="m above the invert")
+    area: float = Field(gt=0, le=1e8, description="m2 of water surface")
+
+
+class Storage(Store):
+    """A pond or a tank: a depth–area table up to its bank or roof."""
+
+    kind: Literal["storage"] = "storage"
+    form: Literal["pond", "tank"] = "pond"
+    table: list[StorageRow] = Field(min_length=1, max_length=200)
+
+    @model_validator(mode="after")
+    def _depths_rise(self) -> Self:
+        depths = [row.depth for row in self.table]
+        if depths[0] != 0 or any(b <= a for a, b in itertools.pairwise(depths)):
+            raise ValueError("depths of the table must start at 0 and rise from row to row; sort or correct them")
+        return self
+
+    def areas(self) -> tuple[np.ndarray, np.ndarray]:
+        top = self.cover - self.invert
+        depths = np.array([row.depth for row in self.table])
+        areas = np.array([row.area for row in self.table])
+        keep = depths < top - 1e-9
+        return np.append(depths[keep], top), np.append(areas[keep], np.interp(top, depths, areas))
+
+    @property
+    def word(self) -> str:
+        return self.form

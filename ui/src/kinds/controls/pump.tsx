@@ -1,0 +1,126 @@
+import type { Pump, PumpUnit } from "../../document/types";
+import { Choice } from "../../primitives/Choice";
+import { NumberField } from "../../primitives/NumberField";
+import { Rows } from "../../primitives/Rows";
+import { LevelField } from "../../views/LevelField";
+import { useCommit } from "../../views/useCommit";
+import type { ControlKind } from "../control";
+import { useTop } from "../shared";
+
+function Form({ id, control: pump }: { id: string; control: Pump }) {
+  const commit = useCommit("links", id);
+  const top = useTop(pump.upstream);
+  const set = (k: number, unit: PumpUnit) => commit("units")(pump.units.map((u, i) => (i === k ? unit : u)));
+  const main = pump.main;
+  return (
+    <>
+      {pump.units.map((unit, k) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: pumps have no other identity
+        <fieldset key={k} className="mt-1 border-t border-rule">
+          <legend className="font-semibold">Pump {k + 1}</legend>
+          <LevelField label="Starts at" value={unit.on} top={top} commit={(on) => set(k, { ...unit, on })} />
+          <LevelField label="Stops at" value={unit.off} top={top} commit={(off) => set(k, { ...unit, off })} />
+          <Rows
+            title={`Curve of pump ${k + 1}`}
+            columns={[
+              { key: "flow", label: "flow", quantity: "flow" },
+              { key: "head", label: "head", quantity: "length" },
+            ]}
+            rows={unit.curve}
+            commit={(curve) => set(k, { ...unit, curve })}
+          />
+          {pump.units.length > 1 && (
+            <button
+              type="button"
+              className="textlink text-[11px]"
+              onClick={() => commit("units")(pump.units.filter((_, i) => i !== k))}
+            >
+              remove pump {k + 1}
+            </button>
+          )}
+        </fieldset>
+      ))}
+      {pump.units.length < 4 && pump.units[0] && (
+        <button
+          type="button"
+          className="textlink text-[11px]"
+          onClick={() => {
+            const last = pump.units[pump.units.length - 1] as PumpUnit;
+            commit("units")([...pump.units, { ...last, on: last.on + 0.1 }]);
+          }}
+        >
+          another pump beside it
+        </button>
+      )}
+      <Choice
+        label="Rising main"
+        value={main?.law ?? "no"}
+        options={{ no: "none", hazen_williams: "Hazen–Williams", darcy_weisbach: "Darcy–Weisbach" }}
+        commit={(law) => commit("main")(law === "no" ? null : { length: 50, diameter: 0.1, ...main, law })}
+      />
+      {main && (
+        <>
+          <NumberField label="Length" value={main.length} quantity="length" commit={commit("main/length")} />
+          <NumberField label="Diameter" value={main.diameter} quantity="diameter" commit={commit("main/diameter")} />
+          {main.law === "hazen_williams" ? (
+            <NumberField
+              label="C"
+              value={main.hazen_williams}
+              quantity="plain"
+              commit={commit("main/hazen_williams")}
+            />
+          ) : (
+            <NumberField
+              label="Sand roughness"
+              value={main.sand_roughness}
+              quantity="sharp"
+              commit={commit("main/sand_roughness")}
+            />
+          )}
+          <NumberField label="Sum of K" value={main.minor_loss} quantity="plain" commit={commit("main/minor_loss")} />
+          <Choice
+            label="Pours out"
+            value={main.discharge_level === null ? "there" : "at"}
+            options={{ there: "at its end's level", at: "at a level" }}
+            commit={(value) => commit("main/discharge_level")(value === "at" ? pump.units[0]?.on : null)}
+          />
+          {main.discharge_level !== null && (
+            <NumberField
+              label="Level"
+              value={main.discharge_level}
+              quantity="level"
+              commit={commit("main/discharge_level")}
+            />
+          )}
+        </>
+      )}
+    </>
+  );
+}
+
+const level = (value: number) => Number(value.toFixed(3));
+
+export const KIND: ControlKind<Pump> = {
+  kind: "pump",
+  order: 6,
+  label: "Pump",
+  names: "Pump ",
+  level: null,
+  levelOf: (control) => Math.min(...control.units.map((unit) => unit.off)),
+  // an impeller's arrow
+  mark: "M-4 -4L5 0L-4 4Z",
+  begin: (low, high) => ({
+    units: [
+      {
+        on: level(low + 0.6 * (high - low)),
+        off: level(low + 0.2 * (high - low)),
+        curve: [
+          { flow: 0, head: 10 },
+          { flow: 0.01, head: 8 },
+          { flow: 0.02, head: 3 },
+        ],
+      },
+    ],
+  }),
+  Form,
+};
