@@ -15,7 +15,7 @@ from .core.model.project import parse_project
 from .logs import configure
 from .postgres import CannotStart, cluster, free_port
 from .runs.runs import Runs
-from .runs.scheduler import Local
+from .runs.scheduler import CannotReach, Local, Scheduler
 from .store.database import connect
 from .store.project_store import ProjectStore
 from .store.results import Results
@@ -30,7 +30,8 @@ ROOT = Path(__file__).resolve().parents[2]
 
 class Settings(BaseSettings):
     """From the environment: MADIDUS_PORT, MADIDUS_DATA, MADIDUS_THREADS, MADIDUS_SERIES_BYTES (room for series
-    of storms); options of the command line overrule."""
+    of storms), MADIDUS_SCHEDULER (address of a Dask scheduler whose workers compute the storms, else threads of this
+    process do); options of the command line overrule."""
 
     model_config = SettingsConfigDict(env_prefix="MADIDUS_")
 
@@ -38,6 +39,7 @@ class Settings(BaseSettings):
     data: Path = ROOT / ".data"
     threads: int = Field(2, ge=1, le=256)
     series_bytes: int = Field(4 << 30, ge=1 << 20)
+    scheduler: str = Field("", max_length=200)
 
 
 def _arguments(settings: Settings) -> argparse.Namespace:
@@ -46,6 +48,14 @@ def _arguments(settings: Settings) -> argparse.Namespace:
     parser.add_argument("--data", type=Path, default=settings.data, help="data directory (default %(default)s)")
     parser.add_argument("--no-demo", action="store_true", help="do not put the demo project on an empty projects")
     return parser.parse_args()
+
+
+def _scheduler(settings: Settings) -> Scheduler:
+    if not settings.scheduler:
+        return Local(settings.threads)
+    from .runs.cluster import Cluster  # whoever has no cluster does not load what it takes
+
+    return Cluster(settings.scheduler)
 
 
 def _load_demo(projects: ProjectStore, runs: Runs) -> None:
@@ -67,7 +77,7 @@ def main() -> int:
             engine = connect(url)
             projects = ProjectStore(engine)
             cache = SeriesCache(arguments.data.resolve() / "series", settings.series_bytes)
-            runs = Runs(projects, Results(engine), cache, Local(settings.threads))
+            runs = Runs(projects, Results(engine), cache, _scheduler(settings))
             if not arguments.no_demo:
                 _load_demo(projects, runs)
             app = make_app(projects, runs, interface, [] if arguments.no_demo else [standin.router])
@@ -80,7 +90,7 @@ def main() -> int:
             signal.signal(signal.SIGTERM, lambda *_: setattr(server, "should_exit", True))
             server.run()
             engine.dispose()
-    except CannotStart as error:
+    except (CannotStart, CannotReach) as error:
         print(f"Cannot start: {error}", file=sys.stderr)
         return 1
     except KeyboardInterrupt:

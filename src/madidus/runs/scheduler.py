@@ -7,7 +7,11 @@ from typing import Protocol
 from ..core.ensemble import Hydraulics, Job, Outcome, run_job
 from .ranks import Rank, RankedThreads
 
-__all__ = ["Local", "Scheduler"]
+__all__ = ["CannotReach", "Local", "Scheduler"]
+
+
+class CannotReach(RuntimeError):
+    """Nobody answers who would compute storms; the message says where."""
 
 
 class Scheduler(Protocol):

@@ -22,7 +22,7 @@ __all__ = ["Failure", "Hydraulics", "Job", "Outcome", "hydraulics_of", "run_job"
 _KEPT = 4  # networks as the solver sees them; 3 MB for 1,250 pipes
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Hydraulics:
     """A network as the solver sees it: the same for every storm, plain arrays, so that it travels once.
 
