@@ -6,6 +6,7 @@ import shutil
 import tempfile
 import threading
 import time
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -39,16 +40,28 @@ def demo_document():
     return json.loads(DEMO.read_text(encoding="utf-8"))
 
 
-@pytest.fixture(scope="session")
-def database():
-    """URL of a database in a cluster of the tests' own; the folder is open to the user that PostgreSQL runs as."""
+@contextmanager
+def _open_folder():
+    """A folder that the user as whom PostgreSQL runs may enter."""
     folder = Path(tempfile.mkdtemp(prefix="madidus-test-"))
     os.chmod(folder, 0o755)
     try:
-        with cluster(folder, "madidus_test") as url:
-            yield url
+        yield folder
     finally:
         shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture
+def open_folder():
+    with _open_folder() as folder:
+        yield folder
+
+
+@pytest.fixture(scope="session")
+def database():
+    """URL of a database in a cluster of the tests' own."""
+    with _open_folder() as folder, cluster(folder, "madidus_test") as url:
+        yield url
 
 
 @pytest.fixture(scope="session")

@@ -3,7 +3,6 @@
 Figures are printed as they are found; ratios within one run where they can be: machines are noisy.
 """
 
-import argparse
 import json
 import multiprocessing
 import sys
@@ -11,8 +10,10 @@ import time
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from typing import Annotated
 
 import numpy as np
+import typer
 from rich.console import Console
 from rich.table import Table
 
@@ -21,6 +22,7 @@ sys.path.insert(0, str(ROOT))
 
 from tests.core.generated import rain, tree  # noqa: E402
 from tools.bench_exchange import landxml_round  # noqa: E402
+from tools.bench_queue import behind_a_run  # noqa: E402
 from tools.bench_reading import reading  # noqa: E402
 from tools.bench_runoff import runoff_share  # noqa: E402
 from tools.bench_screen import edit_on_screen, plan_frames  # noqa: E402
@@ -242,30 +244,46 @@ def exchange(_sizes: list[int], _repeats: int, _exact: bool) -> Iterator[tuple[s
     yield "10000", landxml_round(generated(10_000), generated(1))
 
 
-PARTS = {"solver": solver, "edits": edits, "stiff": stiff, "screen": screen, "reader": reader, "exchange": exchange}
+def queue(_sizes: list[int], _repeats: int, _exact: bool) -> Iterator[tuple[str, dict[str, float]]]:
+    """An edit of a project of four storms behind the run of 270 storms on 1,000 pipes."""
+    small, large = demo(DEMOS[0]).model_dump(mode="json"), generated(1000).model_dump(mode="json")
+    small["rain"]["ensemble"].update(durations=[15, 60], probabilities=[{"return_period": 30}])
+    large["rain"]["ensemble"]["probabilities"] = [{"return_period": float(t)} for t in range(2, 17)]
+    yield DEMOS[0], behind_a_run(parse_project(small), parse_project(large))
 
 
-def main() -> None:
-    parser = argparse.ArgumentParser(prog="./bench", description=__doc__)
-    parser.add_argument("parts", nargs="*", help=f"of {', '.join(PARTS)}; all when none is named")
-    parser.add_argument("--sizes", type=int, nargs="*", default=[40, 200, 1000], help="pipes of generated networks")
-    parser.add_argument("--repeats", type=int, default=2, help="runs of which the fastest counts")
-    parser.add_argument("--no-accuracy", action="store_true", help="skip the runs on finer steps and cells")
-    parser.add_argument("--out", type=Path, default=ROOT / "out" / "bench.json")
-    options = parser.parse_args()
-    unknown = set(options.parts) - set(PARTS)
+PARTS = {
+    "queue": queue,
+    "solver": solver,
+    "edits": edits,
+    "stiff": stiff,
+    "screen": screen,
+    "reader": reader,
+    "exchange": exchange,
+}
+
+
+def main(
+    parts: Annotated[list[str] | None, typer.Argument(help=f"of {', '.join(PARTS)}; all when none is named")] = None,
+    sizes: Annotated[list[int], typer.Option(help="pipes of generated networks")] = [40, 200, 1000],  # noqa: B006
+    repeats: Annotated[int, typer.Option(help="runs of which the fastest counts")] = 2,
+    no_accuracy: Annotated[bool, typer.Option("--no-accuracy", help="skip the runs on finer steps and cells")] = False,
+    out: Path = ROOT / "out" / "bench.json",
+) -> None:
+    """Measure speed and accuracy."""
+    unknown = set(parts or []) - set(PARTS)
     if unknown:
-        parser.error(f"there is no part {', '.join(sorted(unknown))}; choose from {', '.join(PARTS)}")
-    options.out.parent.mkdir(parents=True, exist_ok=True)
+        raise typer.BadParameter(f"no part {', '.join(sorted(unknown))}; choose from {', '.join(PARTS)}")
+    out.parent.mkdir(parents=True, exist_ok=True)
     results: dict[str, dict[str, float]] = {}
-    for part in options.parts or PARTS:
+    for part in parts or PARTS:
         began = time.perf_counter()
-        for column, found in PARTS[part](options.sizes, options.repeats, not options.no_accuracy):
+        for column, found in PARTS[part](sizes, repeats, not no_accuracy):
             show(column, found)
             results.setdefault(column, {}).update(found)
-            options.out.write_text(json.dumps(results, indent=1) + "\n", encoding="utf-8")
+            out.write_text(json.dumps(results, indent=1) + "\n", encoding="utf-8")
         print(f"{part}: {time.perf_counter() - began:.0f} s", flush=True)
 
 
 if __name__ == "__main__":
-    main()
+    typer.run(main)

@@ -14,9 +14,10 @@ import uvicorn
 from playwright.sync_api import Page, sync_playwright
 from tools.bench_screen import FRAMES
 
-import madidus.runs.manager as manager
+import madidus.runs.runs as manager
 from madidus.core.model import Project, parse_project
 from madidus.postgres import cluster
+from madidus.runs.scheduler import Local
 from madidus.store.database import connect
 from madidus.store.project_store import ProjectStore
 from madidus.store.results import Results
@@ -52,11 +53,11 @@ _SWITCH = """(key) => new Promise((done) => {
   document.querySelector(`[data-testid="storm-${key}"]`).dispatchEvent(new MouseEvent("click", { bubbles: true }));
   look();
 })"""
-_TRACES = """([project, element, storms]) => {
+_TRACES = """([option, element, storms]) => {
   const asked = new URLSearchParams({ element, quantity: "level" });
   for (const storm of storms) asked.append("storm", storm);
   const began = performance.now();
-  return fetch(`/api/projects/${project}/traces?${asked}`).then((r) => r.arrayBuffer()).then((b) =>
+  return fetch(`${option}/traces?${asked}`).then((r) => r.arrayBuffer()).then((b) =>
     [performance.now() - began, b.byteLength]);
 }"""
 
@@ -91,7 +92,7 @@ def _served() -> Iterator[tuple[str, dict[str, float]]]:
         with cluster(Path(folder), "madidus_bench") as url, socket.socket() as taken:
             engine = connect(url)
             projects = ProjectStore(engine)
-            runs = manager.RunManager(projects, Results(engine), SeriesCache(Path(folder) / "series"))
+            runs = manager.Runs(projects, Results(engine), SeriesCache(Path(folder) / "series"), Local(2))
             taken.bind(("127.0.0.1", 0))
             port = taken.getsockname()[1]
             app = make_app(projects, runs, ROOT / "ui" / "dist")
@@ -131,20 +132,21 @@ def reading(pipes: Project, storms: int) -> dict[str, float]:
         made = page.request.post("/api/projects/import", data=project.model_dump(mode="json")).json()
         page.goto(f"/p/{made['id']}/verdict")
         page.evaluate(_DONE)
-        page.request.post(f"/api/projects/{made['id']}/run")
+        option = f"/api/projects/{made['id']}/options/{made['document']['in_view']}"
+        page.request.post(f"{option}/run")
         deadline = time.monotonic() + 900
         while page.evaluate("window.done") is None:
             if time.monotonic() > deadline:
                 raise RuntimeError("the ensemble does not come in")
             time.sleep(0.2)
         verdict = page.evaluate("window.done") / 1e3 - last["storm"]
-        keys = [s["key"] for s in page.request.get(f"/api/projects/{made['id']}/answer").json()["storms"]]
+        keys = [s["key"] for s in page.request.get(f"{option}/answer").json()["storms"]]
         page.wait_for_timeout(1500)
         switches = [page.evaluate(_SWITCH, key) for key in keys[1 : 1 + 17 * 11 : 17]]
         page.wait_for_timeout(3000)  # until what the last switch has asked for is there
-        network = next(iter(project.options.values())).network
+        network = project.option.network
         element = next(iter(network.nodes))
-        traces = [page.evaluate(_TRACES, [made["id"], element, keys])[0] for _ in range(7)]
+        traces = [page.evaluate(_TRACES, [option, element, keys])[0] for _ in range(7)]
         page.goto(re.sub("verdict.*", "network", page.url))
         page.wait_for_selector("[data-testid=trace]")
         page.wait_for_timeout(1500)

@@ -47,7 +47,7 @@ def _browser() -> Iterator[Page]:
     with tempfile.TemporaryDirectory(prefix="madidus-bench-") as folder, sync_playwright() as playwright:
         Path(folder).chmod(0o755)
         port = free_port()
-        command = [sys.executable, "-m", "madidus.serve", "--data", folder, "--port", str(port)]
+        command = [sys.executable, "-m", "madidus.cli", "serve", "--data", folder, "--port", str(port)]
         server = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
         try:
             assert server.stdout is not None

@@ -71,13 +71,12 @@ setup() {
         echo "$wanted" >"$root/ui/dist/.stamp"
     fi
 
-    # compiled kernels are kept by the sources they come from: a changed source never meets an old kernel
-    export NUMBA_CACHE_DIR="$root/.data/kernels/$(digest_of "$root"/src/madidus/core/{hydraulics,elements}/*.py "$root"/src/madidus/core/{compiled,constants}.py)"
-    if [ ! -d "$NUMBA_CACHE_DIR" ]; then
+    local kernels; kernels="$("$venv/bin/python" -c 'from madidus import places; print(places.kernels())')"
+    if [ ! -d "$kernels" ]; then
         say "Compiling the solver (once, about a minute)"
         rm -rf "$root/.data/kernels"
-        mkdir -p "$NUMBA_CACHE_DIR"
+        mkdir -p "$kernels"
         "$venv/bin/python" -m madidus.cli run "$root/demo/quillmere_boatyard.madidus.json" --out "$(mktemp -d)" \
-            >/dev/null || [[ $? =~ ^[13]$ ]] || { rm -rf "$NUMBA_CACHE_DIR"; fail "the solver could not be compiled"; }
+            >/dev/null || [[ $? =~ ^[13]$ ]] || { rm -rf "$kernels"; fail "the solver could not be compiled"; }
     fi
 }

@@ -1,3 +1,7 @@
 """Madidus: storm drainage networks under ensembles of design storms."""
 
-__version__ = "0.1.0"
+from .places import keep_kernels
+
+__version__ = "0.2.0"
+
+keep_kernels()

@@ -1,6 +1,5 @@
 """Bring everything up: PostgreSQL, migrations, the demo, the web server."""
 
-import argparse
 import json
 import signal
 import sys
@@ -11,6 +10,7 @@ import uvicorn
 from pydantic import Field
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
+from . import places
 from .core.model.project import parse_project
 from .logs import configure
 from .postgres import CannotStart, cluster, free_port
@@ -20,12 +20,11 @@ from .store.database import connect
 from .store.project_store import ProjectStore
 from .store.results import Results
 from .store.series import SeriesCache
+from .store.tidy import tidy_results
 from .web import standin
 from .web.app import make_app
 
-__all__ = ["main"]
-
-ROOT = Path(__file__).resolve().parents[2]
+__all__ = ["Settings", "serving"]
 
 
 class Settings(BaseSettings):
@@ -36,18 +35,10 @@ class Settings(BaseSettings):
     model_config = SettingsConfigDict(env_prefix="MADIDUS_")
 
     port: int = Field(8420, ge=1, le=65_535)
-    data: Path = ROOT / ".data"
+    data: Path = Field(default_factory=places.data)
     threads: int = Field(2, ge=1, le=256)
     series_bytes: int = Field(4 << 30, ge=1 << 20)
     scheduler: str = Field("", max_length=200)
-
-
-def _arguments(settings: Settings) -> argparse.Namespace:
-    parser = argparse.ArgumentParser(prog="./start", description="Start Madidus on this machine, demo included.")
-    parser.add_argument("--port", type=int, default=settings.port, help="port on 127.0.0.1 (default %(default)s)")
-    parser.add_argument("--data", type=Path, default=settings.data, help="data directory (default %(default)s)")
-    parser.add_argument("--no-demo", action="store_true", help="do not put the demo project on an empty projects")
-    return parser.parse_args()
 
 
 def _scheduler(settings: Settings) -> Scheduler:
@@ -60,33 +51,31 @@ def _scheduler(settings: Settings) -> Scheduler:
 
 def _load_demo(projects: ProjectStore, runs: Runs) -> None:
     if not projects.list()[0]:
-        for file in sorted((ROOT / "demo").glob("*.madidus.json")):
+        for file in places.demos():
             runs.edited(projects.create(parse_project(json.loads(file.read_text(encoding="utf-8")))))
 
 
-def main() -> int:
+def serving(settings: Settings, demo: bool) -> int:
+    """Serve until somebody stops it; the exit status. demo : its projects where there is none yet, and its map."""
     configure()
-    settings = Settings()
-    arguments = _arguments(settings)
-    if free_port(arguments.port) != arguments.port:
-        print(f"Port {arguments.port} is taken. Choose another: ./start --port {free_port()}", file=sys.stderr)
+    port, data = settings.port, settings.data.resolve()
+    if free_port(port) != port:
+        print(f"Port {port} is taken. Choose another: --port {free_port()}", file=sys.stderr)
         return 1
-    interface = ROOT / "ui" / "dist"
     try:
-        with cluster(arguments.data.resolve(), "madidus") as url:
+        with cluster(data, "madidus") as url:
             engine = connect(url)
-            projects = ProjectStore(engine)
-            cache = SeriesCache(arguments.data.resolve() / "series", settings.series_bytes)
+            tidy_results(engine)
+            projects, cache = ProjectStore(engine), SeriesCache(data / "series", settings.series_bytes)
             runs = Runs(projects, Results(engine), cache, _scheduler(settings))
-            if not arguments.no_demo:
+            if demo:
                 _load_demo(projects, runs)
-            app = make_app(projects, runs, interface, [] if arguments.no_demo else [standin.router])
-            server = uvicorn.Server(
-                uvicorn.Config(
-                    app, host="127.0.0.1", port=arguments.port, log_level="warning", timeout_graceful_shutdown=3
-                )
-            )
-            threading.Thread(target=_announce, args=(server, arguments.port), daemon=True).start()
+            app = make_app(projects, runs, places.interface(), [standin.router] if demo else [])
+            config = uvicorn.Config(
+                app, host="127.0.0.1", port=port, log_level="warning", timeout_graceful_shutdown=3
+            )  # fmt: skip
+            server = uvicorn.Server(config)
+            threading.Thread(target=_announce, args=(server, port), daemon=True).start()
             signal.signal(signal.SIGTERM, lambda *_: setattr(server, "should_exit", True))
             server.run()
             engine.dispose()
@@ -104,7 +93,3 @@ def _announce(server: uvicorn.Server, port: int) -> None:
         waited.wait(0.05)
     if server.started:
         print(f"Madidus is up: http://127.0.0.1:{port}   (Ctrl-C stops it)", flush=True)
-
-
-if __name__ == "__main__":
-    sys.exit(main())

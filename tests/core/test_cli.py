@@ -192,14 +192,14 @@ def test_a_record_is_run_in_windows(small, tmp_path):
 
 def test_a_network_goes_out_and_a_changed_one_comes_in(tmp_path):
     file, changed = tmp_path / "n.xml", tmp_path / "changed.madidus.json"
-    assert CliRunner().invoke(app, ["hand-out", str(DEMO), str(file)]).exit_code == 0
+    assert CliRunner().invoke(app, ["export", str(DEMO), str(file)]).exit_code == 0
     text = file.read_text(encoding="utf-8")
     file.write_text(text.replace('elevRim="5.45"', 'elevRim="5.52"'), encoding="utf-8")
-    result = CliRunner().invoke(app, ["take-in", str(DEMO), str(file), "--out", str(changed)])
+    result = CliRunner().invoke(app, ["import", str(DEMO), str(file), "--out", str(changed)])
     assert result.exit_code == 0
     assert "update: manhole A1: cover 5.45 -> 5.52" in result.stdout
     assert "133 same, 1 update" in result.stdout
-    again = CliRunner().invoke(app, ["take-in", str(changed), str(file)])
+    again = CliRunner().invoke(app, ["import", str(changed), str(file)])
     assert "134 same" in again.stdout
 
 
@@ -211,6 +211,6 @@ def test_a_file_that_is_no_network_is_refused(tmp_path, name, content, words):
     file = tmp_path / name
     if content is not None:
         file.write_text(content, encoding="utf-8")
-    result = CliRunner().invoke(app, ["take-in", str(DEMO), str(file)])
+    result = CliRunner().invoke(app, ["import", str(DEMO), str(file)])
     assert result.exit_code == 2
     assert words in result.stdout

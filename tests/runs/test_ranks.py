@@ -29,8 +29,28 @@ def order(held, *asked):
 
 
 def test_the_best_rank_goes_first_whenever_it_came(held):
-    asked = [(rank, "one", rank.name) for rank in (Rank.SEARCH, Rank.CHECK, Rank.RUN, Rank.REPLAY, Rank.EDIT)]
-    assert order(held, *asked) == ["EDIT", "REPLAY", "RUN", "CHECK", "SEARCH"]
+    asked = [(rank, "one", rank.name) for rank in (Rank.SEARCH, Rank.CHECK, Rank.RUN)]
+    assert order(held, *asked) == ["RUN", "CHECK", "SEARCH"]
+
+
+def test_an_edit_does_not_wait_for_the_storm_of_a_run_that_is_under_way(held):
+    threads, gate = held
+    assert threads.submit(Rank.EDIT, "edit", lambda: "answered").result(10) == "answered"
+    waiting = threads.submit(Rank.RUN, "run", lambda: None)
+    assert not gate.is_set()
+    assert not waiting.done()  # the one more thread takes nothing of a run
+
+
+def test_an_edit_overtakes_a_replay(held):
+    threads, _ = held
+    shut, begun, done = threading.Event(), threading.Event(), []
+    first = threads.submit(Rank.REPLAY, "replay", lambda: begun.set() or shut.wait(10))
+    assert begun.wait(10)
+    futures = [threads.submit(rank, "one", lambda rank=rank: done.append(rank)) for rank in (Rank.REPLAY, Rank.EDIT)]
+    shut.set()
+    for future in (first, *futures):
+        future.result(10)
+    assert done == [Rank.EDIT, Rank.REPLAY]
 
 
 def test_groups_of_one_rank_take_turns_and_each_keeps_its_order(held):

@@ -21,7 +21,7 @@ from ..core.model.run import RunControl
 from ..core.verdict import Verdict, overall
 from ..report.peaks import peaks_table
 from ..report.words import OVER_WORDS
-from .files import COULD_NOT, ProjectFile, read, told
+from .files import COULD_NOT, InView, ProjectFile, read, told
 from .tables import series_table, write
 
 __all__ = ["run"]
@@ -38,13 +38,15 @@ def run(
         float, typer.Option(help="m, longest cell of a conduit; 0: as the project says", min=0.0, max=500.0)
     ] = 0.0,
     refine: Annotated[bool, typer.Option("--refine", help="settle close verdicts on cells a quarter as long")] = False,
+    option: InView = "",
     only: Annotated[str, typer.Option(metavar="NODE", help="run the separate network of this node alone")] = "",
 ) -> None:
     """Run the whole ensemble. Exit status 0: all rules are met; 1: one fails; 2: could not run; 3: none fails, but some
     are not judged.
     """
     with told():
-        project = _alone(read(project_file), only) if only else read(project_file)
+        project = read(project_file, option)
+        project = _alone(project, only) if only else project
         if spacing:
             project = project.model_copy(update={"run": RunControl(**{**project.run.model_dump(), "spacing": spacing})})
         raise typer.Exit(_run(project, out, csv, threads or os.cpu_count() or 1, refine, Console()))
@@ -58,8 +60,7 @@ def _alone(project: Project, node: str) -> Project:
         raise ModelError(f"node {node}", "--only", "is not in the project", "name one of its nodes")
     part = next(part for part in option.network.parts() if found in part)
     alone = option.model_copy(update={"network": option.network.only(part)})
-    key = next(key for key, value in project.options.items() if value is option)
-    return project.model_copy(update={"options": {key: alone}})
+    return project.model_copy(update={"options": {**project.options, project.in_view: alone}})
 
 
 def _run(project: Project, out: Path, csv: bool, threads: int, refine: bool, console: Console) -> int:
@@ -116,6 +117,7 @@ def _summary(
     network = plan.network
     return {
         "project": project.name,
+        "option": project.option.name,
         "fingerprint": fingerprint(project.model_dump(mode="json")),
         "seconds": seconds,
         "cells": vars(plan.cells),

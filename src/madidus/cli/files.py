@@ -12,10 +12,11 @@ from rich.console import Console
 from ..core.errors import ModelError
 from ..core.model.project import Project, parse_project
 
-__all__ = ["COULD_NOT", "ProjectFile", "read", "told"]
+__all__ = ["COULD_NOT", "InView", "ProjectFile", "read", "told"]
 
 COULD_NOT = 2
 ProjectFile = Annotated[Path, typer.Argument(metavar="PROJECT", help="a *.madidus.json file")]
+InView = Annotated[str, typer.Option("--option", metavar="NAME", help="of the project; else the one in view")]
 
 
 @contextmanager
@@ -28,13 +29,13 @@ def told() -> Iterator[None]:
         raise typer.Exit(COULD_NOT) from error
 
 
-def read(path: Path) -> Project:
-    """Read a project file.
+def read(path: Path, option: str = "") -> Project:
+    """Read a project file. option : name (or id) of the one to be in view; empty: as the file says.
 
     Raises
     ------
     ModelError
-        When it cannot be read, is not JSON, or is not a valid project.
+        When it cannot be read, is not JSON, is not a valid project, or has no such option.
     """
 
     def refuse(text: str) -> float:
@@ -48,4 +49,11 @@ def read(path: Path) -> Project:
         raise
     except ValueError as error:
         raise ModelError("file", path.name, f"is not JSON ({error})", "choose a *.madidus.json file") from error
-    return parse_project(document)
+    project = parse_project(document)
+    if not option:
+        return project
+    found = next((id_ for id_, one in project.options.items() if option in (id_, one.name)), None)
+    if found is None:
+        names = ", ".join(project.options[id_].name for id_ in project.order)
+        raise ModelError(f"option {option}", "--option", "is not in the project", f"name one of: {names}")
+    return project.seen(found)

@@ -1,4 +1,4 @@
-"""`madidus take-in` and `madidus hand-out`: networks in open formats."""
+"""`madidus import` and `madidus export`: networks in open formats."""
 
 from collections import Counter
 from pathlib import Path
@@ -13,21 +13,22 @@ from ..core.model.project import canonical_json, parse_project
 from ..core.terrain import between_covers
 from ..exchange.formats import WRITERS, format_of, read_network
 from ..exchange.incoming import propose
-from .files import ProjectFile, read, told
+from .files import InView, ProjectFile, read, told
 
-__all__ = ["hand_out", "take_in"]
+__all__ = ["export_network", "import_network"]
 
 
-def take_in(
+def import_network(
     project_file: ProjectFile,
     file: Annotated[Path, typer.Argument(metavar="FILE", help="LandXML (.xml), GeoJSON, DXF, CSV or .xlsx")],
-    out: Annotated[Path | None, typer.Option(help="write the project with the file taken in")] = None,
+    out: Annotated[Path | None, typer.Option(help="write the project with the file imported")] = None,
     tolerance: Annotated[float, typer.Option(min=0.0, help="m within which nodes are at the same place")] = 0.5,
+    option: InView = "",
 ) -> None:
-    """Say what taking a network into a project would do, element by element; do it with --out."""
+    """Say what importing a network into a project would do, element by element; do it with --out."""
     console = Console(soft_wrap=True, highlight=False)
     with told():
-        project = read(project_file)
+        project = read(project_file, option)
         try:
             content = file.read_bytes()
         except OSError as error:
@@ -46,19 +47,20 @@ def take_in(
         console.print(", ".join(f"{count} {action}" for action, count in sorted(counts.items())))
         if out is not None:
             document = project.model_dump(mode="json")
-            option = min(document["options"].values(), key=lambda option: option["name"])
+            own = document["options"][project.in_view]
             patch = [operation for entry in proposal.entries for operation in entry.patch]
-            option["network"] = jsonpatch.apply_patch(option["network"], patch)
+            own["network"] = jsonpatch.apply_patch(own["network"], patch)
             out.write_bytes(canonical_json(parse_project(document).model_dump(mode="json")))
 
 
-def hand_out(
+def export_network(
     project_file: ProjectFile,
     file: Annotated[Path, typer.Argument(metavar="FILE", help="ends in .xml (LandXML), .geojson, .xlsx, .dxf or .kml")],
+    option: InView = "",
 ) -> None:
     """Write a project's network in an open format."""
     with told():
-        project = read(project_file)
+        project = read(project_file, option)
         ending = file.suffix.lower()
         if ending not in WRITERS:
             raise ModelError("file", file.name, "does not tell its format", f"let it end in {', '.join(WRITERS)}")

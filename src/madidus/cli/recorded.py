@@ -17,7 +17,7 @@ from ..core.rainfall.recorded import RainSeries, events
 from ..core.windows import EventRun, run_windows
 from ..exchange.rain_csv import read_rain
 from ..report.peaks import peaks_table
-from .files import ProjectFile, read, told
+from .files import InView, ProjectFile, read, told
 from .tables import write
 
 __all__ = ["recorded"]
@@ -40,17 +40,18 @@ def recorded(
     project_file: ProjectFile,
     rain: Annotated[Path, typer.Option(help="CSV with columns time and depth mm, intensity mm/h, depth in, …")],
     out: Annotated[Path, typer.Option(help="folder for the results")],
-    dry_gap: Annotated[float, typer.Option(help="h without rain that part two events", min=0.0)] = 6.0,
+    inter_event: Annotated[float, typer.Option(help="h without rain that part two events", min=0.0)] = 6.0,
     least: Annotated[float, typer.Option(help="mm; an event with less opens no window", min=0.0)] = 5.0,
     winter: Annotated[str, typer.Option(help="first and last month with winter's runoff coefficients")] = "10-3",
     csv: Annotated[bool, typer.Option("--csv", help="write tables as CSV too")] = False,
+    option: InView = "",
 ) -> None:
     """Run the events of a long record; rain that falls outside every window is counted, not routed."""
     console = Console()
     with told():
-        project = read(project_file)
+        project = read(project_file, option)
         series, remarks = read_rain(rain)
-        found = events(series, dry_gap * 3600.0, _winter(winter))
+        found = events(series, inter_event * 3600.0, _winter(winter))
         runs: list[EventRun] = []
         with Progress(console=console, transient=True) as progress:
             task = progress.add_task("events", total=len(found))

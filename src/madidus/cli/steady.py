@@ -13,7 +13,7 @@ from ..core.errors import ModelError
 from ..core.model.project import Project
 from ..core.steady import capacity as largest
 from ..core.steady import steady as steady_profile
-from .files import ProjectFile, read, told
+from .files import InView, ProjectFile, read, told
 
 __all__ = ["capacity", "steady"]
 
@@ -47,10 +47,11 @@ def steady(
     project_file: ProjectFile,
     inflow: Flows,
     tail: Annotated[str, typer.Option(help="own, free, normal, or a level in m")] = "own",
+    option: InView = "",
 ) -> None:
     """Print the profile that steady inflows settle to, as JSON."""
     with told():
-        project = read(project_file)
+        project = read(project_file, option)
         network = project.option.network
         profile = steady_profile(network, _flows(project, inflow), _tail(tail))
     name = lambda id_: (network.nodes.get(id_) or network.links[id_]).name  # noqa: E731
@@ -69,13 +70,14 @@ def capacity(
     project_file: ProjectFile,
     inflow: Flows,
     keep: Annotated[str, typer.Option(help="soffit or cover: water stays below it")] = "soffit",
+    option: InView = "",
 ) -> None:
     """Find the largest multiple of the inflows that keeps the water below a limit, with each tail water."""
     table = Table("tail water", "multiple", "L/s in all", "limit is at")
     with told():
         if keep not in ("soffit", "cover"):
             raise ModelError("criterion", "--keep", f"“{keep}” is not read", "write soffit or cover")
-        project = read(project_file)
+        project = read(project_file, option)
         network, flows = project.option.network, _flows(project, inflow)
         for name, tail in _TAILS.items():
             found = largest(network, flows, "below soffit" if keep == "soffit" else "below cover", tail)

@@ -51,9 +51,12 @@ class RankedThreads:
         self._served: dict[Rank, int] = {}
         self._last: dict[tuple[Rank, Hashable], int] = {}
         self._closed = False
+        # one more thread for those who wait before the screen: a storm that is under way is not broken off
+        worst = [*[max(Rank)] * threads, Rank.REPLAY]
         self._threads = [
-            threading.Thread(target=self._take, name=f"storm-{k}", daemon=True) for k in range(threads)
-        ]  # fmt: skip
+            threading.Thread(target=self._take, args=(rank,), name=f"storm-{k}", daemon=True)
+            for k, rank in enumerate(worst)
+        ]
         for thread in self._threads:
             thread.start()
 
@@ -72,7 +75,7 @@ class RankedThreads:
             place = max(self._last.get((rank, group), 0), self._served.get(rank, 0)) + 1
             self._last[rank, group] = place
             heapq.heappush(self._heap, (rank, place, next(self._counter), task))
-            self._wake.notify()
+            self._wake.notify_all()
         return task.future
 
     def close(self) -> None:
@@ -85,10 +88,11 @@ class RankedThreads:
         for thread in self._threads:
             thread.join()
 
-    def _take(self) -> None:
+    def _take(self, worst: Rank) -> None:
+        """Work until all is closed, on nothing of a rank behind `worst`."""
         while True:
             with self._wake:
-                self._wake.wait_for(lambda: self._heap or self._closed)
+                self._wake.wait_for(lambda: self._closed or (self._heap and self._heap[0][0] <= worst))
                 if self._closed:
                     return
                 rank, place, _, task = heapq.heappop(self._heap)

@@ -97,9 +97,9 @@ def _drawn(storm: Storm) -> list[float]:
     return [float(storm.intensity[a:b].max().round(3)) for a, b in zip(first, last, strict=True)]
 
 
-def _record(content: bytes, dry_gap: float, least: float, span: float, by: str) -> RecordOut:
+def _record(content: bytes, inter_event: float, least: float, span: float, by: str) -> RecordOut:
     series, remarks = read_rain(content)
-    found = [event for event in events(series, dry_gap * 3600.0) if event.depth >= least]
+    found = [event for event in events(series, inter_event * 3600.0) if event.depth >= least]
     rank: dict[str, Callable[[RainEvent], float]] = {
         "depth": lambda event: event.depth,
         "peak": lambda event: event.peak,
@@ -158,13 +158,13 @@ async def table(request: Request, chosen: Annotated[Choices, Query()], assume: L
 @plain.post("/recorded")
 async def recorded(
     request: Request,
-    dry_gap: Annotated[float, Query(gt=0, le=240)] = 6.0,
+    inter_event: Annotated[float, Query(gt=0, le=240)] = 6.0,
     least: Annotated[float, Query(ge=0, le=1000)] = 5.0,
     span: Annotated[float, Query(gt=0, le=14_400)] = 60.0,
     by: Literal["depth", "within", "peak"] = "depth",
 ) -> RecordOut:
-    """Events of a record (the body): dry gaps of `dry_gap` h part them, of `least` mm at least; span : min."""
-    return await run_in_threadpool(_record, await limited(request), dry_gap, least, span, by)
+    """Events of a record (the body) that `inter_event` h without rain part, of `least` mm at least. span : min."""
+    return await run_in_threadpool(_record, await limited(request), inter_event, least, span, by)
 
 
 @plain.post("/patterns")

@@ -892,7 +892,7 @@ export interface paths {
         put?: never;
         /**
          * Recorded
-         * @description Events of a record (the body): dry gaps of `dry_gap` h part them, of `least` mm at least; span : min.
+         * @description Events of a record (the body) that `inter_event` h without rain part, of `least` mm at least. span : min.
          */
         post: operations["recorded_api_rain_recorded_post"];
         delete?: never;
@@ -7854,7 +7854,7 @@ export interface operations {
     recorded_api_rain_recorded_post: {
         parameters: {
             query?: {
-                dry_gap?: number;
+                inter_event?: number;
                 least?: number;
                 span?: number;
                 by?: "depth" | "within" | "peak";

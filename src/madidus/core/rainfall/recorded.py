@@ -1,4 +1,4 @@
-"""Recorded rain: a series of depths, and the events that dry gaps part it into."""
+"""Recorded rain: a series of depths, and the events that spells without rain part it into."""
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -30,7 +30,7 @@ class RainSeries:
 
 @dataclass(frozen=True)
 class RainEvent:
-    """Rain between two dry gaps.
+    """Rain between two spells without rain.
 
     start, end : s from the start of the record. times : float64[n + 1], s from the event's start. intensity :
     float64[n], mm/h between them. season : whose runoff coefficients apply.
@@ -57,22 +57,23 @@ class RainEvent:
         return float(self.intensity.max())
 
 
-def events(series: RainSeries, dry_gap: float, winter: frozenset[int] = WINTER_MONTHS) -> list[RainEvent]:
-    """Part a record at every dry spell of `dry_gap` s or more. winter : months with winter's coefficients.
+def events(series: RainSeries, inter_event: float, winter: frozenset[int] = WINTER_MONTHS) -> list[RainEvent]:
+    """Part a record at every dry spell of `inter_event` s or more. winter : months with winter's coefficients.
 
     Raises
     ------
     ModelError
         When the gap is shorter than an interval of the record, or there is no rain.
     """
-    if dry_gap < series.interval:
+    if inter_event < series.interval:
         raise ModelError(
-            "recorded rain", "dry gap",
-            f"{dry_gap / 60:g} min is less than its interval of {series.interval / 60:g} min", "choose a longer gap",
+            "recorded rain", "inter-event time",
+            f"{inter_event / 60:g} min is less than its interval of {series.interval / 60:g} min",
+            "choose a longer one",
         )  # fmt: skip
     if not series.at.size:
         raise ModelError("recorded rain", "depth", "holds no rain", "choose a record with rain")
-    parts = np.nonzero(np.diff(series.at) - series.interval >= dry_gap - 1e-6)[0] + 1
+    parts = np.nonzero(np.diff(series.at) - series.interval >= inter_event - 1e-6)[0] + 1
     found = []
     for index in np.split(np.arange(series.at.size), parts):
         at, depth = series.at[index], series.depth[index]
@@ -97,7 +98,7 @@ def as_given(series: RainSeries, event: RainEvent) -> GivenStorm:
     most = 5000
     if steps > most:
         raise ModelError(
-            "recorded rain", "dry gap", f"makes an event of {steps} intervals; a storm has {most} at most",
+            "recorded rain", "inter-event time", f"makes an event of {steps} intervals; a storm has {most} at most",
             "choose a shorter gap",
         )  # fmt: skip
     depths = np.zeros(steps)

@@ -156,7 +156,7 @@ function Storms() {
 function FromRecord() {
   const { project, edit } = useProject();
   const [file, setFile] = useState<File | null>(null);
-  const [ask, setAsk] = useState({ dry_gap: 6, least: 5, span: 60, by: "depth" as Ranked });
+  const [ask, setAsk] = useState({ inter_event: 6, least: 5, span: 60, by: "depth" as Ranked });
   const [found, setFound] = useState<Record_ | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
@@ -208,10 +208,10 @@ function FromRecord() {
       </p>
       <div className="flex flex-wrap items-baseline gap-x-5">
         <NumberField
-          label="Dry gap that parts events"
-          value={ask.dry_gap * 3600}
+          label="Inter-event time"
+          value={ask.inter_event * 3600}
           quantity="hours"
-          commit={(s) => void look(file, { ...ask, dry_gap: s / 3600 })}
+          commit={(s) => void look(file, { ...ask, inter_event: s / 3600 })}
         />
         <NumberField
           label="At least"

@@ -1,0 +1,43 @@
+"""Where the program finds and keeps its files: in a checkout beside the sources, else where the system wants them."""
+
+import hashlib
+import os
+from pathlib import Path
+
+__all__ = ["data", "demos", "interface", "keep_kernels", "kernels"]
+
+_HERE = Path(__file__).parent
+_ROOT = _HERE.parents[1]
+_CHECKOUT = (_ROOT / "pyproject.toml").exists() and (_ROOT / "src" / "madidus") == _HERE
+
+
+def data() -> Path:
+    """The data directory, unless another one is named."""
+    if _CHECKOUT:
+        return _ROOT / ".data"
+    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "madidus"
+
+
+def interface() -> Path:
+    """The built interface."""
+    return _ROOT / "ui" / "dist" if _CHECKOUT else _HERE / "interface"
+
+
+def demos() -> list[Path]:
+    """The demo projects' files."""
+    return sorted((_ROOT / "demo" if _CHECKOUT else _HERE / "demo").glob("*.madidus.json"))
+
+
+def kernels() -> Path:
+    """Where the solver's compiled code is kept: by its sources, so that changed sources never meet old code."""
+    core, digest = _HERE / "core", hashlib.sha256()
+    sources = [*core.glob("hydraulics/*.py"), *core.glob("elements/*.py"), core / "compiled.py", core / "constants.py"]
+    for source in sorted(sources):
+        digest.update(source.read_bytes())
+    cache = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "madidus"
+    return (_ROOT / ".data" if _CHECKOUT else cache) / "kernels" / digest.hexdigest()[:16]
+
+
+def keep_kernels() -> None:
+    """Have compiled code kept there, unless the environment names another place. Before the solver is loaded."""
+    os.environ.setdefault("NUMBA_CACHE_DIR", str(kernels()))
