@@ -14,6 +14,7 @@ import uvicorn
 from hypothesis import settings
 
 from madidus.core.model import parse_project
+from madidus.kernels import ready
 from madidus.logs import configure
 from madidus.postgres import cluster, free_port
 from madidus.runs.runs import Runs
@@ -30,6 +31,7 @@ settings.register_profile("same", derandomize=True)
 settings.load_profile("same")
 
 configure()
+ready()  # before tests side by side would compile it at once
 
 ROOT = Path(__file__).parents[1]
 DEMO = ROOT / "demo" / "quillmere_boatyard.madidus.json"

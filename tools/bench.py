@@ -105,7 +105,7 @@ def against_stiff(plan, key: str = "30-60-summer", until: float = 7200.0) -> dic
 def accuracy(plan) -> dict[str, float]:
     """Peaks against a quarter of the step: percent of flow, mm of level."""
     down = np.array([f[1] for f in plan.flat.pipe_faces.values()])
-    flow, level, zigzag = [], [], []
+    flow, level, oscillation = [], [], []
     for key in list(plan.inflow)[:: 1 if plan.flat.grid.cells < 1000 else 7]:
         run = plan.simulate(key)
         fine = plan.simulate(key, until=run.end_time, finer=4.0)
@@ -113,12 +113,13 @@ def accuracy(plan) -> dict[str, float]:
         seen = q > 0.02 * q.max()
         flow.append((np.abs(run.peaks.flow.steady[down] - q) / np.maximum(q, 1e-9))[seen])
         level.append(np.abs(run.peaks.level.steady - fine.peaks.level.steady))
-        zigzag.append(run.peaks.level.zigzag.max())
+        oscillation.append(run.peaks.level.oscillation.max())
     flow_all, level_all = np.concatenate(flow) * 100, np.concatenate(level) * 1000
     return {
         "flow_p95_percent": float(np.percentile(flow_all, 95)), "flow_max_percent": float(flow_all.max()),
         "level_p95_mm": float(np.percentile(level_all, 95)), "level_max_mm": float(level_all.max()),
-        "zigzag_p90_mm": float(np.percentile(zigzag, 90) * 1000), "zigzag_max_mm": float(max(zigzag) * 1000),
+        "oscillation_p90_mm": float(np.percentile(oscillation, 90) * 1000),
+        "oscillation_max_mm": float(max(oscillation) * 1000),
     }  # fmt: skip
 
 

@@ -4,7 +4,7 @@ import time
 from datetime import UTC, datetime
 
 from madidus.core.model import Project
-from madidus.exchange.incoming import propose
+from madidus.exchange.imports import propose
 from madidus.exchange.landxml import read_landxml
 from madidus.exchange.landxml_writer import write_landxml
 

@@ -71,12 +71,7 @@ setup() {
         echo "$wanted" >"$root/ui/dist/.stamp"
     fi
 
-    local kernels; kernels="$("$venv/bin/python" -c 'from madidus import places; print(places.kernels())')"
-    if [ ! -d "$kernels" ]; then
-        say "Compiling the solver (once, about a minute)"
-        rm -rf "$root/.data/kernels"
-        mkdir -p "$kernels"
-        "$venv/bin/python" -m madidus.cli run "$root/demo/quillmere_boatyard.madidus.json" --out "$(mktemp -d)" \
-            >/dev/null || [[ $? =~ ^[13]$ ]] || { rm -rf "$kernels"; fail "the solver could not be compiled"; }
-    fi
+    # compiled code is kept by its sources: a changed source never meets an old kernel
+    "$venv/bin/python" -c 'import sys; from madidus.kernels import ready; ready(lambda what: print(what, file=sys.stderr))' ||
+        fail "the solver could not be compiled"
 }

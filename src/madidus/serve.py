@@ -12,6 +12,7 @@ from pydantic_settings import BaseSettings, SettingsConfigDict
 
 from . import places
 from .core.model.project import parse_project
+from .kernels import ready
 from .logs import configure
 from .postgres import CannotStart, cluster, free_port
 from .runs.runs import Runs
@@ -75,6 +76,7 @@ def serving(settings: Settings, demo: bool) -> int:
                 app, host="127.0.0.1", port=port, log_level="warning", timeout_graceful_shutdown=3
             )  # fmt: skip
             server = uvicorn.Server(config)
+            threading.Thread(target=ready, args=(_said,), daemon=True).start()  # what is asked meanwhile waits for it
             threading.Thread(target=_announce, args=(server, port), daemon=True).start()
             signal.signal(signal.SIGTERM, lambda *_: setattr(server, "should_exit", True))
             server.run()
@@ -85,6 +87,10 @@ def serving(settings: Settings, demo: bool) -> int:
     except KeyboardInterrupt:
         pass  # Ctrl-C is how people stop it
     return 0
+
+
+def _said(what: str) -> None:
+    print(what, file=sys.stderr, flush=True)
 
 
 def _announce(server: uvicorn.Server, port: int) -> None:

@@ -17,7 +17,7 @@ from madidus.core.rainfall.storms import ensemble
 from madidus.core.runoff.concentration import Reach, channel_velocity, rational, shallow_velocity
 from madidus.core.runoff.interval import rain_interval
 from madidus.core.runoff.losses import curve_number_excess, green_ampt, horton, initial_continuing, retention
-from madidus.core.runoff.methods import Ground, yield_of
+from madidus.core.runoff.methods import RunoffSurface, unit_runoff_of
 from madidus.core.runoff.overland import kinematic_plane, nonlinear_reservoir
 from madidus.core.runoff.time_area import mean_intensity
 from madidus.core.runoff.timing import stretches
@@ -157,7 +157,7 @@ def time_area(inputs: Found) -> Found:
     rain = _Blocks(inputs["rain_mm_per_h"], inputs["step_min"])
     area, c = inputs["area_ha"] * _HECTARE, inputs["runoff_coefficient"]
     entry = inputs["time_of_concentration_min"] * 60.0
-    one = yield_of(Ground(Coefficient(), 1.0, entry), Runoff(winter_paved=c), rain)
+    one = unit_runoff_of(RunoffSurface(Coefficient(), 1.0, entry), Runoff(winter_paved=c), rain)
     at = np.arange(0, one.times[-1] + 600.0, 5.0)
     flow = area * c * mean_intensity(rain.times, rain.intensity, entry, at) / 3.6e6
     return {
@@ -323,9 +323,9 @@ def day_long(inputs: Found) -> Found:
             rainfall=table,
             ensemble={"durations": [1440], "probabilities": [{"return_period": 10}], "seasons": [season]},
         )
-        interval = rain_interval(Network(), rain, [Ground(method, 1.0, 0.0)]).minutes
+        interval = rain_interval(Network(), rain, [RunoffSurface(method, 1.0, 0.0)]).minutes
         (storm,) = ensemble(rain, interval)
-        one = yield_of(Ground(method, 1.0, 0.0), Runoff(), storm)
+        one = unit_runoff_of(RunoffSurface(method, 1.0, 0.0), Runoff(), storm)
         found[f"Tc {minutes} min: peak runoff, curve read at 0.1 h, converged in time step"] = (
             one.flow.max() * inputs["area_km2"] * 1e6
         )

@@ -310,7 +310,7 @@ def _soakaway(given: Inputs, safety: float) -> Run:
 def b6(given: Inputs) -> Found:
     run, end = _soakaway(given, given["safety_factor"]), given["inflow_duration_s"]
     depth, rate = run.level("pit"), given["infiltration_rate_m_per_s"] / given["safety_factor"]
-    row = run.flat.ground_faces[next(iter(run.flat.ground_faces))][0]
+    row = run.flat.infiltration_faces[next(iter(run.flat.infiltration_faces))][0]
     half = _fall(run, depth, 0.5 * float(depth.max()), end) - end
     found: Found = {
         "design infiltration rate": rate, "greatest depth": float(depth.max()),

@@ -229,8 +229,8 @@ def test_the_worst_of_every_element_is_that_of_the_storm_it_names(demo_document)
         worst = links[id_]
         assert worst.flow == max(f.flow[i] for f in figures.values()) == figures[worst.flow_storm].flow[i]
         if worst.clearance is not None:
-            assert worst.clearance == min(f.spare[i] for f in figures.values())
-            assert worst.clearance_time == figures[worst.clearance_storm].spare_time[i]
+            assert worst.clearance == min(f.clearance[i] for f in figures.values())
+            assert worst.clearance_time == figures[worst.clearance_storm].clearance_time[i]
             assert (worst.state == "surcharged") == (worst.clearance < 0.0)
     assert {n.state for n in nodes.values()} >= {"ok", "flooded", "surcharged"}
     assert worst_nodes(plan, {}) == worst_links(plan, {}) == {}

@@ -36,7 +36,7 @@ def test_spare_is_the_least_gap_under_the_soffit(reduced):
     for i, id_ in enumerate(plan.links):
         link = plan.network.links[id_]
         if not isinstance(link, Pipe):
-            assert np.isnan(figures.spare[i])
+            assert np.isnan(figures.clearance[i])
             continue
         cells = plan.flat.pipe_rows[id_]
         gaps = []
@@ -47,7 +47,7 @@ def test_spare_is_the_least_gap_under_the_soffit(reduced):
         for node, invert in ((link.upstream, link.upstream_invert), (link.downstream, link.downstream_invert)):
             if not isinstance(plan.network.nodes[node], Outfall):
                 gaps.append(invert + link.section.height - level[plan.flat.node_row[node]])
-        assert figures.spare[i] == pytest.approx(min(gaps), abs=1e-12)
+        assert figures.clearance[i] == pytest.approx(min(gaps), abs=1e-12)
         first, last = plan.flat.pipe_faces[id_]
         assert figures.speed[i] == run.peaks.speed[first : last + 1].max()
 

@@ -103,7 +103,7 @@ def test_storms_are_checked_that_decide_and_the_one_that_governs_most_elements()
 
 def test_the_storm_with_the_least_room_below_a_soffit_governs_and_not_that_with_the_most():
     room = {"a": [0.5], "b": [0.1], "c": [0.3]}
-    figures = {k: replace(figures_of(k, level=[1.0], level_time=[0.0]), spare=np.array(v)) for k, v in room.items()}
+    figures = {k: replace(figures_of(k, level=[1.0], level_time=[0.0]), clearance=np.array(v)) for k, v in room.items()}
     figures["c"] = replace(figures["c"], level=np.array([2.0]))
     assert governors(figures) == {"b", "c"}
 
@@ -197,7 +197,7 @@ def test_governing_storms_are_those_that_any_element_has_its_worst_in(boatyard):
     found = governors(figures, plan.verdicts(figures))
     assert 4 <= len(found) < len(figures) / 2
     keys = list(figures)
-    for name, worst in (("level", np.argmax), ("flow", np.argmax), ("spare", np.argmin)):
+    for name, worst in (("level", np.argmax), ("flow", np.argmax), ("clearance", np.argmin)):
         table = np.array([getattr(figures[key], name) for key in keys])
         table = table[:, np.isfinite(table).all(axis=0)]
         assert {keys[k] for k in worst(table, axis=0)} <= found

@@ -176,7 +176,7 @@ def test_still_water_stays_still_on_any_bed(seed, level):
     flat = flatten(network)
     cell = flat.grid.cell
     cell[5, : flat.grid.cells] = np.maximum(level, cell[0, : flat.grid.cells])
-    # no way out, no soaking: every control begins to act far above the water, and pumps lift too high
+    # no way out, no infiltrating: every control begins to act far above the water, and pumps lift too high
     flat.grid.parameters[:, 0] = 1e3
     run = simulate(flat, Inflow.steady({}), until=600.0)
     wet = cell[5, : flat.grid.cells] <= level + 1e-12

@@ -12,7 +12,7 @@ from madidus.core.rainfall.mass_curves import HOURS, MASS_CURVES
 from madidus.core.rainfall.shapes import steps_for
 from madidus.core.rainfall.storms import LONGEST, ensemble
 from madidus.core.runoff.interval import answer_time, rain_interval
-from madidus.core.runoff.methods import Ground, yield_of
+from madidus.core.runoff.methods import RunoffSurface, unit_runoff_of
 
 FORMULA = IntensityFormula(rows=[{"return_period": 10, "a": 1500, "b": 12, "c": 0.85}])
 SHAPES = {
@@ -26,12 +26,12 @@ SHAPES = {
     **{f"type {name}": {"kind": "mass", "type": name} for name in MASS_CURVES},
 }  # fmt: skip
 GROUNDS = {
-    "coefficient": Ground(Coefficient(), 1.0, 300.0),
-    "losses": Ground(Losses(green=HortonLoss()), 0.3, 360.0),
-    "ponding": Ground(Losses(green=GreenAmptLoss()), 0.0, 300.0),
-    "unit hydrograph": Ground(UnitHydrograph(curve_number=98, concentration=300), 1.0, 0.0),
-    "reservoir": Ground(Overland(), 1.0, 0.0),
-    "plane": Ground(Overland(form="plane", length=30), 1.0, 0.0),
+    "coefficient": RunoffSurface(Coefficient(), 1.0, 300.0),
+    "losses": RunoffSurface(Losses(green=HortonLoss()), 0.3, 360.0),
+    "ponding": RunoffSurface(Losses(green=GreenAmptLoss()), 0.0, 300.0),
+    "unit hydrograph": RunoffSurface(UnitHydrograph(curve_number=98, concentration=300), 1.0, 0.0),
+    "reservoir": RunoffSurface(Overland(), 1.0, 0.0),
+    "plane": RunoffSurface(Overland(form="plane", length=30), 1.0, 0.0),
 }
 
 
@@ -45,7 +45,7 @@ def storm_of(shape, duration, interval):
 
 
 def peak(shape, duration, ground, interval):
-    return yield_of(ground, Runoff(), storm_of(shape, duration, interval)).flow.max()
+    return unit_runoff_of(ground, Runoff(), storm_of(shape, duration, interval)).flow.max()
 
 
 @pytest.mark.parametrize("ground", GROUNDS)
@@ -76,7 +76,7 @@ def test_an_acre_under_curve_two_has_the_peak_of_tenths_of_an_hour():
     }
     method = UnitHydrograph(curve_number=98, concentration=300)
     (storm,) = ensemble(Rain(rainfall=table, ensemble=block), 1.0)
-    found = yield_of(Ground(method, 1.0, 0.0), Runoff(), storm).flow.max() * acre / foot**3
+    found = unit_runoff_of(RunoffSurface(method, 1.0, 0.0), Runoff(), storm).flow.max() * acre / foot**3
     assert 7.8 < found < 8.3  # finer than 0.1 h is a little higher
 
 
@@ -127,9 +127,11 @@ def test_the_quickest_catchment_that_drains_decides_unless_it_was_set():
 
 def test_a_surface_answers_in_the_time_of_its_plane():
     """(L / (α i^⅔))^⅗, doubled by a length of 2^(5/3)."""
-    one, longer = (answer_time(Ground(Overland(length=length), 1.0, 0.0)) for length in (100, 100 * 2 ** (5 / 3)))
+    one, longer = (
+        answer_time(RunoffSurface(Overland(length=length), 1.0, 0.0)) for length in (100, 100 * 2 ** (5 / 3))
+    )
     assert longer == pytest.approx(2 * one)
-    assert answer_time(Ground(Overland(length=1), 1.0, 0.0)) == 60.0
+    assert answer_time(RunoffSurface(Overland(length=1), 1.0, 0.0)) == 60.0
 
 
 def test_thinned_times_keep_peaks_and_miss_nothing_by_more_than_the_tolerance():

@@ -13,7 +13,7 @@ from madidus.core.model.rain import IntensityFormula, Rain
 from madidus.core.model.runoff import Coefficient, Losses, Runoff, UnitHydrograph
 from madidus.core.model.timing import Airport, Bransby, ChannelFlow, FlowPath, Kirpich, Lag, ShallowFlow, SheetFlow
 from madidus.core.rational import preliminary
-from madidus.core.runoff.catchments import ground_of, time_of
+from madidus.core.runoff.catchments import surface_of, time_of
 from madidus.core.runoff.timing import stretches
 from tests.core.generated import identity
 
@@ -66,18 +66,18 @@ def test_a_time_is_computed_typed_or_the_projects_and_never_under_the_least():
 
 def test_a_computed_time_is_the_unit_hydrographs_too():
     own = UnitHydrograph(concentration=900)
-    assert ground_of(ground(method=own), Runoff()).method.concentration == 900
-    timed = ground_of(ground(method=own, timing=Kirpich(length=1000, slope=0.01)), Runoff())
+    assert surface_of(ground(method=own), Runoff()).method.concentration == 900
+    timed = surface_of(ground(method=own, timing=Kirpich(length=1000, slope=0.01)), Runoff())
     assert timed.method.concentration == pytest.approx(timed.entry)
-    assert ground_of(ground(method=own), Runoff(least_time=1200)).method.concentration == 1200
+    assert surface_of(ground(method=own), Runoff(least_time=1200)).method.concentration == 1200
 
 
 def test_a_catchment_may_have_coefficients_and_creep_of_its_own():
     values = Runoff(winter_paved=0.84, winter_green=0.1, creep=0.1)
     assert values.coefficients(Coefficient(winter_paved=0.95), "winter") == (0.95, 0.1)
     assert values.coefficients(Coefficient(summer_green=0.2), "all year") == (values.summer_paved, 0.2)
-    assert ground_of(ground(impervious=0.5), values).paved == pytest.approx(0.55)
-    assert ground_of(ground(impervious=0.5, creep=0.4), values).paved == pytest.approx(0.7)
+    assert surface_of(ground(impervious=0.5), values).paved == pytest.approx(0.55)
+    assert surface_of(ground(impervious=0.5, creep=0.4), values).paved == pytest.approx(0.7)
 
 
 def line(*, last: str = "outfall", extra: dict | None = None) -> Project:

@@ -6,7 +6,7 @@ import pytest
 from madidus.core.elements import Manhole
 from madidus.core.model.network import Catchment, Network
 from madidus.core.model.runoff import Coefficient, ContinuingLoss, HortonLoss, Losses, Overland, Runoff, UnitHydrograph
-from madidus.core.runoff.catchments import inflows, yield_at
+from madidus.core.runoff.catchments import inflows, unit_runoff_at
 from tests.core.generated import identity
 from tests.core.test_runoff import storm
 
@@ -48,7 +48,7 @@ def test_a_lawn_takes_its_share_of_the_roofs_water():
     apart = inflows(network(over=None, lawn=lawn), values, RAIN)
     led = inflows(network(lawn=lawn), values, RAIN)
     assert volume(led) < 0.9 * volume(apart)
-    one = yield_at(network(lawn=lawn), LAWN, values, RAIN)
+    one = unit_runoff_at(network(lawn=lawn), LAWN, values, RAIN)
     assert one.rain == pytest.approx(FALLEN * 1.5, rel=1e-6)
     assert one.runoff + one.lost + one.kept == pytest.approx(one.rain, rel=1e-9)
 

@@ -20,8 +20,8 @@ from madidus.core.model.runoff import (
     Runoff,
     UnitHydrograph,
 )
-from madidus.core.runoff.catchments import ground_of, inflows, kinds_of, yields
-from madidus.core.runoff.methods import Ground, excess_of, yield_of
+from madidus.core.runoff.catchments import inflows, kinds_of, surface_of, yields
+from madidus.core.runoff.methods import RunoffSurface, excess_of, unit_runoff_of
 from tests.cases.build import identity, network
 
 LOSSES = [ProportionalLoss(), ContinuingLoss(), HortonLoss(recovery=0.5), GreenAmptLoss(), CurveNumberLoss()]
@@ -48,7 +48,7 @@ def storm(*intensity: float, step: float = 300.0) -> Blocks:
 @given(st.lists(st.floats(0, 150), min_size=2, max_size=12), st.floats(0, 1), st.floats(60, 3000))
 def test_rain_is_runoff_losses_and_what_is_left(method, intensity, paved, entry):
     rain = storm(*intensity)
-    found = yield_of(Ground(method, paved, entry), Runoff(winter_green=0.3), rain)
+    found = unit_runoff_of(RunoffSurface(method, paved, entry), Runoff(winter_green=0.3), rain)
     fallen = sum(intensity) * 300 / 3.6e6
     assert found.rain == pytest.approx(fallen, rel=1e-12, abs=1e-15)
     assert found.runoff + found.lost + found.kept == pytest.approx(fallen, rel=1e-9, abs=1e-12)
@@ -61,9 +61,11 @@ def test_paved_water_over_hardly_any_green_neither_hangs_nor_is_lost(paved):
     """Led onto a vanishing strip, a yard's rain would be metres of water an hour."""
     method = Overland(form="plane", paved_over_green=1.0, slope=1.0, length=1.0)
     rain = storm(127, 0, 0.7)
-    found = yield_of(Ground(method, paved, 300.0), Runoff(), rain)
+    found = unit_runoff_of(RunoffSurface(method, paved, 300.0), Runoff(), rain)
     assert found.runoff + found.lost + found.kept == pytest.approx(found.rain, rel=1e-9)
-    apart = yield_of(Ground(method.model_copy(update={"paved_over_green": 0.0}), paved, 300.0), Runoff(), rain)
+    apart = unit_runoff_of(
+        RunoffSurface(method.model_copy(update={"paved_over_green": 0.0}), paved, 300.0), Runoff(), rain
+    )
     if paved > 0.99:
         assert found.runoff == apart.runoff
     else:
@@ -74,11 +76,11 @@ def test_paved_water_over_hardly_any_green_neither_hangs_nor_is_lost(paved):
 def test_a_catchment_is_the_sum_of_its_parts(method):
     rain = storm(10, 40, 90, 30, 5)
     values = Runoff(winter_green=0.2)
-    whole = Ground(method, 0.35, 600.0)
+    whole = RunoffSurface(method, 0.35, 600.0)
     at = np.linspace(0, 9000, 400)
 
-    def flow(ground: Ground) -> np.ndarray:
-        one = yield_of(ground, values, rain)
+    def flow(ground: RunoffSurface) -> np.ndarray:
+        one = unit_runoff_of(ground, values, rain)
         return np.interp(at, one.times, one.flow, right=0.0)
 
     parts = sum(share * flow(ground) for ground, share in whole.parts())
@@ -99,7 +101,7 @@ def test_ground_without_losses_gives_all_its_rain_by_every_method():
     none = ProportionalLoss(share=0)
     for method in (Losses(paved_loss=0, green=none), UnitHydrograph(curve_number=100),
                    Overland(paved_store=0, green_store=0, green=none)):  # fmt: skip
-        found = yield_of(Ground(method, 0.5, 300.0), Runoff(), rain)
+        found = unit_runoff_of(RunoffSurface(method, 0.5, 300.0), Runoff(), rain)
         assert found.runoff + found.kept == pytest.approx(found.rain, rel=1e-9)
         assert found.kept < 0.02 * found.rain
 
@@ -107,7 +109,8 @@ def test_ground_without_losses_gives_all_its_rain_by_every_method():
 def test_roof_water_led_over_green_ground_is_partly_lost_there():
     rain = storm(20, 60, 30)
     straight, led = (
-        yield_of(Ground(Overland(paved_over_green=share), 0.5, 300.0), Runoff(), rain) for share in (0.0, 1.0)
+        unit_runoff_of(RunoffSurface(Overland(paved_over_green=share), 0.5, 300.0), Runoff(), rain)
+        for share in (0.0, 1.0)
     )
     assert led.runoff < straight.runoff
     assert led.lost > straight.lost
@@ -123,11 +126,11 @@ def test_a_catchment_of_its_own_method_stands_beside_the_projects():
     net = network({"m": {"kind": "manhole", "x": 0, "y": 0, "cover": 12, "invert": 10}}, {})
     net = net.model_copy(update={"catchments": {identity(c.name): c for c in catchments}})
     rain, values = storm(10, 50, 20), Runoff()
-    assert ground_of(catchments[1], values).method == own
+    assert surface_of(catchments[1], values).method == own
     total = inflows(net, values, rain)
     volume = float(np.trapezoid(total.flow[:, 0], total.times))
     parts = sum(one.runoff * sum(areas.values()) for one, areas in yields(kinds_of(net, values), values, rain))
-    alone = sum(c.area * yield_of(ground_of(c, values), values, rain).runoff for c in catchments[:2])
+    alone = sum(c.area * unit_runoff_of(surface_of(c, values), values, rain).runoff for c in catchments[:2])
     assert parts == pytest.approx(alone, rel=1e-9)
     assert volume == pytest.approx(alone, rel=1e-9)
 

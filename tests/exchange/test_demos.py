@@ -13,7 +13,7 @@ from madidus.core.ensemble import make_plan
 from madidus.core.model.network import Network
 from madidus.core.model.project import parse_project
 from madidus.exchange.geojson import read_geojson, write_geojson
-from madidus.exchange.incoming import propose
+from madidus.exchange.imports import propose
 from madidus.exchange.landxml import read_landxml
 from madidus.exchange.landxml_writer import write_landxml
 from madidus.exchange.sheets import look_at_tables, read_tables, write_workbook

@@ -19,7 +19,7 @@ from madidus.core.model.network import Network
 from madidus.core.terrain import between_covers
 from madidus.exchange.dxf import APPLICATION, note
 from madidus.exchange.dxf_network import look_at_drawing, read_dxf, write_dxf
-from madidus.exchange.incoming import propose
+from madidus.exchange.imports import propose
 from madidus.exchange.kml import write_kml
 from madidus.exchange.landxml import read_landxml
 from tests.exchange import grounds

@@ -13,7 +13,7 @@ from madidus.core.hydraulics.sections import geometry
 from madidus.core.model.mappings import Mappings
 from madidus.core.model.network import Network
 from madidus.exchange.formats import FileFormat, look
-from madidus.exchange.incoming import Incoming, propose
+from madidus.exchange.imports import Incoming, propose
 from madidus.exchange.landxml import read_landxml
 from tests.exchange.elements import everything, project
 from tests.exchange.test_networks import applied, as_landxml, named

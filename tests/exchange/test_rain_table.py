@@ -18,7 +18,7 @@ def test_a_bare_table_is_taken_as_depths_by_minutes_and_years_and_says_what_it_a
     assert found.table.return_periods == [2, 30]
     assert found.table.depths == [[13, 19.3, 26.7], [24.6, 38.1, 55.2]]
     # 15, 60 and 360 are no return periods, 2 and 30 may be: which way durations run is not assumed
-    assert set(found.assumed) == {"time", "rarity", "measure", "unit"}
+    assert set(found.assumed) == {"time", "probability", "measure", "unit"}
 
 
 @pytest.mark.parametrize(
@@ -62,7 +62,7 @@ def test_a_choice_overrules_what_was_understood():
     found = read(PLAIN, time="h", unit="in")
     assert found.table.durations == [900, 3600, 21600]
     assert found.table.depths[0][0] == pytest.approx(330.2)
-    assert set(found.assumed) == {"rarity", "measure"}
+    assert set(found.assumed) == {"probability", "measure"}
 
 
 def test_the_project_says_which_unit_is_assumed():
@@ -93,7 +93,7 @@ def test_commas_part_thousands_where_another_cell_has_a_point():
         ("\t15\t60\n2\t13\t19\n2\t14\t20\n", "return periods", "must rise"),
         ("\t15\t60\n", "rows", "no row of depths"),
         ("", "rows", "no row of depths"),
-        ("\t1 min\n120% AEP\t4\n", "row 2, column 1", "no yearly chance"),
+        ("\t1 min\n120% AEP\t4\n", "row 2, column 1", "no AEP"),
         (b"\x00\x01\x02", "text", "is no text"),
     ],
 )

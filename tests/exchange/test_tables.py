@@ -12,7 +12,7 @@ from madidus.core.errors import ModelError
 from madidus.core.model.mappings import ColumnUse, TableMapping
 from madidus.exchange import sheets
 from madidus.exchange.fields import FIELDS, GROUP_OF, flat, guessed_field, guessed_unit, nested
-from madidus.exchange.incoming import propose
+from madidus.exchange.imports import propose
 from madidus.exchange.sheets import look_at_tables, read_tables, write_workbook
 from tests.exchange.elements import alike, everything, project
 from tests.exchange.test_networks import actions, applied, named

@@ -12,12 +12,12 @@ MENU = {
 }  # fmt: skip
 
 
-def lay(page: Page, kind: str):
-    """Choose what the next clicks on the plan lay."""
+def draw(page: Page, kind: str):
+    """Choose what the next clicks on the plan draw."""
     if kind in MENU:
-        page.get_by_test_id(f"lay-{MENU[kind]}").click()
-    page.get_by_test_id(f"lay-{kind}").click()
-    expect(page.get_by_test_id("laying")).to_be_visible()
+        page.get_by_test_id(f"draw-{MENU[kind]}").click()
+    page.get_by_test_id(f"draw-{kind}").click()
+    expect(page.get_by_test_id("drawing")).to_be_visible()
 
 
 def on_plan(page: Page, x: float, y: float):

@@ -9,8 +9,8 @@ from playwright.sync_api import Page, expect
 from tests.exchange.test_landxml import TWO
 from tests.ui.conftest import up_to_date
 from tests.ui.hands import patched
+from tests.ui.test_import import choose, page_of_files  # noqa: F401
 from tests.ui.test_reading import show_at
-from tests.ui.test_take_in import choose, page_of_files  # noqa: F401
 from tests.web.hands import of
 
 
@@ -47,7 +47,7 @@ def test_what_is_not_all_in_is_handed_over_as_incomplete_alone(page: Page, copie
     refused = page.request.get(f"{of(project)}/workbook.xlsx")
     assert refused.status == 409
     page.get_by_test_id("incomplete").check()
-    expect(page.get_by_test_id("get-report.pdf")).to_have_text("Write incomplete")
+    expect(page.get_by_test_id("get-report.pdf")).to_have_text("Download incomplete")
     with page.expect_download() as download:
         page.get_by_test_id("get-peaks.csv").click()
     assert "INCOMPLETE: " in download.value.path().read_text(encoding="utf-8").splitlines()[0]
@@ -119,11 +119,11 @@ def test_steady_flow_tells_what_floods(demo: Page):
 def test_networks_of_a_file_are_chosen_by_type(page_of_files: Page):  # noqa: F811
     page = page_of_files
     choose(page, "three.xml", TWO)
-    counts = page.get_by_test_id("take-in-counts")
+    counts = page.get_by_test_id("import-counts")
     expect(counts).to_contain_text("6 new")
-    expect(page.get_by_test_id("take-in-remarks")).to_contain_text("pipe network Mains is of type water")
+    expect(page.get_by_test_id("import-remarks")).to_contain_text("pipe network Mains is of type water")
     page.get_by_test_id("network-type-water").select_option("storm")
-    page.get_by_test_id("take-in-compare").click()
+    page.get_by_test_id("import-compare").click()
     expect(counts).to_contain_text("9 new")
-    expect(page.get_by_test_id("take-in-rows")).to_contain_text("Mains: B")
+    expect(page.get_by_test_id("import-rows")).to_contain_text("Mains: B")
     page.keyboard.press("Escape")

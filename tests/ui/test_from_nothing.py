@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import lay, lay_over, network_of
+from tests.ui.hands import draw, lay_over, network_of
 
 RAIN = "yr\t15\t30\t60\t120\n2\t8.1\t10.4\t13.2\t16.9\n30\t18.5\t23.8\t29.9\t37.0\n100\t24.9\t32.1\t40.3\t49.6\n"
 
@@ -56,18 +56,18 @@ def test_a_network_is_drawn_from_nothing_to_a_verdict(blank: Page):
         years.press("Enter")
 
     stage(page, "Network")
-    lay(page, "run")
+    draw(page, "run")
     for x in (100, 200, 300, 400):
         click(page, x, 120 + 0.1 * x)
     page.keyboard.press("Enter")
     page.keyboard.press("Escape")
-    lay(page, "outfall")
+    draw(page, "outfall")
     click(page, 480, 170)
-    lay(page, "pipe")
+    draw(page, "pipe")
     page.get_by_test_id("plan").click(position={"x": 400, "y": 160})
     click(page, 480, 170)
     page.keyboard.press("Escape")
-    lay(page, "ground")
+    draw(page, "ground")
     for x, y in ((80, 60), (180, 60), (180, 110), (80, 110)):
         page.get_by_test_id("plan").click(position={"x": x, "y": y})
     with page.expect_response(lambda r: r.request.method == "PATCH"):

@@ -1,4 +1,4 @@
-"""The plan: laying, picking, moving and reshaping with pointer and keys."""
+"""The plan: drawing, picking, moving and reshaping with pointer and keys."""
 
 import re
 
@@ -6,30 +6,30 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import cell, lay, network_of, on_plan, undone
+from tests.ui.hands import cell, draw, network_of, on_plan, undone
 
 
 def test_every_element_can_be_laid_edited_and_removed(demo: Page):
     demo.locator("nav a[href*='/network']").click()
     nodes = ["manhole", "junction", "inlet", "pond", "basin", "tank", "stone", "outfall"]
     for k, kind in enumerate(nodes):
-        lay(demo, kind)
+        draw(demo, kind)
         on_plan(demo, 345, 20 + 18 * k)
         if kind == "basin":
             demo.keyboard.press("Enter")  # no outline: a pond of the usual size
-        expect(demo.get_by_test_id("laying")).to_have_count(0)
+        expect(demo.get_by_test_id("drawing")).to_have_count(0)
         expect(demo.get_by_test_id("inspector-title")).to_be_visible()
     up_to_date(demo)
     links = ["pipe", "channel", "trench", "orifice", "weir", "riser", "curve", "pump"]
     below = 20 + 18 * 7
     for kind in links:
-        lay(demo, kind)
+        draw(demo, kind)
         on_plan(demo, 345, 20 + 18 * 4)
-        expect(demo.get_by_test_id("laying")).to_contain_text("where it ends")
+        expect(demo.get_by_test_id("drawing")).to_contain_text("where it ends")
         on_plan(demo, 345, below)
-        expect(demo.get_by_test_id("laying")).to_contain_text("where it begins")
+        expect(demo.get_by_test_id("drawing")).to_contain_text("where it begins")
         demo.keyboard.press("Escape")
-        expect(demo.get_by_test_id("laying")).to_have_count(0)
+        expect(demo.get_by_test_id("drawing")).to_have_count(0)
         if kind in ("orifice", "weir", "riser", "curve", "pump"):
             expect(demo.get_by_test_id("duty")).to_be_visible()
     demo.get_by_test_id("remove-element").click()
@@ -55,11 +55,11 @@ def test_a_run_of_pipes_is_laid_click_by_click(demo: Page):
         if all((x - pond["x"] - dx) ** 2 + (y - pond["y"] - dy) ** 2 > 64 for x, y in place)
     ]  # fmt: skip
     assert len(free) == 3
-    lay(demo, "run")
+    draw(demo, "run")
     for at in [*free, (pond["x"], pond["y"])]:
         x, y = plan.evaluate("(el, at) => el.pixelOf(at[0], at[1])", list(at))
         plan.click(position={"x": x, "y": y})
-    expect(demo.get_by_test_id("laying")).to_contain_text("click where it begins")
+    expect(demo.get_by_test_id("drawing")).to_contain_text("click where it begins")
     up_to_date(demo)
     after = network()
     pipes = [link for id_, link in after["links"].items() if id_ not in before["links"]]
@@ -85,7 +85,7 @@ def test_a_pipe_is_split_turned_round_and_joined_again(demo: Page):
     ids = {node["name"]: id_ for id_, node in before["nodes"].items()}
     whole = next(link for link in before["links"].values() if link["name"] == "E9–E10")
     a, b = before["nodes"][ids["E9"]], before["nodes"][ids["E10"]]
-    lay(demo, "manhole")
+    draw(demo, "manhole")
     middle = [(a["x"] + b["x"]) / 2, (a["y"] + b["y"]) / 2]
     x, y = plan.evaluate("(el, at) => el.pixelOf(at[0], at[1])", middle)
     with demo.expect_response(lambda r: r.request.method == "PATCH"):
@@ -204,7 +204,7 @@ def test_a_run_is_copied_mirrored_and_laid_beside(plan: Page):
     expect(plan.get_by_test_id("inspector-title")).to_contain_text("D1–D2")
     plan.keyboard.press("Control+c")
     plan.keyboard.press("Control+v")
-    expect(plan.get_by_test_id("laying")).to_contain_text("mirrors")
+    expect(plan.get_by_test_id("drawing")).to_contain_text("mirrors")
     plan.keyboard.press("m")
     x, y = at(before, "D1")
     with plan.expect_response(lambda r: r.request.method == "PATCH"):
@@ -246,7 +246,7 @@ def test_a_pipe_is_bent_and_led_to_another_node(plan: Page):
 def test_a_catchment_is_outlined_cut_by_others_and_drained_downhill(plan: Page):
     before = network_of(plan)
     x, y = at(before, "D1")
-    lay(plan, "ground")
+    draw(plan, "ground")
     for dx, dy in ((12, 0), (50, 0), (50, -30), (12, -30)):
         on_plan(plan, x + dx, y + dy)
     with plan.expect_response(lambda r: r.request.method == "PATCH"):

@@ -180,9 +180,9 @@ def test_the_section_shows_lines_by_rarity_reads_values_and_prints_to_scale(demo
     demo.get_by_test_id("section-look").click()
     page = demo.get_by_role("dialog")
     page.get_by_label("energy line").check()
-    page.get_by_label("highest of each rarity").check()
+    page.get_by_label("highest of each return period").check()
     expect(demo.get_by_test_id("egl").first).to_be_attached()
-    expect(demo.get_by_test_id("hgl-rarity")).to_have_count(3)
+    expect(demo.get_by_test_id("hgl-probability")).to_have_count(3)
     height = lambda: demo.get_by_test_id("long-section").bounding_box()["height"]  # noqa: E731
     demo.get_by_test_id("exaggeration").select_option("20")
     assert height() > 300
@@ -205,7 +205,7 @@ def test_the_section_shows_lines_by_rarity_reads_values_and_prints_to_scale(demo
     expect(demo.get_by_test_id("freeboard-P1")).to_contain_text("freeboard 0.46 m")
 
 
-def test_figures_tell_where_they_come_from_and_storms_whether_they_are_doubtful(demo: Page):
+def test_figures_tell_where_they_come_from_and_storms_whether_they_are_to_be_checked(demo: Page):
     network = show_at(demo, "nodes", "B1", "100%2B40-15-winter")
     assert network
     demo.get_by_test_id("provenance").locator("summary").click()
@@ -213,7 +213,7 @@ def test_figures_tell_where_they_come_from_and_storms_whether_they_are_doubtful(
         re.compile(r"revision \d+.*solver [0-9a-f]{8}, result [0-9a-f]{12}", re.S)
     )
     to_stage(demo, "Storms")
-    expect(demo.get_by_test_id("doubtful")).to_contain_text("no storm is doubtful")
+    expect(demo.get_by_test_id("quality")).to_contain_text("no storm is to be checked")
     demo.get_by_test_id("run-log").locator("summary").click()
     expect(demo.get_by_test_id("run-log")).to_contain_text(re.compile("steps|Every storm was kept"))
 

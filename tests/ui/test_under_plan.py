@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 
 from tests.exchange import grounds
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import lay, network_of, on_plan, undone
+from tests.ui.hands import draw, network_of, on_plan, undone
 
 
 @pytest.fixture
@@ -53,7 +53,7 @@ def test_new_manholes_take_their_cover_from_the_terrain(under: Page):
     assert node["cover"] == pytest.approx(grounds.levels(node["x"], node["y"]), abs=0.01)
     under.keyboard.press("Escape")
     up_to_date(under)
-    lay(under, "manhole")
+    draw(under, "manhole")
     with under.expect_response(lambda r: r.request.method == "PATCH"):
         on_plan(under, 60, 160)
     fresh = next(n for id_, n in network_of(under)["nodes"].items() if id_ not in before["nodes"])

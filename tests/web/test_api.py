@@ -48,7 +48,7 @@ def test_a_changed_landxml_is_looked_at_then_taken_in_as_one_step(client, projec
     out = client.get(f"{of(project)}/network.xml")
     assert out.headers["content-disposition"].endswith('.xml"')
     changed = out.content.replace(b'elevRim="5.45"', b'elevRim="5.52"')
-    proposal = client.post(f"{of(project)}/incoming?format=landxml", content=changed).json()
+    proposal = client.post(f"{of(project)}/import?format=landxml", content=changed).json()
     (entry,) = [e for e in proposal["entries"] if e["action"] != "same"]
     cover = {"field": "cover", "now": "5.45", "new": "5.52", "was": None, "take": "file"}
     assert (entry["name"], entry["fields"]) == ("A1", [cover])
@@ -63,12 +63,12 @@ def test_a_changed_landxml_is_looked_at_then_taken_in_as_one_step(client, projec
 
 def test_a_geojson_of_the_project_changes_nothing(client, project):
     content = client.get(f"{of(project)}/network.geojson").content
-    proposal = client.post(f"{of(project)}/incoming?format=geojson", content=content).json()
+    proposal = client.post(f"{of(project)}/import?format=geojson", content=content).json()
     assert {entry["action"] for entry in proposal["entries"]} == {"same"}
 
 
 def test_a_file_that_is_no_network_is_refused_in_words(client, project, monkeypatch):
-    base = f"{of(project)}/incoming"
+    base = f"{of(project)}/import"
     refused = client.post(f"{base}?format=landxml", content=b"<!DOCTYPE x [<!ENTITY a 'b'>]><LandXML/>")
     assert refused.status_code == 422
     assert "remove the declaration" in refused.text
@@ -269,7 +269,7 @@ def test_the_interface_is_typed_by_the_present_api(client):
 def test_a_storm_reports_where_its_water_went_and_what_acted(client, project):
     answer = settled(client, project)
     report = client.get(f"{of(project)}/storms/{answer['storms'][0]['key']}/report").json()
-    gone = report["left"] + report["lost"] + report["soaked"] + report["after"]
+    gone = report["left"] + report["lost"] + report["infiltrated"] + report["after"]
     assert gone == pytest.approx(report["before"] + report["entered"], rel=1e-9)
     assert report["steps"] > 0
     assert report["smallest_in"]
@@ -295,7 +295,7 @@ def test_steady_flow_and_capacity(client, project):
 def test_a_control_gives_its_rating_curve(client, project):
     links = next(iter(project["document"]["options"].values()))["network"]["links"]
     control = next(id_ for id_, link in links.items() if link["kind"] == "orifice")
-    duty = client.get(f"{of(project)}/controls/{control}/duty").json()
+    duty = client.get(f"{of(project)}/controls/{control}/rating").json()
     assert duty["of"] == "head"
     assert duty["flow"] == sorted(duty["flow"])
-    assert client.get(f"{of(project)}/controls/{project['id']}/duty").status_code == 422
+    assert client.get(f"{of(project)}/controls/{project['id']}/rating").status_code == 422

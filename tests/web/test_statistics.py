@@ -233,7 +233,7 @@ def test_storms_say_what_makes_them_doubtful_and_where_figures_come_from(client,
     assert answer["solver"]
     results = [s["result"] for s in answer["storms"]]
     assert len(set(results)) == len(results)
-    assert [s["doubts"] for s in answer["storms"] if s["doubts"]] == []  # begun at rest, nothing sways
+    assert [s["beyond"] for s in answer["storms"] if s["beyond"]] == []  # begun at rest, nothing sways
 
 
 def test_nodes_and_links_tell_their_state_and_the_time_of_their_peak(client, flat):

@@ -1,4 +1,4 @@
-"""US customary units in what is handed over, and that no result follows from them."""
+"""US customary units in what is exported, and that no result follows from them."""
 
 import io
 

@@ -11,7 +11,7 @@ const NETWORK = {
   catchments: { c: { name: "C", node: "a" } },
 } as unknown as Network;
 
-describe("laying elements", () => {
+describe("drawing elements", () => {
   it("numbers them by the first free name of their kind", () => {
     expect(freshName(NETWORK, "manhole")).toBe("M2");
     expect(freshName(NETWORK, "pond")).toBe("P1");

@@ -44,7 +44,7 @@ describe("rows pasted below the last one", () => {
   it("say what keeps them from being made", () => {
     expect(make("areas", [["", "200"]])[0]?.wrong).toBe("a new row needs a name");
     expect(make("areas", [["Roof", "wide"]])[0]?.wrong).toContain("no number");
-    expect(make("controls", [["Weir"]])[0]?.wrong).toContain("laid on the plan");
+    expect(make("controls", [["Weir"]])[0]?.wrong).toContain("drawn on the plan");
     expect(make("areas", [["Roof", "200", "50", "M1"]])[0]?.value).toMatchObject({
       area: 200,
       impervious: 0.5,

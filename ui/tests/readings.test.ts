@@ -4,8 +4,8 @@ import type { Network } from "../src/document/types";
 import { readIn } from "../src/document/units";
 import { marginReadings, peakReadings } from "../src/instrument/readings";
 import { stateOf } from "../src/instrument/tone";
+import { qualityOf, wordsOf, worstFirst } from "../src/views/Quality";
 import { lanesOf } from "../src/views/results/lanes";
-import { trustIn, wordsOf, worstFirst } from "../src/views/Trust";
 
 beforeEach(() => readIn("metric", null));
 
@@ -118,8 +118,8 @@ describe("lanes of runs", () => {
   });
 });
 
-describe("doubts", () => {
-  const doubt = (kind: string, value: number, limit: number, name = "") => ({
+describe("beyond", () => {
+  const beyond = (kind: string, value: number, limit: number, name = "") => ({
     kind,
     value,
     limit,
@@ -127,28 +127,28 @@ describe("doubts", () => {
     name,
   });
   it("are told with place and limit in the units that are read", () => {
-    expect(wordsOf(doubt("level", 0.031, 0.02, "pipe A1"))).toBe("a level turns back by 31 mm at pipe A1, over 20");
-    expect(wordsOf(doubt("flow", 0.182, 0.05, "pipe A1"))).toContain("18 % of its peak at pipe A1");
-    expect(wordsOf(doubt("balance", 2e-4, 1e-4))).toContain("0.020 % of the water is missing");
-    expect(wordsOf(doubt("curve", 3660, 0, "pump P"))).toBe("pump P acts beyond its curve from 01:01");
+    expect(wordsOf(beyond("level", 0.031, 0.02, "pipe A1"))).toBe("a level oscillates by 31 mm at pipe A1, over 20");
+    expect(wordsOf(beyond("flow", 0.182, 0.05, "pipe A1"))).toContain("18 % of its peak at pipe A1");
+    expect(wordsOf(beyond("balance", 2e-4, 1e-4))).toContain("0.020 % continuity error");
+    expect(wordsOf(beyond("curve", 3660, 0, "pump P"))).toBe("pump P acts beyond its curve from 01:01");
     readIn("us", null);
-    expect(wordsOf(doubt("level", 0.0254, 0.02))).toContain("1 in");
+    expect(wordsOf(beyond("level", 0.0254, 0.02))).toContain("1 in");
   });
-  it("put doubtful storms first, then the rougher ones; what is not in is left out", () => {
-    const storm = (key: string, oscillation: number | null, doubts: unknown[] = []) =>
-      ({ key, oscillation, doubts }) as unknown as StormInfo;
+  it("put to be checked storms first, then the rougher ones; what is not in is left out", () => {
+    const storm = (key: string, oscillation: number | null, beyond: unknown[] = []) =>
+      ({ key, oscillation, beyond }) as unknown as StormInfo;
     const found = worstFirst([storm("calm", 0.001), storm("rough", 0.01), storm("bad", 0, [1]), storm("out", null)]);
     expect(found.map((s) => s.key)).toEqual(["bad", "rough", "calm"]);
   });
 });
 
 describe("trust in all storms", () => {
-  const storm = (state: string, doubts: number) => ({ state, doubts: Array(doubts).fill({}) }) as unknown as StormInfo;
+  const storm = (state: string, beyond: number) => ({ state, beyond: Array(beyond).fill({}) }) as unknown as StormInfo;
   it("says of a storm that is not in nothing good", () => {
-    expect(trustIn([])).toBe("no storm is in");
-    expect(trustIn([storm("due", 0), storm("failed", 0)])).toBe("no storm is in");
-    expect(trustIn([storm("in", 0), storm("due", 0)])).toBe("none of the 1 storms in is doubtful");
-    expect(trustIn([storm("in", 0), storm("in", 2), storm("due", 0)])).toBe("1 of 2 storms doubtful");
-    expect(trustIn([storm("in", 0), storm("in", 0)])).toBe("no storm is doubtful");
+    expect(qualityOf([])).toBe("no storm is in");
+    expect(qualityOf([storm("due", 0), storm("failed", 0)])).toBe("no storm is in");
+    expect(qualityOf([storm("in", 0), storm("due", 0)])).toBe("none of the 1 storms in is to be checked");
+    expect(qualityOf([storm("in", 0), storm("in", 2), storm("due", 0)])).toBe("1 of 2 storms to be checked");
+    expect(qualityOf([storm("in", 0), storm("in", 0)])).toBe("no storm is to be checked");
   });
 });

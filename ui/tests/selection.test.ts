@@ -4,7 +4,7 @@ import { readClip, writeClip } from "../src/document/clip";
 import { areaOf, courseOf, lengthOf, nearestOn } from "../src/document/course";
 import { matching } from "../src/document/query";
 import { redraw, reroute, split } from "../src/document/reshape";
-import { centred, copied, laid, middleOf, mirrored, move, removal, turned } from "../src/document/selection";
+import { centred, copied, middleOf, mirrored, move, pasted, removal, turned } from "../src/document/selection";
 import type { Change } from "../src/document/store";
 import type { Conduit, Network } from "../src/document/types";
 import { walk } from "../src/document/walk";
@@ -120,10 +120,10 @@ describe("what is picked", () => {
     const all = applied(removal(NETWORK, "/n", ["a", "b", "c", "r"]).changes);
     expect(all).toEqual({ nodes: {}, links: {}, catchments: {} });
   });
-  it("is copied with the nodes of its links and laid under names of its own", () => {
+  it("is copied with the nodes of its links and pasted under names of its own", () => {
     const clip = readClip(writeClip(copied(NETWORK, new Set(["p", "r"])))) as Network;
     expect(Object.keys(clip.nodes)).toEqual(["a", "b"]);
-    const { changes, ids } = laid(NETWORK, "/n", centred(clip, 100, 50), numbered());
+    const { changes, ids } = pasted(NETWORK, "/n", centred(clip, 100, 50), numbered());
     const after = applied(changes);
     expect(ids).toHaveLength(4);
     const pipe = Object.values(after.links).find((link) => link.name === "A2–B2") as Conduit;
@@ -131,7 +131,7 @@ describe("what is picked", () => {
     expect(Object.values(after.catchments)[1]).toMatchObject({ name: "Roof2", node: pipe.downstream });
   });
   it("lets go of what a copy names outside itself", () => {
-    const { changes } = laid(NETWORK, "/n", copied(NETWORK, new Set(["c"])), numbered());
+    const { changes } = pasted(NETWORK, "/n", copied(NETWORK, new Set(["c"])), numbered());
     expect(changes[0]?.value).toMatchObject({ bypass: null });
   });
   it("is mirrored and turned about its middle", () => {

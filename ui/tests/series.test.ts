@@ -14,7 +14,7 @@ import {
 import { describe, expect, it } from "vitest";
 import { between, StormSeries } from "../src/document/series";
 import type { Control } from "../src/document/types";
-import { phaseOf } from "../src/views/Duty";
+import { phaseOf } from "../src/views/RatingCurve";
 
 /** The stream that the server sends: a row for each series, in one array. */
 function stream(rows: Record<string, number[]>): ArrayBuffer {

@@ -100,7 +100,7 @@ describe("typed numbers", () => {
     expect(numberIn("86.4 ML/d", "flow")).toBeCloseTo(1, 12);
     expect(numberIn("1 h", "duration")).toBe(60);
     expect(numberIn("90 s", "interval")).toBeCloseTo(1.5, 12);
-    expect(numberIn("1 in/h", "soaking")).toBeCloseTo(0.0254 / 3600, 15);
+    expect(numberIn("1 in/h", "infiltrating")).toBeCloseTo(0.0254 / 3600, 15);
     expect(numberIn("2 in", "rain")).toBeCloseTo(50.8, 12);
     expect(numberIn("1:142", "slope")).toBe(142);
     expect(numberIn("1,250 mm", "diameter")).toBeNull();
@@ -126,7 +126,7 @@ describe("typed numbers", () => {
         "volume",
         "rain",
         "rate",
-        "soaking",
+        "infiltrating",
         "weir",
         "formula",
         "minutes",

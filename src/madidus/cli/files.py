@@ -11,6 +11,7 @@ from rich.console import Console
 
 from ..core.errors import ModelError
 from ..core.model.project import Project, parse_project
+from ..kernels import ready
 
 __all__ = ["COULD_NOT", "InView", "ProjectFile", "read", "told"]
 
@@ -23,6 +24,7 @@ InView = Annotated[str, typer.Option("--option", metavar="NAME", help="of the pr
 def told() -> Iterator[None]:
     """Print what is wrong with a model and end with the status for it."""
     try:
+        ready(lambda what: Console(stderr=True).print(what))
         yield
     except ModelError as error:
         Console().print(f"could not run: {error}", style="red", markup=False)

@@ -12,7 +12,7 @@ from ..core.errors import ModelError
 from ..core.model.project import canonical_json, parse_project
 from ..core.terrain import between_covers
 from ..exchange.formats import WRITERS, format_of, read_network
-from ..exchange.incoming import propose
+from ..exchange.imports import propose
 from .files import InView, ProjectFile, read, told
 
 __all__ = ["export_network", "import_network"]

@@ -70,7 +70,7 @@ def cause(network: Network, nodes: list[str], links: list[str], figures: Figures
     too small for its losses.
     """
     flow = dict(zip(links, figures.flow, strict=True))
-    spare = dict(zip(links, figures.spare, strict=True))
+    clearance = dict(zip(links, figures.clearance, strict=True))
     level = dict(zip(nodes, figures.level, strict=True))
     out: dict[str, list[str]] = {}
     for id_, link in network.links.items():
@@ -80,7 +80,7 @@ def cause(network: Network, nodes: list[str], links: list[str], figures: Figures
         return max(out.get(node, []), key=lambda id_: flow[id_], default=None)
 
     def full_up(id_: str) -> bool:
-        return bool(np.isfinite(spare[id_]) and spare[id_] < 0.0)
+        return bool(np.isfinite(clearance[id_]) and clearance[id_] < 0.0)
 
     at = element if element in network.links else onward(element)
     if at is None or not _is_full(network, element, level, full_up, at):

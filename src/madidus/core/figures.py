@@ -23,8 +23,8 @@ class Figures:
 
     level : m; level_time : s; flooded : m3 greatest above (or lost over) the cover; outflow : m3/s into an outfall,
     nan elsewhere; left : m3 into an outfall. flow : m3/s, the greater at both ends of a conduit; flow_up, flow_down :
-    at its upstream and its downstream end; speed : m/s; spare : m between the
-    water and the soffit at its least (nan for controls), spare_time : s when that was.
+    at its upstream and its downstream end; speed : m/s; clearance : m between the
+    water and the soffit at its least (nan for controls), clearance_time : s when that was.
     """
 
     key: str
@@ -39,8 +39,8 @@ class Figures:
     flow_up: np.ndarray
     flow_down: np.ndarray
     speed: np.ndarray
-    spare: np.ndarray
-    spare_time: np.ndarray
+    clearance: np.ndarray
+    clearance_time: np.ndarray
     summary: dict[str, Any]
 
 
@@ -120,33 +120,33 @@ class Reduction:
         flooded[self._cells] = np.where(peaks.level.steady[self._row] > self._cover, above, 0.0)
         flooded[self._spills] = peaks.passed[self._spill_face]
 
-        speed, spare, spare_time = (np.full(m, np.nan) for _ in range(3))
+        speed, clearance, clearance_time = (np.full(m, np.nan) for _ in range(3))
         if self._pipes.size:
             speed[self._pipes] = np.maximum.reduceat(peaks.speed, self._face_starts)
             gaps = self._soffit - peaks.level.steady[self._place_row]
             times = peaks.level.when[self._place_row]
             least = np.minimum.reduceat(gaps, self._place_starts)
             counts = np.diff([*self._place_starts, gaps.size])
-            spare[self._pipes] = least
+            clearance[self._pipes] = least
             # the earliest of the places where the least is found
             first = np.where(gaps == np.repeat(least, counts), times, np.inf)
-            spare_time[self._pipes] = np.minimum.reduceat(first, self._place_starts)
+            clearance_time[self._pipes] = np.minimum.reduceat(first, self._place_starts)
         down, up = peaks.flow.steady[self._face], peaks.flow.steady[self._first_face]
         times = (peaks.flow.when[self._face], peaks.flow.when[self._first_face])
-        zigzag, swing = peaks.level.zigzag, peaks.flow.zigzag[self._face]
+        oscillation, swing = peaks.level.oscillation, peaks.flow.oscillation[self._face]
         summary = {
             "before": run.balance.before, "entered": run.balance.entered, "left": run.balance.left,
-            "lost": run.balance.lost, "soaked": run.balance.soaked, "after": run.balance.after,
+            "lost": run.balance.lost, "infiltrated": run.balance.infiltrated, "after": run.balance.after,
             "stored": run.balance.after - run.balance.before, "balance_error": run.balance.error,
             "end_time": run.end_time, "steps": run.steps, "rejected": run.rejected, "iterations": run.iterations,
             "smallest_step": run.smallest_step, "smallest_at": run.smallest_at, "smallest_row": run.smallest_row,
             "events": run.events, "link_oscillation": float(swing.max(initial=0.0)),
             "link_oscillation_at": int(swing.argmax()) if swing.size else -1,
-            "oscillation": float(zigzag.max(initial=0.0)),
-            "oscillation_row": int(zigzag.argmax()) if zigzag.size else -1,
+            "oscillation": float(oscillation.max(initial=0.0)),
+            "oscillation_row": int(oscillation.argmax()) if oscillation.size else -1,
         }  # fmt: skip
         return Figures(
             key, level, level_time, flooded, outflow, outflow_time, left,
             flow=np.maximum(down, up), flow_time=np.where(up > down, times[1], times[0]), flow_up=up, flow_down=down,
-            speed=speed, spare=spare, spare_time=spare_time, summary=summary,
+            speed=speed, clearance=clearance, clearance_time=clearance_time, summary=summary,
         )  # fmt: skip

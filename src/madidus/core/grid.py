@@ -144,9 +144,9 @@ def governors(figures: Mapping[str, Figures], verdicts: Iterable[Verdict] = ()) 
 
 
 def _held(figures: Mapping[str, Figures]) -> Counter[str]:
-    """How many envelopes each storm holds: highest level of a node, greatest flow or outflow, least spare of a link."""
+    """How many envelopes each storm holds: highest level of a node, greatest flow, least clearance of a link."""
     keys, found = list(figures), Counter[str]()
-    for name, sign in (("level", 1.0), ("outflow", 1.0), ("flow", 1.0), ("spare", -1.0)):
+    for name, sign in (("level", 1.0), ("outflow", 1.0), ("flow", 1.0), ("clearance", -1.0)):
         table = sign * np.array([getattr(figures[key], name) for key in keys])
         held = table[:, ~np.isnan(table).any(axis=0)] if keys else table
         found.update(keys[k] for k in (held.argmax(axis=0) if held.size else []))

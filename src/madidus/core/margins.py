@@ -44,7 +44,7 @@ def _surcharge(criterion: Surcharge, network: Network) -> Measured:
     index = np.array([i for i, _ in pipes])
     return Measured(
         [links[i] for i, _ in pipes], np.array([pipe.height for _, pipe in pipes]),
-        lambda figures: figures.spare[index] - criterion.clearance, lambda figures: figures.spare_time[index],
+        lambda figures: figures.clearance[index] - criterion.clearance, lambda figures: figures.clearance_time[index],
     )  # fmt: skip
 
 

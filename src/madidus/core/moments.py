@@ -1,4 +1,4 @@
-"""Moments of a storm: what acted from when to when, how deep and how long floods were, when stores half drained."""
+"""Moments of a storm: what was active when, how deep and how long floods were, when stores were half drained."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

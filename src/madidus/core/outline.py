@@ -8,7 +8,7 @@ import shapely
 from .elements import Outfall, Store
 from .errors import ModelError
 from .model.network import Network
-from .terrain import Ground
+from .terrain import GroundLevel
 
 __all__ = ["Outlined", "outlined"]
 
@@ -26,7 +26,7 @@ class Outlined:
     remarks: list[str]
 
 
-def outlined(network: Network, ring: list[tuple[float, float]], ground: Ground) -> Outlined:
+def outlined(network: Network, ring: list[tuple[float, float]], ground: GroundLevel) -> Outlined:
     """What a drawn ring leaves of the ground that other catchments hold already, and where it drains to.
 
     Raises
@@ -77,7 +77,7 @@ def _one_ring(polygon: shapely.Polygon) -> list[tuple[float, float]]:
     return ring
 
 
-def _receiver(network: Network, outline: shapely.Polygon, ground: Ground) -> str | None:
+def _receiver(network: Network, outline: shapely.Polygon, ground: GroundLevel) -> str | None:
     """The lowest shaft within the outline, or else the nearest one downhill of its middle."""
     shafts = {id_: node for id_, node in network.nodes.items() if not isinstance(node, Outfall | Store)}
     if not shafts:

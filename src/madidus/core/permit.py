@@ -10,9 +10,9 @@ from .model.permit import Greenfield, PerHectare, PreDevelopment
 from .model.project import Project
 from .rainfall.storms import ensemble
 from .runoff.interval import rain_interval
-from .runoff.methods import Ground, yield_of
+from .runoff.methods import RunoffSurface, unit_runoff_of
 
-__all__ = ["WAYS", "counted", "drained", "in_use", "permitted", "yearly_flood"]
+__all__ = ["WAYS", "counted", "drained", "in_use", "mean_annual_flood", "permitted"]
 
 WAYS = ("typed", "hectare", "formula", "model")
 _HECTARE = 1e4
@@ -44,7 +44,7 @@ def counted(way: PerHectare, network: Network, element: str) -> float:
     return paved if way.counted == "paved" else area
 
 
-def yearly_flood(way: Greenfield, drains: float) -> float:
+def mean_annual_flood(way: Greenfield, drains: float) -> float:
     """Mean annual flood of the undeveloped site, m3/s. drains : m2, its area where none is given."""
     km2 = (way.area or drains) / 1e6
     taken = max(km2, _FORMULA_LEAST)
@@ -72,11 +72,11 @@ def _before(way: PreDevelopment, project: Project, return_period: float, drains:
         probabilities=[{"return_period": return_period}],
     )  # fmt: skip
     rain = project.rain.model_copy(update={"ensemble": asked, "further": [], "given": [], "excluded": []})
-    storms = ensemble(rain, rain_interval(Network(), rain, [Ground(way.method, way.paved, way.entry)]).minutes)
-    kinds = [(kind, share) for kind, share in Ground(way.method, way.paved, way.entry).parts() if share > 0.0]
+    storms = ensemble(rain, rain_interval(Network(), rain, [RunoffSurface(way.method, way.paved, way.entry)]).minutes)
+    kinds = [(kind, share) for kind, share in RunoffSurface(way.method, way.paved, way.entry).parts() if share > 0.0]
     peak = 0.0
     for storm in storms:
-        found = [(yield_of(kind, project.rain.runoff, storm), share) for kind, share in kinds]
+        found = [(unit_runoff_of(kind, project.rain.runoff, storm), share) for kind, share in kinds]
         times = np.unique(np.concatenate([one.times for one, _ in found]))
         flow = sum(share * np.interp(times, one.times, one.flow, right=0.0) for one, share in found)
         peak = max(peak, float(np.max(flow)))
@@ -95,7 +95,9 @@ def permitted(criterion: Outflow, project: Project, way: str, return_period: flo
         return criterion.limit
     drains = drained(project.option.network, criterion.element)[0]
     if way == "formula":
-        return _some(criterion, yearly_flood(criterion.formula, drains) * _growth(criterion.formula, return_period))
+        return _some(
+            criterion, mean_annual_flood(criterion.formula, drains) * _growth(criterion.formula, return_period)
+        )
     if way == "model":
         return _some(criterion, _before(criterion.model, project, return_period, drains))
     rate = counted(criterion.hectare, project.option.network, criterion.element) / _HECTARE * criterion.hectare.rate

@@ -13,7 +13,7 @@ from .model.runoff import Coefficient
 from .order import flow_order
 from .rainfall.areal import areal_factor
 from .rainfall.depth import curve_of
-from .runoff.catchments import ground_of
+from .runoff.catchments import surface_of
 from .runoff.concentration import Reach, rational
 
 __all__ = ["Preliminary", "preliminary"]
@@ -113,7 +113,7 @@ def _grounds(project: Project) -> tuple[dict[str, list[tuple[float, float]]], di
     for catchment in project.option.network.catchments.values():
         if catchment.node is None:
             continue
-        ground = ground_of(catchment, values)
+        ground = surface_of(catchment, values)
         paved, green = 1.0, 0.0
         if isinstance(ground.method, Coefficient):
             both = [values.coefficients(ground.method, season) for season in ("summer", "winter")]

@@ -113,7 +113,7 @@ def usual_measure(network: Network, id_: str) -> Measure:
 def peaks_by_duration(
     storms: Sequence[Storm], figures: Mapping[str, Figures], row: str, measure: Measure, place: int
 ) -> dict[float, dict[str, float]]:
-    """Peaks of one element in the storms of one rarity, by duration (min) and storm.
+    """Peaks of one element in the storms of one return period and allowance, by duration (min) and storm.
 
     place : its index in the figures.
     """
@@ -146,7 +146,7 @@ def peak_in(figures: Figures, measure: Measure, place: int | None, above: np.nda
 
 
 def envelopes(storms: Sequence[Storm], figures: Mapping[str, Figures]) -> dict[str, np.ndarray]:
-    """The highest level of every node (m, nan of outfalls) among the storms of each rarity, by rarity."""
+    """The highest level of every node (m, nan of outfalls) among the storms of each return period, by return period."""
     found: dict[str, np.ndarray] = {}
     for storm in storms:
         known = figures.get(storm.key)

@@ -12,9 +12,9 @@ from scipy.spatial import KDTree
 from .elements import Outfall
 from .model.network import Network
 
-__all__ = ["Ground", "Lie", "Surface", "Terrain", "between_covers", "surface"]
+__all__ = ["GroundLevel", "Lie", "Surface", "Terrain", "between_covers", "surface"]
 
-Ground = Callable[[float, float], float | None]
+GroundLevel = Callable[[float, float], float | None]
 """Level of the ground at a place, m; None where nobody knows it."""
 
 _NEIGHBOURS = 4
@@ -173,7 +173,7 @@ class Surface:
     levels: list[list[float | None]]
 
 
-def surface(network: Network, ground: Ground, cells: int = 40) -> Surface:
+def surface(network: Network, ground: GroundLevel, cells: int = 40) -> Surface:
     """The ground within and a tenth beyond a network, in about `cells` meshes along the longer side."""
     placed = np.array([(node.x, node.y) for node in network.nodes.values()], dtype=float).reshape(-1, 2)
     if not len(placed):
@@ -186,8 +186,8 @@ def surface(network: Network, ground: Ground, cells: int = 40) -> Surface:
     return Surface(float(west - room), float(south - room), cell, levels)
 
 
-def between_covers(network: Network) -> Ground:
-    """Ground between the covers of a network: means of the nearest ones, weighed by the inverse of distance."""
+def between_covers(network: Network) -> GroundLevel:
+    """GroundLevel between the covers of a network: means of the nearest ones, weighed by the inverse of distance."""
     placed = [node for node in network.nodes.values() if not isinstance(node, Outfall)]
     if not placed:
         return lambda _x, _y: None

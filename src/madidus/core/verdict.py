@@ -14,7 +14,7 @@ from .figures import Figures
 from .margins import UNITS, Measured, NotMeasured, measured
 from .model.brief import Criterion, OverPatterns
 from .model.network import Network
-from .rainfall.storms import Storm, rarity_of
+from .rainfall.storms import Storm, probability_label
 from .statistics import FEWEST_PATTERNS
 
 __all__ = ["Cell", "Margin", "Overall", "State", "Verdict", "judge", "overall"]
@@ -48,7 +48,9 @@ class Margin:
 
 @dataclass(frozen=True)
 class Cell:
-    """Patterns of one rarity and duration, read together. storms : keys; storm : of the pattern that stands for them.
+    """Patterns of one row of the matrix and one duration, read together.
+
+    storms : keys; storm : of the pattern that stands for them.
 
     margin : None until one is in; whole : all of them are.
     """
@@ -66,7 +68,7 @@ class Verdict:
     reason : why it is not judged. over : the statistic that was taken over patterns, 'every' where there were too few.
     tied : storms whose margin equals the governing one to its last shown digit. seen, due : of the storms that this
     rule judges, how many are in, and how many there are. margins : by storm key, every storm that is in. cells :
-    patterns read together, of every rarity. dry : m between the water and the cover at the governing element, where
+    patterns read together, of every row. dry : m between the water and the cover at the governing element, where
     nothing floods. patterned : some of its storms are temporal patterns. provisional : storms are still to come, but
     those that governed before are in. band : by how much the grid may have the margin wrong, in the unit of the rule;
     None where that was not computed. refined : the margin comes from finer cells (see `grid`). judged : keys of the
@@ -193,11 +195,11 @@ def _own(criterion: Criterion, storms: Sequence[Storm]) -> list[Storm]:
 
 
 def _missing(
-    criterion: Criterion, own: Sequence[Storm], results: Mapping[str, Figures], failed: Collection[str], yearly: bool
+    criterion: Criterion, own: Sequence[Storm], results: Mapping[str, Figures], failed: Collection[str], as_aep: bool
 ) -> str:
     """Why a rule cannot be called met, or nothing."""
     if not own:
-        return f"no storm of {rarity_of(criterion.return_period, criterion.allowance, yearly)}"
+        return f"no storm of {probability_label(criterion.return_period, criterion.allowance, as_aep)}"
     lost = [storm for storm in own if storm.key in failed and storm.key not in results]
     if lost:
         return f"storm {lost[0].label} failed" if len(lost) == 1 else f"{len(lost)} of {len(own)} storms failed"
@@ -244,7 +246,7 @@ def _judge_one(
         k = int(near[storm].argmin())
         dry, tied = float(near[storm][k]), 1
         governing = Margin(governing.value, governing.scale, look.elements[k], float(look.when(results[storm])[k]))
-    reason = _missing(criterion, own, results, failed, any(storm.yearly for storm in storms))
+    reason = _missing(criterion, own, results, failed, any(storm.as_aep for storm in storms))
     state: State = "fails" if at_once else "not judged" if reason or governing is None else "meets"
     if state == "meets" and governing is not None:
         if not np.isfinite(governing.value):

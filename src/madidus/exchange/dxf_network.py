@@ -19,9 +19,9 @@ from ..core.elements import Basin, Conduit, Outfall, Store
 from ..core.model.defaults import Defaults
 from ..core.model.mappings import Mappings
 from ..core.model.network import Network
-from ..core.terrain import Ground
+from ..core.terrain import GroundLevel
 from .dxf import APPLICATION, Block, Drawing, Line, note, read_drawing
-from .incoming import Fields, Incoming, Remark, refer_by_key
+from .imports import Fields, Incoming, Remark, refer_by_key
 
 __all__ = ["DrawingLook", "look_at_drawing", "read_dxf", "write_dxf"]
 
@@ -66,7 +66,7 @@ def look_at_drawing(content: bytes, kept: Mappings) -> DrawingLook:
     )  # fmt: skip
 
 
-def read_dxf(content: bytes, mapping: Mappings, defaults: Defaults, ground: Ground) -> Incoming:
+def read_dxf(content: bytes, mapping: Mappings, defaults: Defaults, ground: GroundLevel) -> Incoming:
     """Nodes from blocks and from ends of lines without one, conduits from lines, catchments from outlines.
 
     Levels are those of the drawing where it has any: of a block its cover, of a line's ends its inverts. Otherwise the
@@ -81,7 +81,9 @@ def read_dxf(content: bytes, mapping: Mappings, defaults: Defaults, ground: Grou
 
 
 class _Builder:
-    def __init__(self, drawing: Drawing, mapping: Mappings, defaults: Defaults, ground: Ground, incoming: Incoming):
+    def __init__(
+        self, drawing: Drawing, mapping: Mappings, defaults: Defaults, ground: GroundLevel, incoming: Incoming
+    ):
         self.incoming, self._defaults, self._ground = incoming, defaults, ground
         self._places: list[tuple[float, float]] = []
         self._keys: list[str] = []

@@ -9,7 +9,7 @@ from pydantic.fields import FieldInfo
 
 from ..core.elements import Link, Node
 from ..core.model.network import Catchment, Network
-from .incoming import KNOWN, Fields, Group
+from .imports import KNOWN, Fields, Group
 
 __all__ = [
     "FIELDS",

@@ -10,11 +10,11 @@ from ..core.errors import ModelError
 from ..core.model.mappings import Mappings
 from ..core.model.network import Network
 from ..core.model.project import Project
-from ..core.terrain import Ground
+from ..core.terrain import GroundLevel
 from .dxf_network import DrawingLook, look_at_drawing, read_dxf, write_dxf
 from .fields import FIELDS, UNITS
 from .geojson import read_geojson, write_geojson
-from .incoming import KNOWN, Incoming
+from .imports import KNOWN, Incoming
 from .kml import write_kml
 from .landxml import NETWORKS, STRUCTURES, PipeNetworkLook, look_at_landxml, read_landxml
 from .landxml_writer import write_landxml
@@ -24,7 +24,7 @@ __all__ = ["WRITERS", "FileFormat", "Look", "format_of", "look", "read_network"]
 
 
 class FileFormat(StrEnum):
-    """What a network is taken in from. table : CSV or a workbook."""
+    """What a network is imported from. table : CSV or a workbook."""
 
     geojson = "geojson"
     landxml = "landxml"
@@ -91,7 +91,7 @@ def look(form: FileFormat, content: bytes, project: Project) -> Look:
 
 
 def read_network(
-    form: FileFormat, content: bytes, project: Project, mapping: Mappings | None, ground: Ground
+    form: FileFormat, content: bytes, project: Project, mapping: Mappings | None, ground: GroundLevel
 ) -> Incoming:
     """Elements of a file. mapping : how it is read; by what the project keeps, or guesses, where there is none."""
     if form is FileFormat.geojson:

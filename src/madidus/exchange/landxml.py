@@ -18,7 +18,7 @@ from pydantic import BaseModel
 
 from ..core.elements import Manhole
 from ..core.errors import ModelError
-from .incoming import Fields, Group, Incoming, Remark, refer_by_key
+from .imports import Fields, Group, Incoming, Remark, refer_by_key
 from .landxml_places import Places
 from .landxml_sections import SHAPES, other_laws, section_of, unused
 
@@ -280,7 +280,7 @@ class _NetworkReader:
             assumed["capacity"] = _CAPTURE
             self._remark(f"structure {key}", "is an inlet: where it is new, it is given a capacity of 20 L/s")
         elif tag == "InletStruct" and not ours:
-            self._remark(f"structure {key}", "is an inlet without a capacity; taken in as a manhole")
+            self._remark(f"structure {key}", "is an inlet without a capacity; imported as a manhole")
         self._stands[name] = (x, y)
         self._drop("structures", element, {"name", "elevRim", "elevSump"}, {"Center", "Invert", "Feature", tag})
         self._incoming.add("nodes", key, _overruled(fields, {"name": key, **said}), assumed)

@@ -7,7 +7,7 @@ import pyproj
 from pyproj.exceptions import ProjError
 
 from ..core.errors import ModelError
-from .incoming import Remark
+from .imports import Remark
 
 __all__ = ["Places"]
 

@@ -34,7 +34,7 @@ def read_patterns(content: bytes) -> list[TemporalPattern]:
             continue
         if len(found) >= _MOST:
             raise ModelError(
-                "patterns", "file", f"holds more than {_MOST}", "take in those of the durations that you run"
+                "patterns", "file", f"holds more than {_MOST}", "import those of the durations that you run"
             )
         if len(cells) < 3:
             raise _wrong(number, "has fewer than three cells", "give duration, pattern and increments")

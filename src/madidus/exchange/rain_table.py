@@ -1,4 +1,4 @@
-"""A rainfall table as pasted or as CSV: durations one way, return periods or yearly chances the other."""
+"""A rainfall table as pasted or as CSV: durations one way, return periods or AEP the other."""
 
 import csv
 import io
@@ -32,7 +32,7 @@ class Choices(BaseModel):
 
     durations: Literal["across", "down"] | None = None
     time: Literal["min", "h"] | None = None
-    rarity: Literal["years", "aep"] | None = None
+    probability: Literal["years", "aep"] | None = None
     measure: Literal["depth", "intensity"] | None = None
     unit: Literal["mm", "in"] | None = None
 
@@ -46,7 +46,7 @@ class ReadTable(BaseModel):
     table: DepthTable
     other: DepthTable | None = None
     understood: Choices
-    assumed: list[Literal["durations", "time", "rarity", "measure", "unit"]]
+    assumed: list[Literal["durations", "time", "probability", "measure", "unit"]]
 
 
 class _Axis:
@@ -85,7 +85,7 @@ def _cells(text: str) -> list[list[str]]:
             if len(rows) >= _MOST_ROWS:
                 raise ModelError(
                     "rainfall table", f"row {_MOST_ROWS + 1}", f"is one more than the {_MOST_ROWS} that can be read",
-                    "paste the table alone; recorded rain is taken in below",
+                    "paste the table alone; recorded rain is imported below",
                 )  # fmt: skip
             if len(cells) > _MOST_COLUMNS:
                 raise _wrong((len(rows) + 1, _MOST_COLUMNS + 1), "is too far right", f"give {_MOST_COLUMNS} at most")
@@ -140,12 +140,12 @@ def read_table(content: bytes, chosen: Choices, assume: Literal["mm", "in"] = "m
     down = _Axis([row[0] if row else "" for _, row in body], [(i, 1) for i, _ in body])
     words = f"{title} {head[0]}"
     read = _reader(rows)
-    assumed: list[Literal["durations", "time", "rarity", "measure", "unit"]] = []
+    assumed: list[Literal["durations", "time", "probability", "measure", "unit"]] = []
 
     way = chosen.durations or _way_said(head[0], across, down) or _way_of_sizes(across, down, read)
     if way is None:
         return _either_way(content, chosen, assume)
-    durations, rarities = (down, across) if way == "down" else (across, down)
+    durations, probabilities = (down, across) if way == "down" else (across, down)
 
     values = np.zeros((len(body), width - 1))
     for r, (number, row) in enumerate(body):
@@ -167,15 +167,18 @@ def read_table(content: bytes, chosen: Choices, assume: Literal["mm", "in"] = "m
         if not durations.timed:
             assumed.append("time")
     minutes = [_minutes(cell, place, time, read) for cell, place in zip(durations.cells, durations.places, strict=True)]
-    rarity = chosen.rarity
-    if rarity is None:
-        said = " ".join(rarities.cells)
-        rarity = "aep" if _CHANCE.search(said) else "years" if _YEARS.search(said) else None
-    if rarity is None:
-        rarity = "aep" if _CHANCE.search(words) else "years"
+    probability = chosen.probability
+    if probability is None:
+        said = " ".join(probabilities.cells)
+        probability = "aep" if _CHANCE.search(said) else "years" if _YEARS.search(said) else None
+    if probability is None:
+        probability = "aep" if _CHANCE.search(words) else "years"
         if not (_CHANCE.search(words) or _YEARS.search(words)):
-            assumed.append("rarity")
-    years = [_years(cell, place, rarity, read) for cell, place in zip(rarities.cells, rarities.places, strict=True)]
+            assumed.append("probability")
+    years = [
+        _years(cell, place, probability, read)
+        for cell, place in zip(probabilities.cells, probabilities.places, strict=True)
+    ]
 
     grid = values.T if way == "down" else values  # by return period, then duration
     by_time, by_years = np.argsort(minutes, kind="stable"), np.argsort(years, kind="stable")
@@ -208,12 +211,14 @@ def read_table(content: bytes, chosen: Choices, assume: Literal["mm", "in"] = "m
             "rainfall table", place if problem else "table", problem or told,
             "correct it, or say otherwise what the table holds",
         ) from error  # fmt: skip
-    understood = Choices(durations=way, time="h" if time == "h" else "min", rarity=rarity, measure=measure, unit=unit)
+    understood = Choices(
+        durations=way, time="h" if time == "h" else "min", probability=probability, measure=measure, unit=unit
+    )
     return ReadTable(table=table, understood=understood, assumed=assumed)
 
 
 _DURATION = re.compile(r"\bdur|\bminutes?\b|\bmins?\b|\bhours?\b|\bhrs?\b|^\W*[hD]\W*$", re.I)
-_RARITY = re.compile(r"return|period|\byears?\b|\byrs?\b|\bari\b|\baep\b|chance|probab|^\W*T\W*$", re.I)
+_PROBABILITY = re.compile(r"return|period|\byears?\b|\byrs?\b|\bari\b|\baep\b|chance|probab|^\W*T\W*$", re.I)
 _USUAL_YEARS = {
     1,
     1.01,
@@ -251,9 +256,9 @@ def _way_said(corner: str, across: _Axis, down: _Axis) -> Literal["across", "dow
         return "across"
     bare = re.sub(r"\b(?:mm|in)\s*/\s*h\w*", "", corner)
     below, *right = re.split(r"\\|/|\|", bare, maxsplit=1)
-    if _DURATION.search(below) or (right and _RARITY.search(right[0])):
+    if _DURATION.search(below) or (right and _PROBABILITY.search(right[0])):
         return "down"
-    if _RARITY.search(below) or (right and _DURATION.search(right[0])):
+    if _PROBABILITY.search(below) or (right and _DURATION.search(right[0])):
         return "across"
     return None
 
@@ -318,8 +323,8 @@ def _minutes(cell: str, place: tuple[int, int], time: str, read: Callable[[str],
     return round(value * _TIME[{"m": "min", "h": "h", "d": "d"}[word[0]] if word else time], 9)
 
 
-def _years(cell: str, place: tuple[int, int], rarity: str, read: Callable[[str], float | None]) -> float:
-    """Return period of a heading: '30', '30 yr', '1 in 30', '3.3 %', '0.01' as a yearly chance."""
+def _years(cell: str, place: tuple[int, int], probability: str, read: Callable[[str], float | None]) -> float:
+    """Return period of a heading: '30', '30 yr', '1 in 30', '3.3 %', '0.01' as AEP."""
     one_in = re.match(r"\s*1\s*(?:in|:)\s*(\S+)", cell, re.I)
     found = one_in or re.search(r"([\d][\d.,]*)", cell)
     value = read(found[1].rstrip(".,")) if found else None
@@ -329,9 +334,9 @@ def _years(cell: str, place: tuple[int, int], rarity: str, read: Callable[[str],
             f"“{cell[:30]}” is no return period" if cell else "is empty",
             "give it like 30, 30 yr, 1 in 30 or 3.3 %",
         )
-    if one_in or rarity == "years":
+    if one_in or probability == "years":
         return value
     share = value if value < 1.0 and "%" not in cell else value / 100.0
     if share >= 1.0:
-        raise _wrong(place, f"“{cell[:30]}” is no yearly chance", "give a share below 100 %")
+        raise _wrong(place, f"“{cell[:30]}” is no AEP", "give a share below 100 %")
     return round(1.0 / share, 4)

@@ -14,7 +14,7 @@ from ..core.errors import ModelError
 from ..core.model.mappings import ColumnUse, TableMapping
 from ..core.model.network import Network
 from .fields import FIELDS, GROUP_OF, WORDS, factor, guessed_field, guessed_unit, nested, rows_of
-from .incoming import REFERENCES, Incoming, Remark
+from .imports import REFERENCES, Incoming, Remark
 from .texts import text_of
 
 __all__ = ["SheetLook", "look_at_tables", "read_tables", "write_workbook"]
@@ -76,7 +76,7 @@ def _tables(content: bytes) -> dict[str, list[Row]]:
         name: [row for row in rows if any(cell not in (None, "") for cell in row)] for name, rows in found.items()
     }
     if sum(len(row) for rows in tables.values() for row in rows) > _MOST_CELLS:
-        raise ModelError("file", "table", f"holds more than {_MOST_CELLS:,} cells", "take in a part of it")
+        raise ModelError("file", "table", f"holds more than {_MOST_CELLS:,} cells", "import a part of it")
     tables = {name: rows for name, rows in tables.items() if len(rows) > 1}
     if not tables:
         raise ModelError(
@@ -90,7 +90,7 @@ def _workbook(content: bytes) -> dict[str, list[Row]]:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             if sum(entry.file_size for entry in archive.infolist()) > _MOST_UNPACKED:
                 raise ModelError(
-                    "file", "workbook", f"unpacks to more than {_MOST_UNPACKED // 2**20} MB", "take in a part of it"
+                    "file", "workbook", f"unpacks to more than {_MOST_UNPACKED // 2**20} MB", "import a part of it"
                 )
         book = openpyxl.load_workbook(io.BytesIO(content), read_only=True, data_only=True)
         found: dict[str, list[Row]] = {}
@@ -101,7 +101,7 @@ def _workbook(content: bytes) -> dict[str, list[Row]]:
                 cells += len(values)
                 if cells > _MOST_CELLS:
                     raise ModelError(
-                        "file", "workbook", f"holds more than {_MOST_CELLS:,} cells", "take in a part of it"
+                        "file", "workbook", f"holds more than {_MOST_CELLS:,} cells", "import a part of it"
                     )
                 rows.append(list(values))
             found[sheet.title] = rows

@@ -1,1 +1,1 @@
-"""What is handed over: a report as PDF, schedules and results as a workbook."""
+"""What is exported: a report as PDF, schedules and results as a workbook."""

@@ -16,14 +16,14 @@ __all__ = ["peaks_table"]
 def peaks_table(network: Network, figures: Mapping[str, Figures], only: Selection | None = None) -> pa.Table:
     """One row for each storm and element. only : the elements that are told of; none is all."""
     told = set(only.elements) if only else {*network.nodes, *network.links}
-    figured = ("level", "level_time", "flooded", "flow", "flow_up", "flow_down", "flow_time", "speed", "spare")
+    figured = ("level", "level_time", "flooded", "flow", "flow_up", "flow_down", "flow_time", "speed", "clearance")
     rows: dict[str, list[Any]] = {name: [] for name in ("storm", "element", "name", "kind", *figured)}
     for key, f in sorted(figures.items()):
         for ids, elements, arrays in (
             (sorted(network.nodes), network.nodes, {"level": f.level, "level_time": f.level_time, "flooded": f.flooded,
                                               "flow": f.outflow, "flow_time": f.outflow_time}),
             (sorted(network.links), network.links, {"flow": f.flow, "flow_up": f.flow_up, "flow_down": f.flow_down,
-                                              "flow_time": f.flow_time, "speed": f.speed, "spare": f.spare}),
+                                              "flow_time": f.flow_time, "speed": f.speed, "clearance": f.clearance}),
         ):  # fmt: skip
             for i, id_ in enumerate(ids):
                 if id_ not in told:

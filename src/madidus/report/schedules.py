@@ -117,7 +117,7 @@ def result_sheets(
         level = np.array([figures[k].level for k in keys])
         flooded = np.array([figures[k].flooded for k in keys])
         flow = np.array([figures[k].flow for k in keys])
-        spare = np.array([figures[k].spare for k in keys])
+        clearance = np.array([figures[k].clearance for k in keys])
         node_rows, link_rows = [], []
         governing = "Governing storm (highest single pattern)" if group in patterned else "Governing storm"
         for id_ in flow_order(network):
@@ -134,7 +134,7 @@ def result_sheets(
                 continue
             j = link_index[id_]
             worst = int(flow[:, j].argmax())
-            least = float(spare[:, j].min())
+            least = float(clearance[:, j].min())
             state = "" if np.isnan(least) else "surcharged" if least < 0 else "free"
             link_rows.append(
                 [network.links[id_].name, labels[keys[worst]], float(flow[worst, j]) * 1000,
@@ -181,7 +181,7 @@ def _water_sheet(project: Project, plan: Plan, figures: dict[str, Figures]) -> S
 
 
 def _critical_sheets(plan: Plan, figures: dict[str, Figures], told: set[str], tail: str) -> list[Sheet]:
-    """Of rarities with patterns: each element's critical duration by highest mean, and which pattern stands for it."""
+    """Of rows with patterns: each element's critical duration by highest mean, and which pattern stands for it."""
     patterns = Counter((storm.row, storm.duration) for storm in plan.storms if storm.pattern)
     rows = dict.fromkeys(row for (row, _), count in patterns.items() if count >= FEWEST_PATTERNS)
     labels = {s.key: s.season for s in plan.storms}

@@ -1,4 +1,4 @@
-"""The units in which a project is read, for what is handed over: sheets are made in SI and turned here."""
+"""The units in which a project is read, for what is exported: sheets are made in SI and turned here."""
 
 import re
 from collections.abc import Callable

@@ -12,7 +12,7 @@ from ..core.figures import Figures
 from ..core.grid import OnFiner, governors
 from ..core.hydraulics.events import decode
 from ..core.model.project import Project
-from ..core.trust import Doubt, doubts
+from ..core.quality import Beyond, beyond
 from ..core.verdict import Verdict
 
 __all__ = ["Answer", "LogLine"]
@@ -43,7 +43,7 @@ class Answer:
     problem: ModelError | None = None
     figures: dict[str, Figures] = field(default_factory=dict)
     failures: dict[str, Failure] = field(default_factory=dict)
-    doubted: dict[str, list[Doubt]] = field(default_factory=dict)  # of storms whose doubts were asked for
+    beyond_known: dict[str, list[Beyond]] = field(default_factory=dict)  # of storms whose beyond were asked for
     awaited: bool = False
     running: bool = False
     started: float = 0.0
@@ -76,13 +76,13 @@ class Answer:
         """Write a line of the run's log."""
         self.log.append(LogLine(time.monotonic() - self.started, storm, what))
 
-    def doubts(self, key: str) -> list[Doubt]:
-        """Why the figures of a storm that is in are doubtful."""
-        if key not in self.doubted and self.plan is not None:
+    def beyond(self, key: str) -> list[Beyond]:
+        """What of a storm that is in is beyond a stated limit."""
+        if key not in self.beyond_known and self.plan is not None:
             plan, figures = self.plan, self.figures[key]
             events = decode([(t, int(code)) for t, code in figures.summary["events"]], plan.flat)
-            self.doubted[key] = doubts(plan.flat, plan.reduction, figures, events)
-        return self.doubted[key]
+            self.beyond_known[key] = beyond(plan.flat, plan.reduction, figures, events)
+        return self.beyond_known[key]
 
     def verdicts(self, figures: Mapping[str, Figures]) -> list[Verdict]:
         """Every rule by the storms that are in, on the finest cells they were computed on."""

@@ -12,6 +12,7 @@ from distributed import Client
 from distributed import Future as Remote
 
 from ..core.ensemble import Hydraulics, Job, Outcome, run_job
+from ..kernels import ready
 from .ranks import Rank
 from .scheduler import CannotReach
 
@@ -21,6 +22,11 @@ __all__ = ["Cluster"]
 def _unpacked(packed: bytes) -> Hydraulics:
     found: Hydraulics = pickle.loads(packed)
     return found
+
+
+def _computed(hydraulics: Hydraulics, job: Job) -> Outcome:
+    ready()  # workers of one machine share what is compiled
+    return run_job(hydraulics, job)
 
 
 class _Awaited(Future[Outcome]):
@@ -73,7 +79,7 @@ class Cluster:
     def submit(self, hydraulics: Hydraulics, job: Job, rank: Rank, group: Hashable) -> "Future[Outcome]":
         """Have a job done, by rank; groups of one rank are served in the order in which they came."""
         network, key = self._travelled(hydraulics), f"storm-{uuid4().hex}"
-        remote = self._client.submit(run_job, network, job, key=key, priority=-int(rank), pure=False)
+        remote = self._client.submit(_computed, network, job, key=key, priority=-int(rank), pure=False)
         return _Awaited(remote)
 
     def close(self) -> None:

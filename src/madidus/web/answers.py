@@ -19,8 +19,8 @@ from ..runs.answer import Answer
 __all__ = ["AnswerOut", "answer_out"]
 
 
-class DoubtOut(BaseModel):
-    """kind, value and limit as in `core.trust`; element : id, null for the whole storm; name : its name."""
+class QualityOut(BaseModel):
+    """kind, value and limit as in `core.quality`; element : id, null for the whole storm; name : its name."""
 
     kind: str
     value: float
@@ -32,8 +32,8 @@ class DoubtOut(BaseModel):
 class StormOut(BaseModel):
     """depth : mm, point × areal × (1 + allowance). peak : mm/h, of its most intense interval. duration : min.
 
-    row : what storms of one rarity share. pattern : one of several of its duration. given : name, where it is given as
-    it fell. result : of the digest of what the solver saw. doubts : why its figures are doubtful.
+    row : of the matrix, return period and allowance. pattern : one of several of its duration. given : name,
+    where it is given as it fell. result : of the digest of what the solver saw. beyond : of its figures, stated limits.
     """
 
     key: str
@@ -55,7 +55,7 @@ class StormOut(BaseModel):
     oscillation: float | None = None
     steps: int | None = None
     result: str
-    doubts: list[DoubtOut] = []
+    beyond: list[QualityOut] = []
 
 
 class CellOut(BaseModel):
@@ -100,7 +100,7 @@ class VerdictOut(BaseModel):
 
 
 class OverallOut(BaseModel):
-    """How the rules that are asked fare together. said : in a sentence, the same on screens and in what is handed over.
+    """How the rules that are asked fare together. said : in a sentence, the same on screens and in what is exported.
 
     missing : which storms are not in, in words; empty when all are.
     """
@@ -232,9 +232,9 @@ def answer_out(answer: Answer) -> AnswerOut:
             s = known.summary
             out.end_time, out.balance_error = s["end_time"], s["balance_error"]
             out.oscillation, out.steps = s["oscillation"], int(s["steps"])
-            out.doubts = [
-                DoubtOut(**vars(doubt), name=plan.network.label(doubt.element) if doubt.element else "")
-                for doubt in answer.doubts(storm.key)
+            out.beyond = [
+                QualityOut(**vars(one), name=plan.network.label(one.element) if one.element else "")
+                for one in answer.beyond(storm.key)
             ]
         storms.append(out)
     state: Literal["settled", "running", "part"] = "running" if running else "settled" if answer.complete else "part"

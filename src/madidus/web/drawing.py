@@ -9,7 +9,7 @@ from ..core.document import Level
 from ..core.outline import Outlined, outlined
 from ..core.shaping import How, shape
 from .asked import Seen, option_router
-from .layers import ground_of
+from .layers import ground_level
 
 __all__ = ["router"]
 
@@ -41,7 +41,7 @@ router = option_router()
 @router.post("/outline")
 def outline(seen: Seen, given: OutlineIn) -> Outlined:
     """What a drawn catchment would be: cut by its neighbours, with its area and receiving node. Nothing changes."""
-    return outlined(seen.network, given.ring, ground_of(seen))
+    return outlined(seen.network, given.ring, ground_level(seen))
 
 
 @router.post("/shape")

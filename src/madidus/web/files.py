@@ -20,13 +20,13 @@ from ..core.model.mappings import Mappings
 from ..core.model.project import Project
 from ..core.model.saved import Selection
 from ..exchange.formats import WRITERS, FileFormat, Look, look, read_network
-from ..exchange.incoming import Proposal, propose
+from ..exchange.imports import Proposal, propose
 from ..report.pdf import report_pdf
 from ..report.peaks import peaks_table
 from ..report.workbook import workbook
 from ..store.project_store import Missing
 from .asked import Current, Projects, Seen, Shown, option_router, project_router
-from .layers import ground_of
+from .layers import ground_level
 from .problems import Incomplete
 
 __all__ = ["limited", "router", "whole_project"]
@@ -42,7 +42,7 @@ async def limited(request: Request) -> bytes:
         content += chunk
         if len(content) > _LARGEST:
             raise ModelError(
-                "file", "size", f"is larger than {_LARGEST // 2**20} MB", "take in a smaller part of the network"
+                "file", "size", f"is larger than {_LARGEST // 2**20} MB", "import a smaller part of the network"
             )
     return bytes(content)
 
@@ -67,7 +67,7 @@ def _mapping(text: str) -> Mappings | None:
 Wanted = Annotated[str | None, Query(max_length=80, description="name of a kept selection of elements")]
 
 
-Incompletely = Annotated[bool, Query(description="hand over although storms are not in; every page and sheet says so")]
+Incompletely = Annotated[bool, Query(description="export although storms are not in; every page and sheet says so")]
 _REFUSED: dict[int | str, dict[str, Any]] = {409: {"description": "storms are not in; ask for it incomplete"}}
 
 
@@ -83,7 +83,7 @@ def _selection(project: Project, name: str | None) -> Selection | None:
 router, whole_project = option_router(), project_router()
 
 
-@router.post("/incoming/look")
+@router.post("/import/look")
 async def look_at(seen: Seen, request: Request, form: Annotated[FileFormat, Query(alias="format")]) -> Look:
     """What has to be matched before a file (the body) is read: columns, layers, blocks, types of structure."""
     content = await limited(request)
@@ -91,24 +91,24 @@ async def look_at(seen: Seen, request: Request, form: Annotated[FileFormat, Quer
     return await run_in_threadpool(look, form, content, project)
 
 
-@router.post("/incoming")
-async def take_in(
+@router.post("/import")
+async def import_network(
     seen: Seen,
     request: Request,
     form: Annotated[FileFormat, Query(alias="format")],
     mapping: Annotated[str, Query(max_length=60_000, description="Mappings as JSON; empty: as kept")] = "",
-    name: Annotated[str, Query(max_length=200, description="of the file: what was taken in under it is known")] = "",
+    name: Annotated[str, Query(max_length=200, description="of the file: what was imported under it is known")] = "",
 ) -> Proposal:
-    """What taking in a file (the body) would do, element by element; nothing changes."""
+    """What importing a file (the body) would do, element by element; nothing changes."""
     content = await limited(request)
 
     def propose_it() -> Proposal:
         project = seen.project
-        ground = ground_of(seen)
+        ground = ground_level(seen)
         by = _mapping(mapping)
         before = None
         if name in project.mappings.files:
-            with suppress(Missing, ModelError):  # then nobody knows what was taken in
+            with suppress(Missing, ModelError):  # then nobody knows what was imported
                 kept = seen.projects.file(seen.revision.project_id, project.mappings.files[name])
                 before = read_network(form, kept, project, by, ground)
         return propose(project, read_network(form, content, project, by, ground), before=before)
@@ -116,9 +116,9 @@ async def take_in(
     return await run_in_threadpool(propose_it)
 
 
-@whole_project.post("/incoming/keep")
+@whole_project.post("/import/keep")
 async def keep(project_id: UUID, request: Request, projects: Projects) -> str:
-    """Keep a file that is taken in beside the project; its SHA-256."""
+    """Keep a file that is imported beside the project; its SHA-256."""
     content = await limited(request)
     return await run_in_threadpool(projects.keep_file, project_id, content)
 
@@ -141,7 +141,7 @@ def project_file(revision: Current) -> Response:
 
 
 def _whole(seen: Shown, asked: bool) -> tuple[Plan, dict[str, Figures]]:
-    """Plan and figures of an answer. What is not whole is handed over only to somebody who asked for it so."""
+    """Plan and figures of an answer. What is not whole is exported only to somebody who asked for it so."""
     plan, figures = seen.plan, dict(seen.answer.figures)
     missing = plan.missing(figures, seen.answer.failures)
     if missing and not asked:

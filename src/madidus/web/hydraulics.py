@@ -5,7 +5,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from ..core.elements import Free, NormalDepth, Outfall, TailWater
-from ..core.hydraulics.duty import Duty, duty_curve
+from ..core.hydraulics.rating_curve import RatingCurve, rating_curve
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from .asked import Seen, option_router
 
@@ -28,10 +28,10 @@ class CapacityIn(BaseModel):
     keep: Keep
 
 
-@router.get("/controls/{control}/duty")
-def duty(seen: Seen, control: UUID) -> Duty:
+@router.get("/controls/{control}/rating")
+def duty(seen: Seen, control: UUID) -> RatingCurve:
     """Rating curve of a control, free of tail water."""
-    return duty_curve(seen.network, str(control))
+    return rating_curve(seen.network, str(control))
 
 
 @router.post("/steady")

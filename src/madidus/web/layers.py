@@ -1,4 +1,4 @@
-"""What lies under the network: files taken in as layers, terrain and what is drawn of it, coordinate systems."""
+"""What lies under the network: files imported as layers, terrain and what is drawn of it, coordinate systems."""
 
 import io
 import json
@@ -18,13 +18,13 @@ from pyproj.enums import PJType, WktVersion
 from ..core.elements import Outfall, Store
 from ..core.errors import ModelError
 from ..core.model.layers import Lines, Picture, TerrainLayer
-from ..core.terrain import Ground, Lie, Surface, Terrain, between_covers, surface
+from ..core.terrain import GroundLevel, Lie, Surface, Terrain, between_covers, surface
 from ..exchange.lines import lines_of_dxf, lines_of_geojson
 from ..exchange.raster import pack_terrain, read_picture, read_terrain, unpack_terrain
 from ..store.project_store import Missing, ProjectStore, Revision
 from .asked import Current, Projects, Seen, Shown, option_router, project_router
 
-__all__ = ["grids", "ground_of", "router", "whole_project"]
+__all__ = ["grids", "ground_level", "router", "whole_project"]
 
 _WIDENS = 0.1  # change of how a flood widens that is worth an edit
 
@@ -109,7 +109,7 @@ def _terrain_of(projects: ProjectStore, revision: Revision) -> Terrain | None:
         return None
 
 
-def ground_of(seen: Shown) -> Ground:
+def ground_level(seen: Shown) -> GroundLevel:
     """The ground of a project: its terrain and, where that ends, what the covers of the option tell."""
     covers, terrain = between_covers(seen.network), _terrain_of(seen.projects, seen.revision)
 
@@ -215,7 +215,7 @@ def about_terrain(terrain: KeptTerrain) -> TerrainOut:
 @router.get("/ground")
 def ground(seen: Seen) -> Surface:
     """The ground round the network: its terrain, or what the covers tell, in meshes."""
-    return surface(seen.network, ground_of(seen))
+    return surface(seen.network, ground_level(seen))
 
 
 @whole_project.get("/terrain/contours", response_class=Response)

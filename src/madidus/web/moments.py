@@ -10,7 +10,7 @@ __all__ = ["router"]
 
 
 class Moments(BaseModel):
-    """spans : what acted from when to when. half_drained : s by store, null where the run ended before."""
+    """spans : what was active from when to when. half_drained : s by store, null where the run ended before."""
 
     spans: list[Span]
     floods: list[Flood]

@@ -6,7 +6,7 @@ from ..core.ensemble import Plan
 from ..core.errors import ModelError
 from ..core.model.brief import Outflow
 from ..core.model.project import Project
-from ..core.permit import WAYS, counted, drained, permitted, yearly_flood
+from ..core.permit import WAYS, counted, drained, mean_annual_flood, permitted
 from ..core.verdict import judge
 from ..runs.answer import Answer
 from ..store.project_store import Missing
@@ -24,7 +24,7 @@ class WayOut(BaseModel):
 
 
 class LeavingOut(BaseModel):
-    """The flow (m3/s) of the storms of one rarity, as the rule reads it: greatest, or mean of patterns."""
+    """The flow (m3/s) of the storms of one row, as the rule reads it: greatest, or mean of patterns."""
 
     return_period: float
     allowance: float
@@ -32,7 +32,7 @@ class LeavingOut(BaseModel):
 
 
 class PermitsOut(BaseModel):
-    """periods : years, rising. yearly_flood : m3/s, of the formula.
+    """periods : years, rising. mean_annual_flood : m3/s, of the formula.
 
     area : m2 that a rate per hectare counts; drains : m2 of all that drains to the place.
     """
@@ -42,7 +42,7 @@ class PermitsOut(BaseModel):
     leaving: list[LeavingOut]
     area: float
     drains: float
-    yearly_flood: float
+    mean_annual_flood: float
 
 
 router = option_router()
@@ -65,7 +65,7 @@ def permits(seen: Seen, rule: int) -> PermitsOut:
         leaving=_leaving(criterion, answer) if answer.plan is not None else [],
         area=counted(criterion.hectare, seen.network, criterion.element),
         drains=drains,
-        yearly_flood=yearly_flood(criterion.formula, drains),
+        mean_annual_flood=mean_annual_flood(criterion.formula, drains),
     )
 
 
@@ -87,10 +87,10 @@ def _way(criterion: Outflow, project: Project, way: str, periods: list[float]) -
 def _leaving(criterion: Outflow, answer: Answer) -> list[LeavingOut]:
     plan: Plan | None = answer.plan
     assert plan is not None
-    rarities = sorted({(s.return_period, s.allowance) for s in plan.storms if s.return_period is not None})
-    rules = [criterion.model_copy(update={"return_period": t, "allowance": a}) for t, a in rarities]
+    probabilities = sorted({(s.return_period, s.allowance) for s in plan.storms if s.return_period is not None})
+    rules = [criterion.model_copy(update={"return_period": t, "allowance": a}) for t, a in probabilities]
     verdicts = judge(rules, plan.network, plan.storms, dict(answer.figures))
     return [
         LeavingOut(return_period=t, allowance=a, flow=criterion.limit - v.governing.value)
-        for (t, a), v in zip(rarities, verdicts, strict=True) if v.governing is not None
+        for (t, a), v in zip(probabilities, verdicts, strict=True) if v.governing is not None
     ]  # fmt: skip

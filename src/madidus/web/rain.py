@@ -15,7 +15,7 @@ from ..core.model.rain import DepthTable, IntensityFormula, Rainfall
 from ..core.rainfall.depth import fit_formula, sampled
 from ..core.rainfall.recorded import RainEvent, as_given, events
 from ..core.rainfall.storms import Storm
-from ..core.runoff.catchments import yield_at
+from ..core.runoff.catchments import unit_runoff_at
 from ..exchange.growth import GrowthTable, growth_tables
 from ..exchange.patterns_csv import read_patterns
 from ..exchange.rain_csv import read_rain
@@ -46,7 +46,7 @@ class CurvesOut(BaseModel):
 
 
 class RainEventOut(BaseModel):
-    """An event of a record. depth, within : mm, in all and within the asked span; peak : mm/h. storm : to take in."""
+    """An event of a record. depth, within : mm, in all and within the asked span; peak : mm/h. storm : to import."""
 
     began: datetime
     hours: float
@@ -185,7 +185,7 @@ def storm_rain(seen: Seen, storm: str, catchment: Annotated[UUID | None, Query()
         ground = seen.network.catchments.get(str(catchment))
         if ground is None:
             raise Missing("no such catchment")
-        one = yield_at(seen.network, str(catchment), seen.project.rain.runoff, found)
+        one = unit_runoff_at(seen.network, str(catchment), seen.project.rain.runoff, found)
         steps = 0.5 * (one.flow[1:] + one.flow[:-1]) * np.diff(one.times)
         runoff = CatchmentRunoff(
             name=ground.name, times=one.times.tolist(), flow=(one.flow * ground.area).tolist(),

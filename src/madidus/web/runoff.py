@@ -7,7 +7,7 @@ from fastapi import Query
 from pydantic import BaseModel
 
 from ..core.rational import Preliminary, preliminary
-from ..core.runoff.catchments import ground_of, time_of
+from ..core.runoff.catchments import surface_of, time_of
 from ..core.runoff.timing import stretches
 from ..store.project_store import Missing
 from .asked import Seen, option_router
@@ -36,7 +36,7 @@ def time(seen: Seen, catchment: UUID) -> TimeOut:
     values = project.rain.runoff
     return TimeOut(
         stretches=stretches(ground.timing, ground.area) if ground.timing else {},
-        used=time_of(ground, values), paved=ground_of(ground, values).paved,
+        used=time_of(ground, values), paved=surface_of(ground, values).paved,
     )  # fmt: skip
 
 

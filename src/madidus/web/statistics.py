@@ -118,7 +118,7 @@ def peaks(seen: Seen, measure: Measure, element: UUID | None = None) -> dict[str
 
 @router.get("/envelopes")
 def envelopes_of(seen: Seen) -> dict[str, dict[str, float]]:
-    """The highest level of every node among the storms of each rarity, by row of the matrix and node."""
+    """The highest level of every node among the storms of each return period, by row of the matrix and node."""
     plan = seen.plan
     found = envelopes(plan.storms, dict(seen.answer.figures))
     return {

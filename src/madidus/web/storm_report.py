@@ -1,4 +1,4 @@
-"""What a storm's run says about itself: where the water went, how smooth it was, what acted when."""
+"""What a storm's run says about itself: where the water went, how smooth it was, the event log."""
 
 import numpy as np
 from pydantic import BaseModel
@@ -35,7 +35,7 @@ class StormReport(BaseModel):
     entered: float
     left: float
     lost: float
-    soaked: float
+    infiltrated: float
     passed_by: float
     after: float
     balance_error: float
@@ -60,7 +60,7 @@ def storm_report(plan: Plan, figures: Figures, values: Runoff) -> StormReport:
     name_of = lambda row: label(flat.name_of(row)) if row >= 0 else ""  # noqa: E731
     link_at = int(s["link_oscillation_at"])
     return StormReport(
-        **{term: s[term] for term in ("before", "entered", "left", "lost", "soaked", "after", "balance_error")},
+        **{term: s[term] for term in ("before", "entered", "left", "lost", "infiltrated", "after", "balance_error")},
         rain=rain, besides=float(s["entered"]) + passed_by - rain.ran, passed_by=passed_by,
         outfalls={
             plan.network.label(id_): float(figures.left[i])

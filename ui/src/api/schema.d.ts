@@ -324,7 +324,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/options/{option}/controls/{control}/duty": {
+    "/api/projects/{project_id}/options/{option}/controls/{control}/rating": {
         parameters: {
             query?: never;
             header?: never;
@@ -335,7 +335,7 @@ export interface paths {
          * Duty
          * @description Rating curve of a control, free of tail water.
          */
-        get: operations["duty_api_projects__project_id__options__option__controls__control__duty_get"];
+        get: operations["duty_api_projects__project_id__options__option__controls__control__rating_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -384,7 +384,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/incoming/keep": {
+    "/api/projects/{project_id}/import/keep": {
         parameters: {
             query?: never;
             header?: never;
@@ -395,9 +395,9 @@ export interface paths {
         put?: never;
         /**
          * Keep
-         * @description Keep a file that is taken in beside the project; its SHA-256.
+         * @description Keep a file that is imported beside the project; its SHA-256.
          */
-        post: operations["keep_api_projects__project_id__incoming_keep_post"];
+        post: operations["keep_api_projects__project_id__import_keep_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -424,7 +424,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/options/{option}/incoming/look": {
+    "/api/projects/{project_id}/options/{option}/import/look": {
         parameters: {
             query?: never;
             header?: never;
@@ -437,14 +437,14 @@ export interface paths {
          * Look At
          * @description What has to be matched before a file (the body) is read: columns, layers, blocks, types of structure.
          */
-        post: operations["look_at_api_projects__project_id__options__option__incoming_look_post"];
+        post: operations["look_at_api_projects__project_id__options__option__import_look_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/options/{option}/incoming": {
+    "/api/projects/{project_id}/options/{option}/import": {
         parameters: {
             query?: never;
             header?: never;
@@ -454,10 +454,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Take In
-         * @description What taking in a file (the body) would do, element by element; nothing changes.
+         * Import Network
+         * @description What importing a file (the body) would do, element by element; nothing changes.
          */
-        post: operations["take_in_api_projects__project_id__options__option__incoming_post"];
+        post: operations["import_network_api_projects__project_id__options__option__import_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1092,7 +1092,7 @@ export interface paths {
         };
         /**
          * Envelopes Of
-         * @description The highest level of every node among the storms of each rarity, by row of the matrix and node.
+         * @description The highest level of every node among the storms of each return period, by row of the matrix and node.
          */
         get: operations["envelopes_of_api_projects__project_id__options__option__envelopes_get"];
         put?: never;
@@ -1982,8 +1982,8 @@ export interface components {
             durations?: ("across" | "down") | null;
             /** Time */
             time?: ("min" | "h") | null;
-            /** Rarity */
-            rarity?: ("years" | "aep") | null;
+            /** Probability */
+            probability?: ("years" | "aep") | null;
             /** Measure */
             measure?: ("depth" | "intensity") | null;
             /** Unit */
@@ -2162,7 +2162,7 @@ export interface components {
         };
         /**
          * Defaults
-         * @description Values for what is laid along a run of pipes.
+         * @description Values for what is drawn along a run of pipes.
          */
         Defaults: {
             /**
@@ -2173,7 +2173,7 @@ export interface components {
             gradient: number;
             /**
              * Diameter
-             * @description m; a pipe is never laid smaller than the one above it
+             * @description m; a pipe is never drawn smaller than the one above it
              * @default 0.225
              */
             diameter: number;
@@ -2259,22 +2259,6 @@ export interface components {
             source: string;
         };
         /**
-         * DoubtOut
-         * @description kind, value and limit as in `core.trust`; element : id, null for the whole storm; name : its name.
-         */
-        DoubtOut: {
-            /** Kind */
-            kind: string;
-            /** Value */
-            value: number;
-            /** Limit */
-            limit: number;
-            /** Element */
-            element: string | null;
-            /** Name */
-            name: string;
-        };
-        /**
          * DrawingLook
          * @description Layers with lines and names of blocks, each with its count; and how they would be read.
          */
@@ -2324,18 +2308,6 @@ export interface components {
             };
         };
         /**
-         * Duty
-         * @description head : m above the level where the control begins to act, or the static lift of a pump; flow : m3/s.
-         */
-        Duty: {
-            /** Head */
-            head: number[];
-            /** Flow */
-            flow: number[];
-            /** Of */
-            of: string;
-        };
-        /**
          * Egg
          * @description The old egg: height 1.5 times the width, crown and invert of radius width/2 and width/4, sides of 1.5 widths.
          */
@@ -2353,7 +2325,7 @@ export interface components {
         };
         /**
          * Ensemble
-         * @description The main block of storms, and how rarity is told in all of them.
+         * @description The main block of storms, and how return periods are told in all of them.
          */
         Ensemble: {
             /** Durations */
@@ -2366,7 +2338,7 @@ export interface components {
             patterns: components["schemas"]["TemporalPattern"][];
             /**
              * Labels
-             * @description return periods as years, or as the yearly chance
+             * @description return periods as years, or as AEP
              * @default years
              * @enum {string}
              */
@@ -2441,7 +2413,7 @@ export interface components {
         };
         /**
          * FieldChange
-         * @description A field that would change. was : at the last time this file was taken in, where that is known.
+         * @description A field that would change. was : at the last time this file was imported, where that is known.
          *
          *     take : the file's value; 'here' where only this side has changed it since; 'ask' where both have.
          */
@@ -2463,7 +2435,7 @@ export interface components {
         };
         /**
          * FileFormat
-         * @description What a network is taken in from. table : CSV or a workbook.
+         * @description What a network is imported from. table : CSV or a workbook.
          * @enum {string}
          */
         FileFormat: "geojson" | "landxml" | "table" | "dxf";
@@ -2811,7 +2783,7 @@ export interface components {
             quantities: ("level" | "depth" | "volume" | "fill" | "flow" | "speed")[];
             /**
              * Storms
-             * @description the picked storm, those of its rarity and duration, of its rarity, or all
+             * @description the picked storm, those of its return period and duration, of its return period, or all
              * @default picked
              * @enum {string}
              */
@@ -3310,7 +3282,7 @@ export interface components {
         };
         /**
          * LeavingOut
-         * @description The flow (m3/s) of the storms of one rarity, as the rule reads it: greatest, or mean of patterns.
+         * @description The flow (m3/s) of the storms of one row, as the rule reads it: greatest, or mean of patterns.
          */
         LeavingOut: {
             /** Return Period */
@@ -3707,7 +3679,7 @@ export interface components {
          *
          *     network_types : of LandXML, storm where a type of pipe network is storm drainage; empty leaves it out.
          *
-         *     files : SHA-256 of what was taken in last, by name: later changes on either side are told apart by it.
+         *     files : SHA-256 of what was imported last, by name: later changes on either side are told apart by it.
          */
         Mappings: {
             /** Tables */
@@ -3752,7 +3724,7 @@ export interface components {
         };
         /**
          * Moments
-         * @description spans : what acted from when to when. half_drained : s by store, null where the run ended before.
+         * @description spans : what was active from when to when. half_drained : s by store, null where the run ended before.
          */
         Moments: {
             /** Spans */
@@ -3881,7 +3853,7 @@ export interface components {
             position: "side" | "bottom";
             /**
              * Invert
-             * @description m: the lowest edge of the opening
+             * @description m: the invert of the opening
              */
             invert: number;
             /** Section */
@@ -4018,7 +3990,7 @@ export interface components {
         };
         /**
          * OverallOut
-         * @description How the rules that are asked fare together. said : in a sentence, the same on screens and in what is handed over.
+         * @description How the rules that are asked fare together. said : in a sentence, the same on screens and in what is exported.
          *
          *     missing : which storms are not in, in words; empty when all are.
          */
@@ -4174,7 +4146,7 @@ export interface components {
         };
         /**
          * PermitsOut
-         * @description periods : years, rising. yearly_flood : m3/s, of the formula.
+         * @description periods : years, rising. mean_annual_flood : m3/s, of the formula.
          *
          *     area : m2 that a rate per hectare counts; drains : m2 of all that drains to the place.
          */
@@ -4191,8 +4163,8 @@ export interface components {
             area: number;
             /** Drains */
             drains: number;
-            /** Yearly Flood */
-            yearly_flood: number;
+            /** Mean Annual Flood */
+            mean_annual_flood: number;
         };
         /**
          * Picture
@@ -4631,6 +4603,22 @@ export interface components {
             /** Curve */
             curve: components["schemas"]["PumpRow"][];
         };
+        /**
+         * QualityOut
+         * @description kind, value and limit as in `core.quality`; element : id, null for the whole storm; name : its name.
+         */
+        QualityOut: {
+            /** Kind */
+            kind: string;
+            /** Value */
+            value: number;
+            /** Limit */
+            limit: number;
+            /** Element */
+            element: string | null;
+            /** Name */
+            name: string;
+        };
         /** Rain */
         Rain: {
             /** Rainfall */
@@ -4661,7 +4649,7 @@ export interface components {
         };
         /**
          * RainEventOut
-         * @description An event of a record. depth, within : mm, in all and within the asked span; peak : mm/h. storm : to take in.
+         * @description An event of a record. depth, within : mm, in all and within the asked span; peak : mm/h. storm : to import.
          */
         RainEventOut: {
             /**
@@ -4697,6 +4685,18 @@ export interface components {
              * @default 0
              */
             answer: number;
+        };
+        /**
+         * RatingCurve
+         * @description head : m above the level where the control begins to act, or the static lift of a pump; flow : m3/s.
+         */
+        RatingCurve: {
+            /** Head */
+            head: number[];
+            /** Flow */
+            flow: number[];
+            /** Of */
+            of: string;
         };
         /**
          * RatioDepths
@@ -4822,7 +4822,7 @@ export interface components {
             other?: components["schemas"]["DepthTable-Output"] | null;
             understood: components["schemas"]["Choices"];
             /** Assumed */
-            assumed: ("durations" | "time" | "rarity" | "measure" | "unit")[];
+            assumed: ("durations" | "time" | "probability" | "measure" | "unit")[];
         };
         /**
          * RecordOut
@@ -5330,8 +5330,8 @@ export interface components {
          * Stone
          * @description Stone over a base that may slope along its length, under level water: porous paving, a soakaway, a crate.
          *
-         *     `cover` is the lowest edge of the surface. Between it and the stone lies a cover layer (blocks and bedding, asphalt,
-         *     soil), parallel to the stone, which holds water only in voids of its own.
+         *     `cover` is the lowest level of the surface. Between it and the stone lies a cover layer (blocks and bedding,
+         *     asphalt, soil), parallel to the stone, which holds water only in voids of its own.
          */
         Stone: {
             /** Name */
@@ -5531,8 +5531,8 @@ export interface components {
          * StormOut
          * @description depth : mm, point × areal × (1 + allowance). peak : mm/h, of its most intense interval. duration : min.
          *
-         *     row : what storms of one rarity share. pattern : one of several of its duration. given : name, where it is given as
-         *     it fell. result : of the digest of what the solver saw. doubts : why its figures are doubtful.
+         *     row : of the matrix, return period and allowance. pattern : one of several of its duration. given : name,
+         *     where it is given as it fell. result : of the digest of what the solver saw. beyond : of its figures, stated limits.
          */
         StormOut: {
             /** Key */
@@ -5577,10 +5577,10 @@ export interface components {
             /** Result */
             result: string;
             /**
-             * Doubts
+             * Beyond
              * @default []
              */
-            doubts: components["schemas"]["DoubtOut"][];
+            beyond: components["schemas"]["QualityOut"][];
         };
         /**
          * StormRain
@@ -5622,8 +5622,8 @@ export interface components {
             left: number;
             /** Lost */
             lost: number;
-            /** Soaked */
-            soaked: number;
+            /** Infiltrated */
+            infiltrated: number;
             /** Passed By */
             passed_by: number;
             /** After */
@@ -6909,7 +6909,7 @@ export interface operations {
             };
         };
     };
-    duty_api_projects__project_id__options__option__controls__control__duty_get: {
+    duty_api_projects__project_id__options__option__controls__control__rating_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -6928,7 +6928,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Duty"];
+                    "application/json": components["schemas"]["RatingCurve"];
                 };
             };
             /** @description Validation Error */
@@ -7016,7 +7016,7 @@ export interface operations {
             };
         };
     };
-    keep_api_projects__project_id__incoming_keep_post: {
+    keep_api_projects__project_id__import_keep_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7076,7 +7076,7 @@ export interface operations {
             };
         };
     };
-    look_at_api_projects__project_id__options__option__incoming_look_post: {
+    look_at_api_projects__project_id__options__option__import_look_post: {
         parameters: {
             query: {
                 format: components["schemas"]["FileFormat"];
@@ -7110,13 +7110,13 @@ export interface operations {
             };
         };
     };
-    take_in_api_projects__project_id__options__option__incoming_post: {
+    import_network_api_projects__project_id__options__option__import_post: {
         parameters: {
             query: {
                 format: components["schemas"]["FileFormat"];
                 /** @description Mappings as JSON; empty: as kept */
                 mapping?: string;
-                /** @description of the file: what was taken in under it is known */
+                /** @description of the file: what was imported under it is known */
                 name?: string;
             };
             header?: never;
@@ -7184,7 +7184,7 @@ export interface operations {
             query?: {
                 /** @description name of a kept selection of elements */
                 selection?: string | null;
-                /** @description hand over although storms are not in; every page and sheet says so */
+                /** @description export although storms are not in; every page and sheet says so */
                 incomplete?: boolean;
             };
             header?: never;
@@ -7226,7 +7226,7 @@ export interface operations {
             query?: {
                 /** @description name of a kept selection of elements */
                 selection?: string | null;
-                /** @description hand over although storms are not in; every page and sheet says so */
+                /** @description export although storms are not in; every page and sheet says so */
                 incomplete?: boolean;
             };
             header?: never;
@@ -7268,7 +7268,7 @@ export interface operations {
             query?: {
                 /** @description name of a kept selection of elements */
                 selection?: string | null;
-                /** @description hand over although storms are not in; every page and sheet says so */
+                /** @description export although storms are not in; every page and sheet says so */
                 incomplete?: boolean;
             };
             header?: never;
@@ -7820,7 +7820,7 @@ export interface operations {
             query: {
                 durations?: ("across" | "down") | null;
                 time?: ("min" | "h") | null;
-                rarity?: ("years" | "aep") | null;
+                probability?: ("years" | "aep") | null;
                 measure?: ("depth" | "intensity") | null;
                 unit?: ("mm" | "in") | null;
                 assume: "mm" | "in";

@@ -2,10 +2,10 @@ import { isConduit, type Network } from "./types";
 
 const MARK = "madidus-elements";
 
-/** Copied elements as text, so that they can be laid in another project. */
+/** Copied elements as text, so that they can be pasted in another project. */
 export const writeClip = (network: Network) => JSON.stringify({ format: MARK, network });
 
-/** Elements from a copied text, or what is wrong with it. What they hold is checked where they are laid. */
+/** Elements from a copied text, or what is wrong with it. What they hold is checked where they are pasted. */
 export function readClip(text: string): Network | string {
   const none = "the clipboard holds no elements of a network; copy some on a plan first";
   if (!text.includes(MARK)) return none;

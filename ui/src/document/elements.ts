@@ -1,7 +1,7 @@
 import { CONTROL_KINDS, controlKind } from "../kinds";
 import type { NetLink, NetNode, Network } from "./types";
 
-/** What can be laid on the plan: nodes with one click, links with a click on each of their nodes. */
+/** What can be drawn on the plan: nodes with one click, links with a click on each of their nodes. */
 export const NODE_KINDS = {
   manhole: "Manhole",
   junction: "Junction",
@@ -24,12 +24,12 @@ export const LINK_KINDS = {
 } as Record<LinkKind, string>;
 export type NodeKind = keyof typeof NODE_KINDS;
 export type LinkKind = NetLink["kind"];
-/** What the plan can be told to lay. */
-export type Laying = NodeKind | LinkKind | "run" | "ground";
+/** What the plan can be told to draw. */
+export type Drawable = NodeKind | LinkKind | "run" | "ground";
 export const isNodeKind = (kind: string): kind is NodeKind => kind in NODE_KINDS;
 export const isLinkKind = (kind: string): kind is LinkKind => kind in LINK_KINDS;
 /** What is drawn corner by corner. */
-export const isOutlined = (kind: Laying): kind is "ground" | "basin" => kind === "ground" || kind === "basin";
+export const isOutlined = (kind: Drawable): kind is "ground" | "basin" => kind === "ground" || kind === "basin";
 
 const LETTER: Record<string, string> = {
   manhole: "M",

@@ -52,7 +52,7 @@ export function newRows(
     const id = makeId();
     const refuse = (wrong: string): NewRow => ({ id, name, value: null, wrong });
     const base = BASES[table.key]?.(network, cells);
-    if (!base) return refuse(`rows of ${table.label.toLowerCase()} are laid on the plan`);
+    if (!base) return refuse(`rows of ${table.label.toLowerCase()} are drawn on the plan`);
     if (typeof base === "string") return refuse(base);
     if (!name) return refuse("a new row needs a name");
     const element = { ...base, name } as Record<string, unknown>;

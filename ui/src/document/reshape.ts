@@ -69,7 +69,7 @@ export function split(
   const level = round(bedAt(link, on.share), 3);
   const first = round(on.share * link.length, 2);
   const named = link.name === between(network, link.upstream, link.downstream);
-  const laid = {
+  const kept = {
     ...node,
     x: round(place[0], 2),
     y: round(place[1], 2),
@@ -100,7 +100,7 @@ export function split(
   }
   return {
     changes: [
-      { op: "add", path: `${path}/nodes/${at}`, value: laid },
+      { op: "add", path: `${path}/nodes/${at}`, value: kept },
       ...Object.entries(head).map(
         ([field, value]): Change => ({ op: "replace", path: `${path}/links/${on.id}/${field}`, value }),
       ),
@@ -155,10 +155,10 @@ export function reroute(network: Network, path: string, id: string, end: "upstre
 /** A conduit's course through other corners; a length that follows the drawing goes on to do so. */
 export function redraw(network: Network, path: string, id: string, bends: Point[]): Change[] {
   const link = network.links[id] as Conduit;
-  const laid = bends.map(([x, y]): Point => [round(x, 2), round(y, 2)]);
-  const drawn = lengthOf(courseOf(network, { ...link, bends: laid }));
+  const kept = bends.map(([x, y]): Point => [round(x, 2), round(y, 2)]);
+  const drawn = lengthOf(courseOf(network, { ...link, bends: kept }));
   return [
-    { op: "replace", path: `${path}/links/${id}/bends`, value: laid },
+    { op: "replace", path: `${path}/links/${id}/bends`, value: kept },
     ...(follows(link.length, lengthOf(courseOf(network, link)))
       ? [{ op: "replace", path: `${path}/links/${id}/length`, value: Math.max(round(drawn, 2), 0.1) } as Change]
       : []),

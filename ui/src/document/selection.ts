@@ -140,8 +140,8 @@ export function centred(network: Network, x: number, y: number): Network {
   return mapped(network, ([px, py]) => rounded([px + x - cx, py + y - cy]));
 }
 
-/** What was copied, laid where it stands, under ids and names of its own. What it names outside itself is let go. */
-export function laid(
+/** What was copied, pasted where it stands, under ids and names of its own. What it names outside itself is let go. */
+export function pasted(
   network: Network,
   path: string,
   clip: Network,

@@ -160,7 +160,7 @@ export const TABLES: Table[] = [
       ...PLACE,
       field("cover", "Bank or cover", "level"),
       level("invert", "Invert", overNode),
-      field("initial_depth", "Standing water", "length"),
+      field("initial_depth", "Permanent water", "length"),
     ],
   },
   {

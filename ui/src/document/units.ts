@@ -16,7 +16,7 @@ export type Quantity =
   | "interval"
   | "minutes"
   | "slope"
-  | "soaking"
+  | "infiltrating"
   | "hours"
   | "sharp"
   | "plain"
@@ -78,7 +78,7 @@ const METRIC: Record<Quantity, Rule> = {
   interval: { unit: "min", factor: 1, digits: 1, of: "time", kept: 1 / 60 },
   minutes: { unit: "min", factor: 1 / 60, digits: 1, of: "time" },
   slope: { unit: "1:", factor: 1, digits: 2, of: "slope" },
-  soaking: { unit: "mm/h", factor: 3.6e6, digits: 1, of: "rate" },
+  infiltrating: { unit: "mm/h", factor: 3.6e6, digits: 1, of: "rate" },
   hours: { unit: "h", factor: 1 / 3600, digits: 2, of: "time" },
   sharp: { unit: "mm", factor: 1000, digits: 2, of: "length" },
   plain: { unit: "", factor: 1, digits: 2, of: "number" },
@@ -105,7 +105,7 @@ const US: Partial<Record<Quantity, Partial<Rule>>> = {
   speed: { unit: "ft/s", factor: 1 / FOOT, digits: 2 },
   rain: { unit: "in", factor: 1 / 25.4, digits: 2 },
   rate: { unit: "in/h", factor: 1 / 25.4, digits: 2 },
-  soaking: { unit: "in/h", factor: 3.6e6 / 25.4, digits: 2 },
+  infiltrating: { unit: "in/h", factor: 3.6e6 / 25.4, digits: 2 },
   weir: { unit: "ft½/s", factor: FOOT ** -0.5, digits: 3 },
   formula: { unit: "in/h", factor: 1 / 25.4, digits: 2 },
 };

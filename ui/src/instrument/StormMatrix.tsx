@@ -2,7 +2,7 @@ import type { StormInfo } from "../api/client";
 import { useProject } from "../document/store";
 import { marginReadings, type Reading, type Readings } from "./readings";
 
-/** Rows (rarities), columns (durations) and seasons of an ensemble; given storms lie outside it. */
+/** Rows (probabilities), columns (durations) and seasons of an ensemble; given storms lie outside it. */
 export function layout(storms: StormInfo[]) {
   const made = storms.filter((s) => !s.given);
   const rows = [...new Set(made.map((s) => s.row))];
@@ -158,14 +158,14 @@ function StormCell({
     <g
       role="gridcell"
       tabIndex={0}
-      aria-label={`${storm.label}${reading ? `, ${reading.text}` : ", no result yet"}${storm.doubts.length ? ", doubtful" : ""}`}
+      aria-label={`${storm.label}${reading ? `, ${reading.text}` : ", no result yet"}${storm.beyond.length ? ", to be checked" : ""}`}
       aria-selected={picked}
       data-testid={`storm-${storm.key}`}
       className="cursor-pointer"
       onClick={pick}
       onKeyDown={(event) => (event.key === "Enter" || event.key === " ") && pick()}
     >
-      <title>{`${storm.label}: ${reading?.text ?? "no result yet"}${storm.doubts.length ? ", doubtful" : ""}`}</title>
+      <title>{`${storm.label}: ${reading?.text ?? "no result yet"}${storm.beyond.length ? ", to be checked" : ""}`}</title>
       <rect
         x={x}
         y={y}
@@ -195,7 +195,7 @@ function StormCell({
       {storm.state === "failed" && (
         <path d={`M${x + 2} ${y + 2}l${w - 4} ${h - 4}m0 ${4 - h}l${4 - w} ${h - 4}`} stroke="var(--color-madder)" />
       )}
-      {storm.doubts.length > 0 && w > 12 && (
+      {storm.beyond.length > 0 && w > 12 && (
         <text
           x={x + w / 2}
           y={y + h / 2 + 4}
@@ -238,7 +238,7 @@ function Ring({ x, y, width, height }: Box) {
   );
 }
 
-/** Storms of one rarity and duration as a small distribution: a stroke for each pattern, what they come to below. */
+/** Storms of one probability and duration as a small distribution: a stroke for each pattern, what they come to below. */
 function PatternCell({ storms, x, y, width, height, readings }: Box & { storms: StormInfo[]; readings: Readings }) {
   const { cursor, point } = useProject();
   const known = storms.flatMap((storm) => {

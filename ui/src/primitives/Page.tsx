@@ -7,7 +7,7 @@ type Props = Omit<ComponentProps<typeof Dialog.Content>, "title"> & {
   testId: string;
 };
 
-/** A page laid over the stage: its title, a way to close it, and what it holds. Stands inside a `Dialog.Root`. */
+/** A page drawn over the stage: its title, a way to close it, and what it holds. Stands inside a `Dialog.Root`. */
 export function Page({ title, wide, testId, children, ...more }: Props) {
   return (
     <Dialog.Portal>

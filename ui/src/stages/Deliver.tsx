@@ -18,7 +18,7 @@ const FILES: [string, string, string, string][] = [
   ["file", "Project", "madidus.json", "all inputs; opens anywhere"],
   ["network.xml", "LandXML", "xml", "structures, pipes, parcels; what LandXML cannot say stands beside it"],
   ["network.geojson", "GeoJSON", "geojson", "nodes, links and catchments with every field, in the project’s grid"],
-  ["network.xlsx", "Tables", "xlsx", "a sheet for each kind of element with every field; taken in again as it stands"],
+  ["network.xlsx", "Tables", "xlsx", "a sheet for each kind of element with every field; imported again as it stands"],
   [
     "network.dxf",
     "Drawing",
@@ -86,7 +86,7 @@ export function Deliver() {
                 download
                 data-testid={`get-${path}`}
               >
-                {missing && RESULTS.has(path) ? "Write incomplete" : "Write"}
+                {missing && RESULTS.has(path) ? "Download incomplete" : "Download"}
               </a>
             )}
           </p>

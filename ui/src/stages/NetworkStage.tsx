@@ -1,18 +1,18 @@
 import { DropdownMenu } from "radix-ui";
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
-import { isLinkKind, type Laying, LINK_KINDS, NODE_KINDS } from "../document/elements";
+import { type Drawable, isLinkKind, LINK_KINDS, NODE_KINDS } from "../document/elements";
 import { useProject } from "../document/store";
 import type { NetworkView } from "../document/types";
 import { CONTROL_KINDS } from "../kinds";
 import { CataloguePage } from "../views/CataloguePage";
-import { DepthView } from "../views/depth/DepthView";
 import { Findings } from "../views/Findings";
 import { Graphs } from "../views/graphs/Graphs";
+import { ImportPage } from "../views/Import";
 import { Inspector } from "../views/Inspector";
 import { Plan } from "../views/plan/Plan";
 import { LongSection } from "../views/section/LongSection";
 import { Tables } from "../views/Tables";
-import { TakeIn } from "../views/TakeIn";
+import { ThreeView } from "../views/three/ThreeView";
 import { UnderPlan } from "../views/UnderPlan";
 
 const KEPT = "madidus.plan-share";
@@ -28,7 +28,7 @@ export function NetworkStage() {
   };
   const [tables, setTables] = useState(false);
   const { view } = useProject();
-  const [adding, setAdding] = useState<Laying | null>(null);
+  const [adding, setAdding] = useState<Drawable | null>(null);
   useEffect(() => {
     const leave = (event: globalThis.KeyboardEvent) => event.key === "Escape" && setAdding(null);
     window.addEventListener("keydown", leave);
@@ -52,7 +52,7 @@ export function NetworkStage() {
           {view === "plan" && <Palette adding={adding} choose={setAdding} />}
         </div>
         {view === "graphs" && <Graphs />}
-        {view === "depth" && <DepthView />}
+        {view === "depth" && <ThreeView />}
         {view === "plan" && (
           <>
             <div className="flex min-h-0" style={{ flex: `${share} 1 0` }}>
@@ -87,7 +87,7 @@ export function NetworkStage() {
 const VIEWS: [NetworkView, string][] = [
   ["plan", "Plan and section"],
   ["graphs", "Graphs"],
-  ["depth", "In depth"],
+  ["depth", "3D"],
 ];
 
 /** What the stage shows of the network. */
@@ -112,8 +112,8 @@ function Views() {
   );
 }
 
-/** What is laid most, each with its key; the rest stands in menus. */
-const PALETTE: { label: string; kinds: [Laying, string, string?][] }[] = [
+/** What is added most, each with its key; the rest stands in menus. */
+const PALETTE: { label: string; kinds: [Drawable, string, string?][] }[] = [
   { label: "", kinds: [["run", "Run of pipes", "r"]] },
   {
     label: "Nodes",
@@ -149,24 +149,24 @@ const PALETTE: { label: string; kinds: [Laying, string, string?][] }[] = [
 ];
 const KEY_OF = new Map(PALETTE.flatMap(({ kinds }) => kinds.flatMap(([kind, , key]) => (key ? [[key, kind]] : []))));
 
-/** What can be laid on the plan. A node is laid once; links go on until Escape. */
-function Palette({ adding, choose }: { adding: Laying | null; choose: (kind: Laying | null) => void }) {
+/** What can be drawn on the plan. A node is added once; links go on until Escape. */
+function Palette({ adding, choose }: { adding: Drawable | null; choose: (kind: Drawable | null) => void }) {
   useEffect(() => {
     const keys = (event: globalThis.KeyboardEvent) => {
       const at = event.target as HTMLElement;
-      // letters lay only where nothing else takes them: on the plan, or when nothing has the focus
+      // letters draw only where nothing else takes them: on the plan, or when nothing has the focus
       const free = at === document.body || at.dataset.testid === "plan";
       const kind = KEY_OF.get(event.key);
       if (kind && free && !event.defaultPrevented && !event.ctrlKey && !event.metaKey && !event.altKey)
-        choose(kind as Laying);
+        choose(kind as Drawable);
     };
     window.addEventListener("keydown", keys);
     return () => window.removeEventListener("keydown", keys);
   }, [choose]);
   const look = (on: boolean) => `whitespace-nowrap px-2 py-[3px] ${on ? "bg-ink text-hi" : "text-ink2"}`;
   return (
-    <div role="toolbar" aria-label="Lay on the plan" className="flex min-w-0 flex-1 items-center">
-      <span className="pr-1 font-semibold">Lay</span>
+    <div role="toolbar" aria-label="Draw on the plan" className="flex min-w-0 flex-1 items-center">
+      <span className="pr-1 font-semibold">Draw</span>
       {PALETTE.map(({ label, kinds }) => {
         const current = kinds.find(([kind]) => kind === adding);
         if (!label)
@@ -176,7 +176,7 @@ function Palette({ adding, choose }: { adding: Laying | null; choose: (kind: Lay
               type="button"
               aria-pressed={adding === kind}
               title={`key ${key?.toUpperCase()}`}
-              data-testid={`lay-${kind}`}
+              data-testid={`draw-${kind}`}
               className={look(adding === kind)}
               onClick={() => choose(adding === kind ? null : kind)}
             >
@@ -185,21 +185,21 @@ function Palette({ adding, choose }: { adding: Laying | null; choose: (kind: Lay
           ));
         return (
           <DropdownMenu.Root key={label} modal={false}>
-            <DropdownMenu.Trigger className={look(current !== undefined)} data-testid={`lay-${label.toLowerCase()}`}>
+            <DropdownMenu.Trigger className={look(current !== undefined)} data-testid={`draw-${label.toLowerCase()}`}>
               {current?.[1] ?? label} <span className="text-[9px]">▾</span>
             </DropdownMenu.Trigger>
             <DropdownMenu.Portal>
               <DropdownMenu.Content
                 align="start"
                 className="z-20 min-w-40 border border-ink bg-hi py-1"
-                // the plan takes the keys once something is to be laid
+                // the plan takes the keys once something is to be drawn
                 onCloseAutoFocus={(event) => event.preventDefault()}
               >
                 {kinds.map(([kind, name, key]) => (
                   <DropdownMenu.Item
                     key={kind}
                     className="flex cursor-pointer justify-between px-3 py-[3px] outline-none data-[highlighted]:bg-lo"
-                    data-testid={`lay-${kind}`}
+                    data-testid={`draw-${kind}`}
                     onSelect={() => choose(kind)}
                   >
                     {name} <span className="pl-6 text-ink3">{key?.toUpperCase()}</span>
@@ -214,7 +214,7 @@ function Palette({ adding, choose }: { adding: Laying | null; choose: (kind: Lay
       <Levels />
       <UnderPlan />
       <CataloguePage />
-      <TakeIn />
+      <ImportPage />
     </div>
   );
 }

@@ -115,7 +115,7 @@ export function Permits({ rule, criterion: c }: { rule: number; criterion: Outfl
               </p>
             )}
             <NumberField
-              label="Not under"
+              label="At least"
               value={hectare.least}
               quantity="flow"
               commit={(value) => set("hectare/least", value)}
@@ -127,7 +127,7 @@ export function Permits({ rule, criterion: c }: { rule: number; criterion: Outfl
           <>
             <Site area={formula.area} drains={data.drains} commit={(area) => set("formula/area", area)} />
             <NumberField
-              label="Yearly rain"
+              label="Mean annual rainfall"
               value={formula.mean_annual_rainfall}
               quantity="rain"
               commit={(value) => set("formula/mean_annual_rainfall", value)}
@@ -143,7 +143,7 @@ export function Permits({ rule, criterion: c }: { rule: number; criterion: Outfl
                 Mean yearly flood
               </span>
               <span className="figure">
-                {show(data.yearly_flood, "flow")} <span className="text-[11px] text-ink3">{unitOf("flow")}</span>
+                {show(data.mean_annual_flood, "flow")} <span className="text-[11px] text-ink3">{unitOf("flow")}</span>
               </span>
             </p>
             <details>

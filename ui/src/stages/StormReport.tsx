@@ -55,23 +55,23 @@ export function StormReport({ storm }: { storm: string }) {
           <Fragment key={name}>{volume(`left by ${name}`, -left)}</Fragment>
         ))}
         {volume("lost in floods", -report.lost)}
-        {volume("soaked away", -report.soaked)}
+        {volume("infiltrated", -report.infiltrated)}
         <div className="border-t border-rule2">{volume("Stands at the end", report.after)}</div>
         {report.flooded > 0 && volume("most above covers", report.flooded, "at nodes, each at its worst")}
         <Figure
-          label="Missing, of all handled"
+          label="Continuity error"
           value={report.balance_error.toExponential(0).replace("-", "−")}
           unit=""
           note=""
         />
         <Figure
-          label="Level turns back"
+          label="Level oscillation"
           value={show(report.level_oscillation, "sharp")}
           unit={unitOf("sharp")}
           note={report.level_oscillation_at}
         />
         <Figure
-          label="Flow turns back"
+          label="Flow oscillation"
           value={show(report.flow_oscillation, "flow", 2)}
           unit={unitOf("flow")}
           note={report.flow_oscillation_at}
@@ -84,7 +84,7 @@ export function StormReport({ storm }: { storm: string }) {
         />
       </div>
       <div>
-        <p className="font-semibold">What acted when</p>
+        <p className="font-semibold">Event log</p>
         {report.events.length === 0 && <p className="text-ink3">nothing flooded, no flap shut, no pump ran</p>}
         <ol>
           {report.events.slice(0, 200).map((event, i) => (

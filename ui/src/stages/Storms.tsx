@@ -8,7 +8,7 @@ import { orderOf, StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
 import { Tick } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
-import { trustIn, wordsOf, worstFirst } from "../views/Trust";
+import { qualityOf, wordsOf, worstFirst } from "../views/Quality";
 import { StormReport } from "./StormReport";
 
 /** The run: progress, the matrix in numbers, and how far each storm can be trusted. */
@@ -18,7 +18,7 @@ export function Storms() {
   const storms = answer?.storms ?? [];
   const done = storms.filter((s) => s.state === "in").length;
   const worst = worstFirst(storms);
-  const doubtful = storms.some((s) => s.doubts.length > 0);
+  const toCheck = storms.some((s) => s.beyond.length > 0);
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col gap-2 overflow-auto p-3">
@@ -72,9 +72,9 @@ export function Storms() {
         <StormEnd />
         <Grid />
         <p>
-          <b className="text-[15px] font-semibold">Trust</b>{" "}
-          <span className={doubtful ? "font-semibold text-ochre-ink" : "text-ink2"} data-testid="doubtful">
-            {trustIn(storms)}
+          <b className="text-[15px] font-semibold">Quality</b>{" "}
+          <span className={toCheck ? "font-semibold text-ochre-ink" : "text-ink2"} data-testid="quality">
+            {qualityOf(storms)}
           </span>{" "}
           <span className="text-ink3">listed worst first</span>
         </p>
@@ -97,12 +97,12 @@ export function Storms() {
               >
                 <td className="py-[3px]">
                   <b className="font-semibold">{s.label}</b>
-                  {s.doubts.map((doubt) => (
+                  {s.beyond.map((beyond) => (
                     <span
-                      key={`${doubt.kind}/${doubt.element}/${doubt.value}`}
+                      key={`${beyond.kind}/${beyond.element}/${beyond.value}`}
                       className="block text-[11px] text-ochre-ink"
                     >
-                      {wordsOf(doubt)}
+                      {wordsOf(beyond)}
                     </span>
                   ))}
                 </td>
@@ -117,10 +117,11 @@ export function Storms() {
           </tbody>
         </table>
         <p className="pt-2 text-[11px] text-ink3">
-          Balance: water missing, as a share of all handled; doubtful over 0.01 %. Zig-zag: the largest level change
-          that turned back twice, anywhere in {Object.keys(network?.nodes ?? {}).length} nodes and their pipes; doubtful
-          over {show(0.02, "sharp", 0)} {unitOf("sharp")}. Doubtful too: a flow that turns back by over 5 % of its peak,
-          a control beyond its curve, a run cut off after 14 days. Solver {answer?.solver}.
+          Continuity error: water missing, as a share of all handled; to be checked over 0.01 %. Oscillation: the
+          largest level change that turned back twice, anywhere in {Object.keys(network?.nodes ?? {}).length} nodes and
+          their pipes; to be checked over {show(0.02, "sharp", 0)} {unitOf("sharp")}. To be checked too: a flow that
+          oscillates by over 5 % of its peak, a control beyond its curve, a run cut off after 14 days. Solver{" "}
+          {answer?.solver}.
         </p>
       </aside>
     </>

@@ -95,7 +95,7 @@ export function CataloguePage() {
             />
             <h3 className="mt-3 border-t border-rule pt-1 font-semibold">A new run of pipes</h3>
             <NumberField
-              label="Falls 1 in"
+              label="Gradient 1 in"
               value={1 / defaults.gradient}
               quantity="count"
               commit={(value) => value > 0 && set("gradient")(1 / value)}
@@ -122,7 +122,7 @@ export function CataloguePage() {
               }}
             />
             <NumberField label="Roughness" value={defaults.roughness} quantity="roughness" commit={set("roughness")} />
-            <NumberField label="Ground over it" value={defaults.cover} quantity="length" commit={set("cover")} />
+            <NumberField label="Cover" value={defaults.cover} quantity="length" commit={set("cover")} />
           </section>
         </div>
       </Page>

@@ -60,7 +60,7 @@ function Ladder({ pipe, commit }: { pipe: Pipe; commit: (field: string) => (valu
   );
 }
 
-/** The material in the list of parts; choosing one gives the pipe its roughness. */
+/** The material in the catalogue; choosing one gives the pipe its roughness. */
 function Material({ id, pipe }: { id: string; pipe: Pipe }) {
   const { project, optionPath, edit } = useProject();
   const names = project?.catalogue.pipes.map((p) => p.name) ?? [];
@@ -155,7 +155,7 @@ function TrenchInputs({ run, commit }: { run: Trench; commit: Commit }) {
     <>
       <NumberField label="Width" value={run.width} quantity="diameter" commit={commit("width")} />
       <NumberField label="Depth of stone" value={run.height} quantity="diameter" commit={commit("height")} />
-      <NumberField label="Voids" value={run.porosity} quantity="share" commit={commit("porosity")} />
+      <NumberField label="Porosity" value={run.porosity} quantity="share" commit={commit("porosity")} />
       <NumberField label="Stone size" value={run.stone_size} quantity="diameter" commit={commit("stone_size")} />
       <Choice
         label="Perforated pipe"

@@ -12,7 +12,7 @@ type Explained = Record<string, components["schemas"]["Explanation"]>;
 let explained: Explained | null = null;
 
 const LIMITS: [keyof CheckLimits, string, Quantity][] = [
-  ["cover", "Ground over a soffit, at least", "length"],
+  ["cover", "Cover, at least", "length"],
   ["min_velocity", "Full-bore velocity, at least", "speed"],
   ["max_velocity", "Full-bore velocity, at most", "speed"],
   ["drop", "Drop into a node, at most", "length"],
@@ -194,8 +194,8 @@ function Limits() {
   const { project, edit } = useProject();
   if (!project) return null;
   return (
-    <section className="w-[360px] pt-3" aria-label="What is usual here">
-      <h3 className="font-semibold">What is usual here</h3>
+    <section className="w-[360px] pt-3" aria-label="Limits of the checks">
+      <h3 className="font-semibold">Limits of the checks</h3>
       {LIMITS.map(([field, label, quantity]) => (
         <NumberField
           key={field}

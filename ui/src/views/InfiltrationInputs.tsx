@@ -23,14 +23,14 @@ export function InfiltrationInputs({
               : { rate: value?.rate ?? 1e-5, safety_factor: value?.safety_factor ?? 2, through: through as "both" },
           )
         }
-        testId="soaks"
+        testId="infiltrates"
       />
       {value && (
         <>
           <NumberField
             label="Measured rate"
             value={value.rate}
-            quantity="soaking"
+            quantity="infiltrating"
             commit={(rate) => commit({ ...value, rate })}
           />
           <NumberField

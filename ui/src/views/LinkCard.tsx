@@ -8,10 +8,10 @@ import { ByDuration } from "./ByDuration";
 import { ByTheGrid } from "./ByTheGrid";
 import { Cause } from "./Cause";
 import { ConduitInputs } from "./ConduitInputs";
-import { Duty } from "./Duty";
 import { Hydrograph } from "./Hydrograph";
+import { Provenance, QualityMark } from "./Quality";
+import { RatingCurve } from "./RatingCurve";
 import { Title } from "./Title";
-import { DoubtMark, Provenance } from "./Trust";
 
 /** What a control is given, by its kind. */
 function ControlForm({ id, control }: { id: string; control: Control }) {
@@ -40,12 +40,12 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
       ) : (
         <>
           <ControlForm id={id} control={link} />
-          <Duty id={id} control={link} />
+          <RatingCurve id={id} control={link} />
         </>
       )}
       <h3 className="mt-2 border-t border-rule pt-1 font-semibold">
         Peaks
-        <DoubtMark storm={worst?.flow_storm} element={id} />
+        <QualityMark storm={worst?.flow_storm} element={id} />
       </h3>
       <Figure label="Flow" value={show(worst?.flow, "flow")} unit={unitOf("flow")} note={storm(worst?.flow_storm)} />
       <ByTheGrid value={answer?.worth.flow[id]} unit="m3/s" />

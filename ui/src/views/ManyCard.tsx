@@ -61,7 +61,7 @@ export function ManyCard() {
         />
       )}
       <p className="mt-2 border-t border-rule pt-1 text-[11px] text-ink3">
-        Drag one of them to move all, Ctrl C and Ctrl V on the plan to lay a copy.
+        Drag one of them to move all, Ctrl C and Ctrl V on the plan to draw a copy.
       </p>
     </>
   );

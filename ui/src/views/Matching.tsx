@@ -144,7 +144,7 @@ function Networks({
                 onChange={(event) => change({ ...chosen, [network.type]: event.target.value })}
                 data-testid={`network-type-${network.type}`}
               >
-                <option value="storm">storm drainage, taken in</option>
+                <option value="storm">storm drainage, imported</option>
                 <option value="">left out</option>
               </select>
             </td>

@@ -10,8 +10,8 @@ import { Cause } from "./Cause";
 import { HeldBack } from "./HeldBack";
 import { Hydrograph } from "./Hydrograph";
 import { NodeInputs } from "./NodeInputs";
+import { Provenance, QualityMark } from "./Quality";
 import { Title } from "./Title";
-import { DoubtMark, Provenance } from "./Trust";
 
 const NAMES: Record<string, string> = {
   manhole: "Manhole",
@@ -50,7 +50,7 @@ export function NodeCard({ id, node }: { id: string; node: NetNode }) {
       {node.kind !== "outfall" && <DrainsHere id={id} />}
       <h3 className="mt-2 border-t border-rule pt-1 font-semibold">
         Peaks
-        <DoubtMark storm={worst?.outflow_storm ?? worst?.level_storm} element={id} />
+        <QualityMark storm={worst?.outflow_storm ?? worst?.level_storm} element={id} />
       </h3>
       {node.kind === "outfall" ? (
         <Figure

@@ -42,14 +42,14 @@ export function NodeInputs({ id, node }: { id: string; node: NetNode }) {
         <Choice
           label="Above cover"
           value={node.flooding}
-          options={{ stored: "stands, returns", lost: "is lost" }}
+          options={{ stored: "ponds, returned", lost: "is lost" }}
           commit={commit("flooding")}
         />
         {node.flooding === "stored" && (
           <>
-            <NumberField label="Stands on" value={node.ponded_area} quantity="area" commit={commit("ponded_area")} />
+            <NumberField label="Ponded area" value={node.ponded_area} quantity="area" commit={commit("ponded_area")} />
             <NumberField
-              label="Widens"
+              label="Side slope of ponding"
               value={node.ponded_side_slope}
               quantity="slope"
               commit={commit("ponded_side_slope")}
@@ -62,7 +62,7 @@ export function NodeInputs({ id, node }: { id: string; node: NetNode }) {
   );
 }
 
-/** The ring that the list of parts has for this manhole, where it is another one. */
+/** The ring that the catalogue has for this manhole, where it is another one. */
 function Listed({ id, shaft, commit }: { id: string; shaft: Manhole; commit: (value: unknown) => void }) {
   const { network, project } = useProject();
   if (!network || !project) return null;
@@ -73,7 +73,7 @@ function Listed({ id, shaft, commit }: { id: string; shaft: Manhole; commit: (va
   if (ring !== null && Math.abs(ring - now) < 5e-4) return null;
   return (
     <p className="text-right text-[11px] text-ink3">
-      list of parts:{" "}
+      catalogue:{" "}
       {ring === null ? (
         "none suits"
       ) : (
@@ -126,7 +126,7 @@ function ShaftInputs({ id, shaft, commit }: { id: string; shaft: Shaft; commit: 
       {shaft.kind === "manhole" && <Tick label="Sealed" value={shaft.sealed} commit={commit("sealed")} />}
       {shaft.kind === "inlet" && (
         <>
-          <NumberField label="Takes at most" value={shaft.capacity} quantity="flow" commit={commit("capacity")} />
+          <NumberField label="Capacity" value={shaft.capacity} quantity="flow" commit={commit("capacity")} />
           <Choice
             label="The rest runs to"
             value={shaft.bypass ?? ""}
@@ -161,7 +161,7 @@ function StoreInputs({ store, commit }: { store: Store; commit: Commit }) {
   return (
     <>
       <NumberField
-        label="Standing water"
+        label="Permanent water"
         value={store.initial_depth}
         quantity="length"
         commit={commit("initial_depth")}
@@ -201,8 +201,13 @@ function StoreInputs({ store, commit }: { store: Store; commit: Commit }) {
             quantity="length"
             commit={commit("stone_depth")}
           />
-          <NumberField label="Base falls" value={store.base_slope} quantity="share" commit={commit("base_slope")} />
-          <NumberField label="Voids of stone" value={store.porosity} quantity="share" commit={commit("porosity")} />
+          <NumberField
+            label="Gradient of the base"
+            value={store.base_slope}
+            quantity="share"
+            commit={commit("base_slope")}
+          />
+          <NumberField label="Porosity of stone" value={store.porosity} quantity="share" commit={commit("porosity")} />
           <CoverLayer stone={store} commit={commit} />
         </>
       )}
@@ -225,11 +230,11 @@ function CoverLayer({ stone, commit }: { stone: Stone; commit: Commit }) {
         </span>
       </p>
       <NumberField
-        label="Voids of the layer"
+        label="Porosity of the layer"
         value={stone.cover_porosity}
         quantity="share"
         commit={commit("cover_porosity")}
-        testId="cover-voids"
+        testId="cover-porosity"
       />
     </>
   );

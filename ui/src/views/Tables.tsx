@@ -125,7 +125,7 @@ export function Tables({ leave }: { leave: () => void }) {
     setWrong(null);
     return true;
   };
-  /** Lay texts over the cells from the corner of the selection; nothing changes until they are accepted. */
+  /** Draw texts over the cells from the corner of the selection; nothing changes until they are accepted. */
   const stage = (block: string[][], what: string) => {
     const found = new Map<string, Staged>();
     for (const [i, line] of block.entries())

@@ -3,11 +3,11 @@
 from collections.abc import Callable, Iterator, Mapping
 
 from ..model.project import Project
+from .catchments import catchments
 from .conduits import conduits
 from .devices import controls, deep_floods, floods, inlets, stores
 from .explained import EXPLAINED, Explanation
 from .finding import Finding, Fix
-from .grounds import grounds
 from .outlets import outlets
 from .places import places
 from .rain import rain
@@ -15,7 +15,7 @@ from .rain import rain
 __all__ = ["EXPLAINED", "Explanation", "Finding", "Fix", "check", "judged"]
 
 _CHECKS: tuple[Callable[[Project], Iterator[Finding]], ...] = (
-    rain, outlets, conduits, stores, floods, controls, inlets, grounds, places,
+    rain, outlets, conduits, stores, floods, controls, inlets, catchments, places,
 )  # fmt: skip
 
 

@@ -39,7 +39,7 @@ EXPLAINED: dict[str, Explanation] = {
     "pattern-missing": Explanation(
         "A duration without patterns", "Some durations of the ensemble have no temporal pattern.",
         "They are run with the seasons' shapes, or not at all: their peaks are not comparable with the others.",
-        "Take in the patterns of these durations, or leave the durations out.",
+        "Import the patterns of these durations, or leave the durations out.",
     ),
     "weir-coefficient": Explanation(
         "A weir coefficient beyond any weir", "C of a weir or a rim lies outside 1.0 to 2.3 m½/s.",
@@ -53,7 +53,7 @@ EXPLAINED: dict[str, Explanation] = {
     ),
     "flood-deep": Explanation(
         "A deep flood", "In a storm that is in, water stands more than 0.5 m above a cover.",
-        "On the ground it would have run off elsewhere: the level there, and all that it drives, is doubtful.",
+        "On the ground it would have run off elsewhere: the level there, and all that it drives, is to be checked.",
         "Give it the area and slope of the ground, say that it is lost, or relieve the network.",
     ),
     "curve-extended": Explanation(
@@ -83,7 +83,7 @@ EXPLAINED: dict[str, Explanation] = {
     ),
     "no-links": Explanation(
         "No pipe yet", "The network holds nodes but nothing that joins them.", "Water cannot leave.",
-        "Lay a pipe from a node to an outfall.",
+        "Add a pipe from a node to an outfall.",
     ),
     "no-outfall": Explanation(
         "No outfall", "No node of the network lets water out.", "All water would stay; the run could not end.",
@@ -97,7 +97,7 @@ EXPLAINED: dict[str, Explanation] = {
     "no-way-out": Explanation(
         "No way to an outfall", "Following links downstream from a node never ends at an outfall.",
         "Water that enters there stays. A pipe may be drawn the wrong way round or missing.",
-        "Lay the missing pipe, or turn the pipe round.",
+        "Add the missing pipe, or turn the pipe round.",
     ),
     "starts-at-outfall": Explanation(
         "A link starts at an outfall", "An outfall is the upstream end of a link.",
@@ -205,7 +205,7 @@ EXPLAINED: dict[str, Explanation] = {
         "Nothing drains here", "The network has nodes but no catchment.", "Rain reaches nothing.", "Add a catchment.",
     ),
     "store-without-outlet": Explanation(
-        "A store without an outlet", "No link leaves a store, and nothing soaks away from it.",
+        "A store without an outlet", "No link leaves a store, and nothing infiltrates from it.",
         "It fills from storm to storm and never half drains.",
         "Give it an orifice, a weir, a pipe, a pump, or infiltration.",
     ),

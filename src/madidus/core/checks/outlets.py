@@ -12,7 +12,7 @@ __all__ = ["outlets"]
 def outlets(project: Project) -> Iterator[Finding]:
     network = project.option.network
     if not network.links:
-        yield Finding("no-links", "stops", None, "links", "the network has no pipe", "lay a pipe to an outfall")
+        yield Finding("no-links", "stops", None, "links", "the network has no pipe", "add a pipe to an outfall")
         return
     into: dict[str, list[str]] = {}
     for link in network.links.values():
@@ -38,7 +38,7 @@ def outlets(project: Project) -> Iterator[Finding]:
             )  # fmt: skip
             continue
         for name, id_ in cut_off:
-            yield Finding("no-way-out", "look", id_, "links", f"{name} has no way to an outfall", "lay a pipe from it")
+            yield Finding("no-way-out", "look", id_, "links", f"{name} has no way to an outfall", "add a pipe from it")
     for id_, link in network.links.items():
         if isinstance(network.nodes[link.upstream], Outfall):
             yield Finding(

@@ -10,7 +10,7 @@ from ..model.shapes import Alternating, Chicago, MassCurve
 from ..rainfall.depth import depth
 from ..rainfall.shapes import steps_for
 from ..rainfall.storms import Storm, ensemble, missing_of
-from ..runoff.catchments import ground_of
+from ..runoff.catchments import surface_of
 from ..runoff.interval import answer_time, rain_interval
 from .finding import Finding
 
@@ -142,7 +142,7 @@ def _intervals(project: Project, storms: list[Storm]) -> Iterator[Finding]:
 def _answers(project: Project) -> Iterator[float]:
     """Seconds in which catchments answer to rain."""
     for catchment in project.option.network.catchments.values():
-        yield answer_time(ground_of(catchment, project.rain.runoff))
+        yield answer_time(surface_of(catchment, project.rain.runoff))
 
 
 def _list(values: list[float] | list[str]) -> str:

@@ -1,4 +1,4 @@
-"""Orifices. In a wall: partly full, full or drowned, flowing either way.
+"""Orifices. In a wall: partly full, full or submerged, flowing either way.
 
 Q = Cd A(y) sqrt(2 g H): y the depth over the orifice's invert up to its height, A the opened area, H the head above the
 centre of the flowing opening or above the tail water, whichever is higher. For a full, free orifice this is the
@@ -72,7 +72,7 @@ class Orifice(ControlBase):
 
     kind: Literal["orifice"] = "orifice"
     position: Literal["side", "bottom"] = "side"
-    invert: Level = Field(description="m: the lowest edge of the opening")
+    invert: Level = Field(description="m: the invert of the opening")
     section: Opening
     discharge_coefficient: float = Field(0.6, gt=0, le=1.5)
 

@@ -26,11 +26,11 @@ _POINTS = 80  # of a pump curve
 def lift_flow(level_up, level_down, parameters, curve, start, which):  # type: ignore[no-untyped-def]
     """Flow of pumps on their main by the static lift; the curve is that of the pumps which run."""
     tail = parameters[DISCHARGE]
-    drowned = level_down > tail or np.isnan(tail)
-    if drowned:
+    submerged = level_down > tail or np.isnan(tail)
+    if submerged:
         tail = level_down
     flow, slope = look_up(tail - level_up, curve, start, which)
-    return flow, -slope, slope if drowned else 0.0
+    return flow, -slope, slope if submerged else 0.0
 
 
 PUMP = law(lift_flow)

@@ -16,8 +16,8 @@ _JUMP = 5e-4  # m above and below the top of level stone, over which the area ch
 class Stone(Store):
     """Stone over a base that may slope along its length, under level water: porous paving, a soakaway, a crate.
 
-    `cover` is the lowest edge of the surface. Between it and the stone lies a cover layer (blocks and bedding, asphalt,
-    soil), parallel to the stone, which holds water only in voids of its own.
+    `cover` is the lowest level of the surface. Between it and the stone lies a cover layer (blocks and bedding,
+    asphalt, soil), parallel to the stone, which holds water only in voids of its own.
     """
 
     kind: Literal["stone"] = "stone"

@@ -1,8 +1,8 @@
-"""Weir with a level crest and sloping sides, free or drowned, flowing either way.
+"""Weir with a level crest and sloping sides, free or submerged, flowing either way.
 
-Q = C L H^1.5 + 0.8 C z H^2.5, z the slope of each side: a V-notch has L = 0 (8/15 to 2/3 is 0.8); drowned by the factor
-s^0.385, s = 1 − (tail/head)^1.5 (Villemonte, 1947), made linear where s is small so that flow starts from rest with a
-finite slope.
+Q = C L H^1.5 + 0.8 C z H^2.5, z the slope of each side: a V-notch has L = 0 (8/15 to 2/3 is 0.8);
+submerged by the factor s^0.385, s = 1 − (tail/head)^1.5 (Villemonte, 1947), made linear where s is small so that
+flow starts from rest with a finite slope.
 """
 
 from collections.abc import Iterator
@@ -38,7 +38,7 @@ def weir_flow(level_up, level_down, parameters, _curve, _start, _which):  # type
 
 @kernel
 def over_crest(high, low, level, crest, sides):  # type: ignore[no-untyped-def]
-    """Flow over a crest at `level` from the higher side: crest H^1.5 + sides H^2.5, drowned by the lower one."""
+    """Flow over a crest at `level` from the higher side: crest H^1.5 + sides H^2.5, submerged by the lower one."""
     head = high - level
     if head <= 0.0:
         return 0.0, 0.0, 0.0

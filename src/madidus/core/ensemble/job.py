@@ -84,7 +84,7 @@ def run_job(hydraulics: Hydraulics, job: Job) -> Outcome:
     Raises
     ------
     RuntimeError
-        When this is another solver than the one that the network was laid out for: its results would be named wrongly.
+        When this is another solver than the one that the network was made for: its results would be named wrongly.
     """
     if hydraulics.solver != SOLVER:
         raise RuntimeError(f"this is solver {SOLVER}, the job is for {hydraulics.solver}; install the same version")

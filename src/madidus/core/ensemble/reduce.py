@@ -88,20 +88,20 @@ def worst_links(plan: Plan, figures: Mapping[str, Figures]) -> dict[str, LinkWor
         return {}
     keys = list(figures)
     flow = np.array([figures[k].flow for k in keys])
-    spare = np.array([figures[k].spare for k in keys])
+    clearance = np.array([figures[k].clearance for k in keys])
     speed = np.array([figures[k].speed for k in keys])
     found = {}
     for i, id_ in enumerate(plan.links):
         row = int(flow[:, i].argmax())
         most = figures[keys[row]]
-        closest = None if np.isnan(spare[0, i]) else int(spare[:, i].argmin())
+        closest = None if np.isnan(clearance[0, i]) else int(clearance[:, i].argmin())
         found[id_] = LinkWorst(
             flow=float(flow[row, i]), flow_up=float(most.flow_up[i]), flow_down=float(most.flow_down[i]),
             flow_storm=keys[row], flow_time=float(most.flow_time[i]),
-            state="surcharged" if closest is not None and spare[closest, i] < 0.0 else "ok",
+            state="surcharged" if closest is not None and clearance[closest, i] < 0.0 else "ok",
             speed=_number(speed[:, i].max()),
-            clearance=None if closest is None else float(spare[closest, i]),
+            clearance=None if closest is None else float(clearance[closest, i]),
             clearance_storm=None if closest is None else keys[closest],
-            clearance_time=None if closest is None else float(figures[keys[closest]].spare_time[i]),
+            clearance_time=None if closest is None else float(figures[keys[closest]].clearance_time[i]),
         )  # fmt: skip
     return found

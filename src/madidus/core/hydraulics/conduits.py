@@ -22,7 +22,7 @@ from ..model.network import Network
 from .sections import SectionTable, geometry, section_table, trench_table
 
 __all__ = [
-    "Arrivals", "Sections", "arrivals", "beds", "ground_curve_of_conduit", "is_still", "lost_downstream",
+    "Arrivals", "Sections", "arrivals", "beds", "infiltration_of", "is_still", "lost_downstream",
     "lost_upstream", "manhole_loss",
 ]  # fmt: skip
 
@@ -78,8 +78,8 @@ class Sections:
         }
 
 
-def ground_curve_of_conduit(conduit: Conduit, dx: float) -> np.ndarray | None:
-    """Depth and outflow into the ground of one cell, float64[2, row]; None where nothing soaks away."""
+def infiltration_of(conduit: Conduit, dx: float) -> np.ndarray | None:
+    """Depth and outflow into the ground of one cell, float64[2, row]; None where nothing infiltrates."""
     if isinstance(conduit, Pipe) or conduit.infiltration is None:
         return None
     if isinstance(conduit, Trench):

@@ -1,4 +1,4 @@
-"""What acted when: floods begin and end, channels rise over their banks, flaps shut, pumps start, controls reach the
+"""The event log: floods begin and end, channels rise over their banks, flaps shut, pumps start, controls reach the
 end of their curve.
 """
 

@@ -11,11 +11,11 @@ from ..constants import GRAVITY
 from ..elements import Cell, Conduit, Control, FixedLevel, LevelSeries, NormalDepth, Outfall, Store
 from ..errors import ModelError
 from ..model.network import Network
-from .conduits import Sections, arrivals, beds, ground_curve_of_conduit, is_still, lost_downstream, lost_upstream
+from .conduits import Sections, arrivals, beds, infiltration_of, is_still, lost_downstream, lost_upstream
+from .control_rows import ControlRows
 from .elimination import Elimination, minimum_degree_order, plan
 from .ends import end_parts
 from .layout import COVER, CROWN, FINE, FLOOR, INITIAL, PRESSED, REFERENCE, SURGE, Flattened, Grid
-from .rating import ControlRows
 from .rest import stand_at_tail_waters
 from .sections import SectionTable, crown_closing
 from .stores import initial_level, node_table
@@ -37,7 +37,7 @@ def reject(network: Network) -> None:
         No link, no outfall, levels upside down, a conduit below its node, water that would leave an outfall.
     """
     if not network.links:
-        raise ModelError("network", "links", "has no pipe or control", "lay a pipe to an outfall")
+        raise ModelError("network", "links", "has no pipe or control", "add a pipe to an outfall")
     if not any(isinstance(node, Outfall) for node in network.nodes.values()):
         raise ModelError("network", "nodes", "has no outfall", "end a pipe at an outfall")
     for id_, node in network.nodes.items():
@@ -75,7 +75,7 @@ class _Numbering:
     pipes: list[tuple[str, Conduit]]
     controls: list[tuple[str, Control]]
     spills: list[tuple[str, Cell]]
-    soaking: list[tuple[str, np.ndarray, float]]  # id, curve and bed of every cell that loses water to the ground
+    infiltrating: list[tuple[str, np.ndarray, float]]  # id, curve and bed of every cell that loses water to the ground
     row: dict[str, int]  # of a node's id
     pipe_rows: dict[str, list[int]]
     pairs: list[tuple[int, int]]  # left and right row of every face
@@ -110,16 +110,16 @@ def _number(network: Network, spacing: float, finer: int) -> _Numbering:
     along = [[number[p.upstream], *chain, number[p.downstream]] for (_, p), chain in zip(pipes, chains, strict=True)]
     across = [(number[c.upstream], number[c.downstream]) for _, c in controls]
     across += [(number[id_], sink) for id_, _ in spills]
-    soaking: list[tuple[str, np.ndarray, float]] = []
+    infiltrating: list[tuple[str, np.ndarray, float]] = []
     for id_, node in cell_nodes:
         if isinstance(node, Store) and (curve := node.infiltrated()) is not None:
-            soaking.append((id_, curve, node.invert))
+            infiltrating.append((id_, curve, node.invert))
             across.append((number[id_], sink))
     for (id_, pipe), chain in zip(pipes, chains, strict=True):
-        curve = ground_curve_of_conduit(pipe, pipe.length / len(chain))
+        curve = infiltration_of(pipe, pipe.length / len(chain))
         if curve is not None:
             floor = beds(pipe, len(chain))
-            soaking += [(id_, curve, float(bed)) for bed in 0.5 * (floor[1:] + floor[:-1])]
+            infiltrating += [(id_, curve, float(bed)) for bed in 0.5 * (floor[1:] + floor[:-1])]
             across += [(cell, sink) for cell in chain]
 
     edges = [*itertools.chain.from_iterable(itertools.pairwise(line) for line in along), *across]
@@ -134,7 +134,7 @@ def _number(network: Network, spacing: float, finer: int) -> _Numbering:
     pairs = [(row[a], row[b]) for line in along for a, b in itertools.pairwise(line)]
     pairs += [(row[a], row[b]) for a, b in across]
     return _Numbering(
-        cell_nodes, outfalls, pipes, controls, spills, soaking,
+        cell_nodes, outfalls, pipes, controls, spills, infiltrating,
         {id_: row[k] for id_, k in number.items()},
         {id_: [row[k] for k in chain] for (id_, _), chain in zip(pipes, chains, strict=True)},
         pairs, n, plan(n, [(a, b) for a, b in pairs if a < n and b < n]),
@@ -267,7 +267,7 @@ def _control_parts(numbering: _Numbering, network: Network) -> dict[str, np.ndar
         control.write(rows, control.flap or (isinstance(below, Outfall) and below.flap))
     for _, node in numbering.spills:
         rows.rim(node.cover, 2.0 * np.sqrt(np.pi * node_table(node)[1, -1]))
-    for _, curve, bed in numbering.soaking:
+    for _, curve, bed in numbering.infiltrating:
         rows.infiltrate(curve, bed)
     return rows.arrays()
 
@@ -319,7 +319,7 @@ def flatten(network: Network, spacing: float = 30.0, finer: int = 1) -> Flattene
         first += len(rows) + 1
     after_spills = first + len(numbering.controls) + len(numbering.spills)
     ground: dict[str, list[int]] = {}
-    for face, (id_, _, _) in enumerate(numbering.soaking, start=after_spills):
+    for face, (id_, _, _) in enumerate(numbering.infiltrating, start=after_spills):
         ground.setdefault(id_, []).append(face)
     return Flattened(
         grid, numbering.row, pipe_faces, numbering.pipe_rows,

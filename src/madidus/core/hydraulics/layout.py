@@ -97,7 +97,7 @@ class Flattened(NamedTuple):
 
     node_row : row of the level vector for every node id. pipe_faces : first and last face of every pipe id.
     pipe_rows : rows of a conduit's cells. control_face : face of every control id. spill_face : of every node that
-    loses its flood. ground_faces : of every store or conduit that infiltrates. storage : ids of what stores.
+    loses its flood. infiltration_faces : of every store or conduit that infiltrates. storage : ids of what stores.
     digest : of all that the solver sees. at_rest : nothing moves before a storm; else waters of different levels meet.
     """
 
@@ -107,7 +107,7 @@ class Flattened(NamedTuple):
     pipe_rows: dict[str, list[int]]
     control_face: dict[str, int]
     spill_face: dict[str, int]
-    ground_faces: dict[str, list[int]]
+    infiltration_faces: dict[str, list[int]]
     storage: list[str]
     digest: str
     at_rest: bool

@@ -1,6 +1,6 @@
 """A storm as it went: levels and flows at moments that follow the water, many where it moves, few where it recedes.
 
-Every end of a step is taken in, and moments within long steps where the water bends; what straight lines between the
+Every end of a step is noted, and moments within long steps where the water bends; what straight lines between the
 others say to `LEVEL_TOLERANCE` and `FLOW_TOLERANCE` is let go of. Where room for frames runs out the tolerances double.
 """
 
@@ -109,7 +109,7 @@ def _append(record, peaks, t, values):  # type: ignore[no-untyped-def]
 
 @routine
 def note_record(record, peaks, floor, cells, cell, face, t, dt, kink):  # type: ignore[no-untyped-def]
-    """Take in the step from t to t + dt, before its results become the state. kink : inflow jumped at t."""
+    """Note the step from t to t + dt, before its results become the state. kink : inflow jumped at t."""
     if record.time.size == 0:
         return
     columns = record.values.shape[1]

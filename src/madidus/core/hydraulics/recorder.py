@@ -30,7 +30,7 @@ _SLICES = 6  # parts of the last seconds that are held; four that are closed fil
 
 
 # rows of Track.row; the last ones are SLICE … SLICE + _SLICES − 1, then EDGE … EDGE + _SLICES − 1
-TOP, WHEN, STEADY, LEAST, MIDDLE, BEFORE, ZIGZAG, SWING_1, SWING_2 = range(9)
+TOP, WHEN, STEADY, LEAST, MIDDLE, BEFORE, OSCILLATION, SWING_1, SWING_2 = range(9)
 PACE_1, PACE_2, MEAN_1, MEAN_2, SLICE = range(9, 14)
 EDGE = SLICE + _SLICES
 
@@ -39,7 +39,7 @@ class Track(NamedTuple):
     """Extremes of several signals, and the history that they need.
 
     row, by signal : TOP greatest value, by a parabola through three step ends; WHEN s; STEADY greatest mean over ten
-    seconds; LEAST; MIDDLE and BEFORE values one and two step ends ago; ZIGZAG largest of the smallest of three
+    seconds; LEAST; MIDDLE and BEFORE values one and two step ends ago; OSCILLATION largest of the smallest of three
     alternating changes; SWING_1, SWING_2 last changes; PACE_1, PACE_2 of levels: rates of change one and two step ends
     ago; MEAN_1, MEAN_2 means over the window then; SLICE … integrals over the latest parts of the window; EDGE … values
     at the ends of these parts.
@@ -64,8 +64,8 @@ class Track(NamedTuple):
         return np.asarray(self.row[LEAST])
 
     @property
-    def zigzag(self) -> np.ndarray:
-        return np.asarray(self.row[ZIGZAG])
+    def oscillation(self) -> np.ndarray:
+        return np.asarray(self.row[OSCILLATION])
 
 
 class Peaks(NamedTuple):
@@ -115,7 +115,7 @@ def make_peaks(level: np.ndarray, faces: int, outlets: int) -> Peaks:
 def make_series(rows: int, faces: int, frames: int, interval: float) -> Series:
     """Room for `frames` frames, `interval` s apart; none for a run that keeps none."""
     return Series(
-        np.arange(frames) * interval, np.zeros((frames, rows)), np.zeros((frames, faces)), np.zeros(1, np.int64)
+        np.arange(frames) * float(interval), np.zeros((frames, rows)), np.zeros((frames, faces)), np.zeros(1, np.int64)
     )
 
 
@@ -143,7 +143,7 @@ def _turn(otherwise, t0, t1, t2, a, b, c):  # type: ignore[no-untyped-def]
 
 @routine
 def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count, span, spans):  # type: ignore[no-untyped-def]
-    """Take in the values `now` of the step that ended at t; the newest `count` slices, `span` s long, hold a window.
+    """Note the values `now` of the step that ended at t; the newest `count` slices, `span` s long, hold a window.
 
     track : rows as in `Track`. pace : rates of change at t, of levels alone. early : values at the first
     stage. kink : whether the inflow jumped or bent at `middle`. spans : s, of the slices.
@@ -154,7 +154,7 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
     wide, overlap = t - before >= _WINDOW, max(middle - before, dt) < _WINDOW
     top, peak_at, steady, least = track[TOP], track[WHEN], track[STEADY], track[LEAST]
     values_1, values_0 = track[MIDDLE], track[BEFORE]
-    swing_1, swing_2, zigzag = track[SWING_1], track[SWING_2], track[ZIGZAG]
+    swing_1, swing_2, oscillation = track[SWING_1], track[SWING_2], track[OSCILLATION]
     pace_1, pace_2, slices = track[PACE_1], track[PACE_2], track[SLICE + place]
     mean_1, mean_2 = track[MEAN_1], track[MEAN_2]
     for i in range(now.size):
@@ -188,7 +188,7 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
         if b * rise < 0.0:
             turned = max(turned, min(abs(b), abs(rise)))
         least_swing = min(abs(a), abs(b), abs(rise))
-        zigzag[i] = max(zigzag[i], least_swing if a * b < 0.0 and b * rise < 0.0 else 0.0)
+        oscillation[i] = max(oscillation[i], least_swing if a * b < 0.0 and b * rise < 0.0 else 0.0)
         swing_1[i] = b
         swing_2[i] = rise
         least[i] = min(least[i], v)
@@ -222,7 +222,7 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
 
 @routine
 def note_peaks(peaks, cell, face, outlet, outlet_early, cells, t, kink):  # type: ignore[no-untyped-def]
-    """Take in the step that ended at t, after its results have become the state. kink : inflow turned at its start.
+    """Note the step that ended at t, after its results have become the state. kink : inflow turned at its start.
 
     Returns the most by which a level turned back, m.
     """

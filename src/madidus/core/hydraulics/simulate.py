@@ -52,20 +52,20 @@ class Start(NamedTuple):
 
 @dataclass(frozen=True)
 class Balance:
-    """Volumes of a storm, m3: what was there, entered, left by outfalls, was lost in floods, soaked away, is there."""
+    """Volumes of a storm, m3: what was there, entered, left by outfalls, was lost in floods, infiltrated, is there."""
 
     before: float
     entered: float
     left: float
     lost: float
-    soaked: float
+    infiltrated: float
     after: float
 
     @property
     def error(self) -> float:
         """What is missing, relative to all water handled."""
         handled = max(self.before + self.entered, 1e-9)
-        return (self.before + self.entered - self.left - self.lost - self.soaked - self.after) / handled
+        return (self.before + self.entered - self.left - self.lost - self.infiltrated - self.after) / handled
 
 
 @dataclass(frozen=True)
@@ -162,10 +162,9 @@ def simulate(
     log = make_log(grid)
     before = float(ledger[: grid.cells].sum())
     totals = np.zeros(8)
-    ending = Ending(
-        -1.0 if until is None else until, receded, lag, drained, latest, settled, longest_step,
-        STEP_TOLERANCE / finer**2,
-    )  # fmt: skip
+    given = (-1.0 if until is None else until, receded, lag, drained, latest, settled, longest_step)
+    # numbers of one kind: whole ones would have all of the solver compiled anew
+    ending = Ending._make(float(value) for value in (*given, STEP_TOLERANCE / finer**2))
     storage_rows = np.array([flat.node_row[i] for i in flat.storage], dtype=np.int64)
     calm = rest or Start(*(a.copy() for a in (work.cell, work.face, work.state, work.outlet)))
     status = march(
@@ -188,9 +187,9 @@ def simulate(
             where, "level", f"does not settle at {totals[TIME]:.0f} s", "look for a very short or very steep pipe here"
         )
     spilt = float(peaks.passed[list(flat.spill_face.values())].sum())
-    soaked = float(sum(peaks.passed[faces_].sum() for faces_ in flat.ground_faces.values()))
+    infiltrated = float(sum(peaks.passed[faces_].sum() for faces_ in flat.infiltration_faces.values()))
     balance = Balance(
-        before, float(totals[ENTERED]), float(ledger[grid.cells : -1].sum()), spilt, soaked,
+        before, float(totals[ENTERED]), float(ledger[grid.cells : -1].sum()), spilt, infiltrated,
         float(ledger[: grid.cells].sum()),
     )  # fmt: skip
     return StormRun(

@@ -70,9 +70,9 @@ class StormBlock(DocumentModel):
 
 
 class Ensemble(StormBlock):
-    """The main block of storms, and how rarity is told in all of them."""
+    """The main block of storms, and how return periods are told in all of them."""
 
-    labels: Literal["years", "aep"] = Field("years", description="return periods as years, or as the yearly chance")
+    labels: Literal["years", "aep"] = Field("years", description="return periods as years, or as AEP")
 
 
 class GivenStorm(DocumentModel):

@@ -32,7 +32,7 @@ class Mappings(DocumentModel):
 
     network_types : of LandXML, storm where a type of pipe network is storm drainage; empty leaves it out.
 
-    files : SHA-256 of what was taken in last, by name: later changes on either side are told apart by it.
+    files : SHA-256 of what was imported last, by name: later changes on either side are told apart by it.
     """
 
     tables: list[TableMapping] = Field(default_factory=list, max_length=100)

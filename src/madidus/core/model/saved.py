@@ -31,7 +31,7 @@ class Graph(DocumentModel):
     elements: list[ElementId] = Field(min_length=1, max_length=100)
     quantities: list[_Quantity] = Field(["flow", "level"], min_length=1, max_length=6)
     storms: Literal["picked", "duration", "row", "all"] = Field(
-        "picked", description="the picked storm, those of its rarity and duration, of its rarity, or all"
+        "picked", description="the picked storm, those of its return period and duration, of its return period, or all"
     )
     against: _Quantity | None = Field(None, description="a quantity across; none is time")
 

@@ -15,7 +15,7 @@ from .areal import areal_factor
 from .depth import curve_of, depth
 from .shapes import cut
 
-__all__ = ["LONGEST", "Storm", "ensemble", "given_storm", "missing_of", "rarity_of"]
+__all__ = ["LONGEST", "Storm", "ensemble", "given_storm", "missing_of", "probability_label"]
 
 LONGEST = 5.0
 """Longest interval of a storm (min), where no catchment asks for a shorter one."""
@@ -37,7 +37,7 @@ class Storm:
     intensity: np.ndarray
     point: float
     areal: float = 1.0
-    yearly: bool = False  # told by its yearly chance instead of its return period
+    as_aep: bool = False  # told by its AEP instead of its return period
     block: str = ""  # name of the further storms it is one of
     given: str = ""  # its name, where it is given as it fell
     pattern: bool = False  # one of several temporal patterns of its duration; `season` is its name
@@ -53,10 +53,10 @@ class Storm:
 
     @property
     def row(self) -> str:
-        """What storms of one rarity share: '100 yr +40 %'; given storms are together."""
+        """What storms of one return period and allowance share: '100 yr +40 %'; given storms are together."""
         if self.given or self.return_period is None:
             return "as given"
-        rare = rarity_of(self.return_period, self.allowance, self.yearly)
+        rare = probability_label(self.return_period, self.allowance, self.as_aep)
         return f"{rare} ({self.block})" if self.block else rare
 
     @property
@@ -65,10 +65,10 @@ class Storm:
         return f"{self.given or self.row}, {self.duration:g} min, {self.season}"
 
 
-def rarity_of(return_period: float, allowance: float, yearly: bool) -> str:
+def probability_label(return_period: float, allowance: float, as_aep: bool) -> str:
     """'100 yr +40 %', or '1 % AEP +40 %'."""
     extra = f" +{allowance * 100:g} %" if allowance else ""
-    return f"{100.0 / return_period:.3g} % AEP{extra}" if yearly else f"{return_period:g} yr{extra}"
+    return f"{100.0 / return_period:.3g} % AEP{extra}" if as_aep else f"{return_period:g} yr{extra}"
 
 
 def make_storm(
@@ -86,9 +86,9 @@ def make_storm(
         edges, fractions = cut(way, duration, longest, curve_of(rainfall, return_period))
     times = edges * duration * 60.0
     intensity = fractions * total * 3600.0 / np.diff(times)
-    yearly = rain.ensemble.labels == "aep"
+    as_aep = rain.ensemble.labels == "aep"
     return Storm(
-        return_period, allowance, duration, season, total, times, intensity, point, factor, yearly, block,
+        return_period, allowance, duration, season, total, times, intensity, point, factor, as_aep, block,
         pattern=isinstance(way, TemporalPattern),
     )  # fmt: skip
 

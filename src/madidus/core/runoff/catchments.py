@@ -11,11 +11,11 @@ from ..hydraulics.thinning import kept
 from ..model.network import Catchment, Network
 from ..model.runoff import Coefficient, Losses, Method, Runoff, UnitHydrograph
 from .gather import add_inflows, pass_inlets
-from .methods import Ground, RainBlocks, UnitRunoff, lagged_excess, yield_of
+from .methods import RainBlocks, RunoffSurface, UnitRunoff, lagged_excess, unit_runoff_of
 from .time_area import mean_intensities
 from .timing import stretches
 
-__all__ = ["Account", "account", "ground_of", "inflows", "kinds_of", "time_of", "yield_at", "yields"]
+__all__ = ["Account", "account", "inflows", "kinds_of", "surface_of", "time_of", "unit_runoff_at", "yields"]
 
 _LEAST, _MOST = 60.0, 86_400.0  # s, as times that are typed
 _TENTH = 6.0  # s, a tenth of a minute: computed times are no finer
@@ -33,7 +33,7 @@ def time_of(catchment: Catchment, values: Runoff) -> float:
     return min(max(time, values.least_time, _LEAST), _MOST)
 
 
-def ground_of(catchment: Catchment, values: Runoff) -> Ground:
+def surface_of(catchment: Catchment, values: Runoff) -> RunoffSurface:
     """What decides how a catchment runs off: its own values, or else the project's; paved ground grown by creep.
 
     A computed time of concentration is that of the unit hydrograph too.
@@ -43,26 +43,26 @@ def ground_of(catchment: Catchment, values: Runoff) -> Ground:
         time = entry if catchment.timing is not None else max(method.concentration, values.least_time)
         method = method if time == method.concentration else method.model_copy(update={"concentration": time})
     creep = values.creep if catchment.creep is None else catchment.creep
-    return Ground(method=method, paved=min(1.0, catchment.impervious * (1.0 + creep)), entry=entry)
+    return RunoffSurface(method=method, paved=min(1.0, catchment.impervious * (1.0 + creep)), entry=entry)
 
 
-Kinds = list[tuple[Ground, dict[str, float]]]
+Kinds = list[tuple[RunoffSurface, dict[str, float]]]
 """Kinds of ground that there are, each with its area (m2) by node."""
 
 
 def kinds_of(network: Network, values: Runoff) -> Kinds:
-    """Ground that is alike in all but its area goes together: few kinds make up all catchments.
+    """RunoffSurface that is alike in all but its area goes together: few kinds make up all catchments.
 
     Catchments without a node give nothing and are left out; so are those that run over others, or that others run
     over: each of them is like no other.
     """
     apart = _apart(network)
     written: dict[int, tuple[Method, str]] = {}  # a method is most often the project's own: it is written out once
-    alike: dict[tuple[str, float, float], tuple[Ground, dict[str, float]]] = {}
+    alike: dict[tuple[str, float, float], tuple[RunoffSurface, dict[str, float]]] = {}
     for id_, catchment in network.catchments.items():
         if catchment.node is None or id_ in apart:
             continue
-        for ground, share in ground_of(catchment, values).parts():
+        for ground, share in surface_of(catchment, values).parts():
             if share <= 0.0:
                 continue
             method = ground.method
@@ -75,7 +75,7 @@ def kinds_of(network: Network, values: Runoff) -> Kinds:
 
 def yields(kinds: Kinds, values: Runoff, rain: RainBlocks) -> list[tuple[UnitRunoff, dict[str, float]]]:
     """Runoff of a square metre of each kind of ground, with the area of it by node."""
-    return [(yield_of(ground, values, rain), areas) for ground, areas in kinds]
+    return [(unit_runoff_of(ground, values, rain), areas) for ground, areas in kinds]
 
 
 def _apart(network: Network) -> set[str]:
@@ -105,21 +105,21 @@ def _with_run_on(rain: RainBlocks, onto: list[tuple[UnitRunoff, float]]) -> Rain
     return _Rain(edges, np.diff(gathered) / step, rain.season)
 
 
-def yield_at(network: Network, id_: str, values: Runoff, rain: RainBlocks) -> UnitRunoff:
+def unit_runoff_at(network: Network, id_: str, values: Runoff, rain: RainBlocks) -> UnitRunoff:
     """Runoff of a square metre of a catchment, with what others let run over it."""
     catchment = network.catchments[id_]
     onto = [
-        (yield_at(network, other, values, rain), ground.area / catchment.area)
+        (unit_runoff_at(network, other, values, rain), ground.area / catchment.area)
         for other, ground in network.catchments.items()
         if ground.over == id_
     ]
-    return yield_of(ground_of(catchment, values), values, _with_run_on(rain, onto) if onto else rain)
+    return unit_runoff_of(surface_of(catchment, values), values, _with_run_on(rain, onto) if onto else rain)
 
 
 def _run_over(network: Network, values: Runoff, rain: RainBlocks) -> list[tuple[UnitRunoff, dict[str, float]]]:
     """Runoff of the catchments that others run over, at their nodes."""
     last = [(id_, network.catchments[id_]) for id_ in sorted(_apart(network)) if network.catchments[id_].over is None]
-    return [(yield_at(network, id_, values, rain), {c.node: c.area}) for id_, c in last if c.node is not None]
+    return [(unit_runoff_at(network, id_, values, rain), {c.node: c.area}) for id_, c in last if c.node is not None]
 
 
 @dataclass(frozen=True)
@@ -137,7 +137,7 @@ class Account:
     ran: float
 
 
-def _lost_by(ground: Ground) -> str:
+def _lost_by(ground: RunoffSurface) -> str:
     """What takes the rain of a kind of ground that does not run off."""
     method = ground.method
     if isinstance(method, UnitHydrograph):
@@ -167,16 +167,16 @@ def account(network: Network, values: Runoff, rain: RainBlocks) -> Account:
 
     for ground, areas in kinds_of(network, values):
         area = sum(areas.values())
-        take(yield_of(ground, values, rain), area, _lost_by(ground), depth * area)
+        take(unit_runoff_of(ground, values, rain), area, _lost_by(ground), depth * area)
     for id_ in sorted(onto):
         catchment = network.catchments[id_]
-        one = yield_at(network, id_, values, rain)
+        one = unit_runoff_at(network, id_, values, rain)
         # what runs on from others has fallen there; what goes on to the next is no runoff of the network yet
         came = sum(
-            yield_at(network, other, values, rain).runoff * c.area
+            unit_runoff_at(network, other, values, rain).runoff * c.area
             for other, c in network.catchments.items() if c.over == id_
         )  # fmt: skip
-        take(one, catchment.area, _lost_by(ground_of(catchment, values)), depth * catchment.area + came)
+        take(one, catchment.area, _lost_by(surface_of(catchment, values)), depth * catchment.area + came)
         if catchment.over is not None:
             ran -= one.runoff * catchment.area
     undrained = depth * sum(c.area for id_, c in network.catchments.items() if not drains[id_])

@@ -7,8 +7,8 @@ from ..model.network import Catchment, Network
 from ..model.rain import Rain
 from ..model.runoff import Overland, Runoff, UnitHydrograph
 from ..rainfall.storms import LONGEST
-from .catchments import ground_of
-from .methods import Ground
+from .catchments import surface_of
+from .methods import RunoffSurface
 
 __all__ = ["SHARE", "RainInterval", "answer_time", "rain_interval"]
 
@@ -30,7 +30,7 @@ class RainInterval:
     answer: float = 0.0
 
 
-def answer_time(ground: Ground) -> float:
+def answer_time(ground: RunoffSurface) -> float:
     """Seconds in which ground answers to rain: time of entry, to the peak of its unit hydrograph, to equilibrium.
 
     Of a plane (and of a reservoir alike), (L / (√S/n i^⅔))^⅗ on its smoother part at 300 mm/h.
@@ -45,7 +45,7 @@ def answer_time(ground: Ground) -> float:
     return float(ground.entry)
 
 
-def rain_interval(network: Network, rain: Rain, further: Iterable[Ground] = ()) -> RainInterval:
+def rain_interval(network: Network, rain: Rain, further: Iterable[RunoffSurface] = ()) -> RainInterval:
     """The longest interval of a project's storms. further : ground besides that of the network's catchments."""
     if rain.interval is not None:
         return RainInterval(rain.interval)
@@ -59,6 +59,6 @@ def rain_interval(network: Network, rain: Rain, further: Iterable[Ground] = ()) 
 
 def _answers(network: Network, values: Runoff) -> list[tuple[float, Catchment]]:
     return [
-        (answer_time(ground_of(c, values)), c) for c in network.catchments.values()
+        (answer_time(surface_of(c, values)), c) for c in network.catchments.values()
         if (c.node is not None or c.over is not None) and c.area > 0.0
     ]  # fmt: skip

@@ -24,7 +24,7 @@ from .overland import kinematic_plane, nonlinear_reservoir
 from .time_area import mean_intensity
 from .unit_hydrograph import flow_of
 
-__all__ = ["Ground", "RainBlocks", "UnitRunoff", "excess_of", "lagged_excess", "yield_of"]
+__all__ = ["RainBlocks", "RunoffSurface", "UnitRunoff", "excess_of", "lagged_excess", "unit_runoff_of"]
 
 _MM = 1e-3
 _PER_HOUR = 1.0 / 3.6e6  # mm/h to m/s
@@ -46,23 +46,24 @@ class RainBlocks(Protocol):
 
 
 @dataclass(frozen=True)
-class Ground:
+class RunoffSurface:
     """What of a catchment decides how a square metre of it runs off. paved : share, creep included; entry : s."""
 
     method: Method
     paved: float
     entry: float
 
-    def parts(self) -> list[tuple["Ground", float]]:
+    def parts(self) -> list[tuple["RunoffSurface", float]]:
         """Kinds of ground that this one is a sum of, each with its share: few kinds make up all catchments."""
         method = self.method
         if isinstance(method, UnitHydrograph):
-            return [(Ground(method, 1.0, 0.0), 1.0)]
+            return [(RunoffSurface(method, 1.0, 0.0), 1.0)]
         if isinstance(method, Overland):
             if method.paved_over_green > 0.0:
-                return [(Ground(method, self.paved, 0.0), 1.0)]
-            return [(Ground(method, 1.0, 0.0), self.paved), (Ground(method, 0.0, 0.0), 1.0 - self.paved)]
-        return [(Ground(method, 1.0, self.entry), self.paved), (Ground(method, 0.0, self.entry), 1.0 - self.paved)]
+                return [(RunoffSurface(method, self.paved, 0.0), 1.0)]
+            return [(RunoffSurface(method, 1.0, 0.0), self.paved), (RunoffSurface(method, 0.0, 0.0), 1.0 - self.paved)]
+        paved, green = (RunoffSurface(method, share, self.entry) for share in (1.0, 0.0))
+        return [(paved, self.paved), (green, 1.0 - self.paved)]
 
 
 @dataclass(frozen=True)
@@ -95,7 +96,7 @@ def excess_of(loss: Loss, times: np.ndarray, intensity: np.ndarray) -> np.ndarra
     return (1.0 - loss.share) * fallen
 
 
-def yield_of(ground: Ground, values: Runoff, rain: RainBlocks) -> UnitRunoff:
+def unit_runoff_of(ground: RunoffSurface, values: Runoff, rain: RainBlocks) -> UnitRunoff:
     """Runoff of one square metre of a catchment. The season 'all year' takes the summer coefficients."""
     method = ground.method
     if isinstance(method, Overland):
@@ -109,7 +110,7 @@ def yield_of(ground: Ground, values: Runoff, rain: RainBlocks) -> UnitRunoff:
     return UnitRunoff(times, flow, total * _MM, (total - float(excess.sum())) * _MM, 0.0)
 
 
-def lagged_excess(ground: Ground, values: Runoff, rain: RainBlocks) -> tuple[np.ndarray, float]:
+def lagged_excess(ground: RunoffSurface, values: Runoff, rain: RainBlocks) -> tuple[np.ndarray, float]:
     """What runs off by a time–area diagram, mm of each step of the rain, whatever the time of entry; and mm of rain."""
     method = ground.method
     fallen = rain.intensity * np.diff(rain.times) / 3600.0

@@ -4,9 +4,9 @@ import { useWidth } from "../../instrument/useWidth";
 import { ArealFields } from "./ArealFields";
 import { Curves } from "./Curves";
 import { DepthTable } from "./DepthTable";
+import { ImportTable } from "./ImportTable";
 import { FormulaForm, OtherRain, RatioForm } from "./RainfallForms";
 import { StormRain } from "./StormRain";
-import { TakeTable } from "./TakeTable";
 
 /** The rainfall of a block of storms as curves and as it is given, beside the chosen storm. */
 export function Depths({ at }: { at: BlockAt }) {
@@ -51,7 +51,7 @@ export function Depths({ at }: { at: BlockAt }) {
       {rainfall?.kind === "formula" && <FormulaForm formula={rainfall} path={path} />}
       {rainfall?.kind === "ratio" && <RatioForm ratio={rainfall} path={path} />}
       <div className="flex flex-wrap items-baseline gap-x-4">
-        <TakeTable present={rainfall} path={path} />
+        <ImportTable present={rainfall} path={path} />
         <OtherRain rainfall={rainfall} path={path} />
         <ArealFields />
       </div>

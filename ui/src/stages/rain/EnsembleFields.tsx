@@ -84,7 +84,7 @@ export function EnsembleFields({ at, blocks }: { at: BlockAt; blocks: ReactNode 
       {blocks}
       <h3 className="mt-1 flex justify-between text-[11px] text-ink3">
         <span>
-          {ensemble.durations.length} durations × {ensemble.probabilities.length} rarities
+          {ensemble.durations.length} durations × {ensemble.probabilities.length} probabilities
         </span>
         <span className="figure">{countOf(ensemble)}</span>
       </h3>

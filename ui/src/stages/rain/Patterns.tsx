@@ -4,7 +4,7 @@ import type { BlockAt } from "../../document/blocks";
 import { useProject } from "../../document/store";
 import { Choice } from "../../primitives/Choice";
 
-/** Temporal patterns from a file, one of several for each duration; and how rarity is told. */
+/** Temporal patterns from a file, one of several for each duration; and how probability is told. */
 export function Patterns({ at }: { at: BlockAt }) {
   const { project, edit } = useProject();
   const [wrong, setWrong] = useState<string | null>(null);
@@ -60,9 +60,9 @@ export function Patterns({ at }: { at: BlockAt }) {
         </p>
       )}
       <Choice
-        label="Rarity is told as"
+        label="Return period told as"
         value={project.rain.ensemble.labels}
-        options={{ years: "return period", aep: "yearly chance" }}
+        options={{ years: "return period", aep: "AEP" }}
         commit={(value) => void edit([{ op: "add", path: "/rain/ensemble/labels", value }])}
         testId="labels"
       />

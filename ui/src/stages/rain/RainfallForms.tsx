@@ -100,9 +100,9 @@ export function RatioForm({ ratio, path }: { ratio: Ratio; path: string }) {
         ))}
       </p>
       <p className="pt-1 text-[11px] text-ink3">
-        Between rows linear in depth, between columns linear in the logarithm of the return period; 5 years has the
-        factor 1. Outside the rows nothing is guessed: a storm there is refused. A two-parameter curve is an
-        idealisation of published depths: expect some per cent.
+        Between rows linear in 3D, between columns linear in the logarithm of the return period; 5 years has the factor
+        1. Outside the rows nothing is guessed: a storm there is refused. A two-parameter curve is an idealisation of
+        published depths: expect some per cent.
       </p>
     </div>
   );

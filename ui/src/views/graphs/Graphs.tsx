@@ -12,7 +12,7 @@ import { DRAWN, interval, stormsOf, type Trace, useTraces, valueAt } from "./tra
 const WHICH: Record<Graph["storms"], string> = {
   picked: "the picked storm",
   duration: "its duration",
-  row: "its rarity",
+  row: "its return period",
   all: "all storms",
 };
 

@@ -11,8 +11,8 @@ import View from "ol/View";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { readClip, writeClip } from "../../document/clip";
 import { courseOf } from "../../document/course";
-import type { Laying } from "../../document/elements";
-import { centred, copied, laid, mirrored, move, removal, turned } from "../../document/selection";
+import type { Drawable } from "../../document/elements";
+import { centred, copied, mirrored, move, pasted, removal, turned } from "../../document/selection";
 import { useProject } from "../../document/store";
 import type { Network, Point } from "../../document/types";
 import { walk } from "../../document/walk";
@@ -21,7 +21,7 @@ import { boxPick, dragCorners, dragNodes, SNAP, showHandles } from "./gestures";
 import { useGrid } from "./grid";
 import { PlanBar } from "./PlanBar";
 import { layersUnder } from "./under";
-import { useLaying } from "./useLaying";
+import { useDrawing } from "./useDrawing";
 import "ol/ol.css";
 
 /** The network over its backdrop: tone by how full, chevrons by direction, rings by depth used. North is up. */
@@ -32,8 +32,8 @@ export function Plan({
 }: {
   /** Only looked at: nothing is picked together, moved or drawn. */
   still?: boolean;
-  /** What clicks lay, or nothing. */
-  adding?: Laying | null;
+  /** What clicks draw, or nothing. */
+  adding?: Drawable | null;
   added?: () => void;
 }) {
   const target = useRef<HTMLDivElement>(null);
@@ -41,7 +41,7 @@ export function Plan({
   const sheets = useRef(new Sheets());
   const fitted = useRef<string | null>(null);
   const { network, project, cursor, picked, chain, id, point } = useProject();
-  const laying = useLaying(adding, added);
+  const drawing = useDrawing(adding, added);
   const projection = useGrid(project ? project.grid : undefined);
   const under = useRef(new LayerGroup());
   const [placing, setPlacing] = useState<Network | null>(null);
@@ -51,20 +51,20 @@ export function Plan({
   const place = (x: number, y: number) => {
     const { network, optionPath, edit, pickAll } = useProject.getState();
     if (!network || !placing) return;
-    const { changes, ids } = laid(network, optionPath, centred(placing, x, y));
+    const { changes, ids } = pasted(network, optionPath, centred(placing, x, y));
     setPlacing(null);
     void edit(changes).then(() => pickAll(ids));
   };
   // the map's listeners live as long as the map: they read what is current here
-  const now = useRef({ adding, placing, click: laying.click, place });
-  now.current = { adding, placing, click: laying.click, place };
+  const now = useRef({ adding, placing, click: drawing.click, place });
+  now.current = { adding, placing, click: drawing.click, place };
 
   useEffect(() => {
     if (!target.current || !projection) return;
     const m = new OlMap({
       target: target.current,
       controls: controls({ attribution: false, rotate: false, zoom: !still }),
-      // two quick clicks lay a link; they must not zoom the ground away between them. Shift and a drag pick
+      // two quick clicks draw a link; they must not zoom the ground away between them. Shift and a drag pick
       interactions: interactions({ doubleClickZoom: false, shiftDragZoom: false, keyboard: false }),
       layers: [under.current, ...sheets.current.layers()],
       view: new View({ projection, center: [0, 0], resolution: 1, enableRotation: false }),
@@ -127,7 +127,7 @@ export function Plan({
     if (!network) return;
     sheets.current.draw(network, still);
     if (fitted.current === id || !map.current) return;
-    // a sheet that begins blank keeps its sight while the first elements are laid
+    // a sheet that begins blank keeps its sight while the first elements are pasted
     fitted.current = id;
     if (Object.keys(network.nodes).length === 0) return;
     const show = () => bringIntoSight(map.current, network, null, still);
@@ -160,22 +160,22 @@ export function Plan({
       for (const node of Object.values(ghost.nodes)) put(new OlPoint([node.x, node.y]));
       for (const ground of Object.values(ghost.catchments))
         if (ground.polygon.length > 2) put(new Polygon(closed(ground.polygon)));
-    } else if (laying.corners.length) {
-      const ring = [...laying.corners, pointer];
+    } else if (drawing.corners.length) {
+      const ring = [...drawing.corners, pointer];
       put(ring.length > 2 ? new Polygon(closed(ring)) : new LineString(ring));
-      for (const corner of laying.corners) put(new OlPoint(corner));
-    } else if (laying.from && network?.nodes[laying.from]) {
-      const node = network.nodes[laying.from];
+      for (const corner of drawing.corners) put(new OlPoint(corner));
+    } else if (drawing.from && network?.nodes[drawing.from]) {
+      const node = network.nodes[drawing.from];
       if (node) put(new LineString([[node.x, node.y], pointer]));
     }
-  }, [placing, pointer, laying.corners, laying.from, network]);
+  }, [placing, pointer, drawing.corners, drawing.from, network]);
 
   const keys = (event: KeyboardEvent) => {
     const { network, optionPath, edit, pickAll } = useProject.getState();
     if (!network || still) return;
     const command = event.ctrlKey || event.metaKey;
     const arrow = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
-    if (laying.key(event.key)) {
+    if (drawing.key(event.key)) {
       // taken
     } else if (placing && event.key === "m") setPlacing(mirrored(placing));
     else if (placing && event.key === "t") setPlacing(turned(placing, event.altKey ? 1 : 15));
@@ -201,7 +201,7 @@ export function Plan({
 
   return (
     <section className="flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Plan">
-      <PlanBar still={still} adding={adding} laying={laying} placing={placing !== null} told={told} />
+      <PlanBar still={still} adding={adding} drawing={drawing} placing={placing !== null} told={told} />
       <div
         ref={target}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the plan is worked on by keyboard

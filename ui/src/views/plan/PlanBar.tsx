@@ -1,13 +1,13 @@
-import { isLinkKind, isNodeKind, isOutlined, type Laying, LINK_KINDS, NODE_KINDS } from "../../document/elements";
+import { type Drawable, isLinkKind, isNodeKind, isOutlined, LINK_KINDS, NODE_KINDS } from "../../document/elements";
 import { useProject } from "../../document/store";
 import type { Defaults } from "../../document/types";
 import { NumberField } from "../../primitives/NumberField";
 import { StormAtMoment } from "../MomentLine";
 import { PickMany } from "./PickMany";
-import { ON_A_CONDUIT, type useLaying } from "./useLaying";
+import { ON_A_CONDUIT, type useDrawing } from "./useDrawing";
 
 /** What a click does next, in words. */
-function hint(adding: Laying, laying: ReturnType<typeof useLaying>, from: string | undefined): string {
+function hint(adding: Drawable, drawing: ReturnType<typeof useDrawing>, from: string | undefined): string {
   if (adding === "run")
     return from
       ? `run from ${from}: click on along it, or on the node where it ends`
@@ -15,8 +15,8 @@ function hint(adding: Laying, laying: ReturnType<typeof useLaying>, from: string
   if (isOutlined(adding)) {
     const what = adding === "ground" ? "catchment" : "base of the pond";
     const size = adding === "basin" ? "; Enter after one gives the usual size" : "";
-    return laying.corners.length
-      ? `${what}: ${laying.corners.length} corner${laying.corners.length > 1 ? "s" : ""}, close it on the first or with Enter`
+    return drawing.corners.length
+      ? `${what}: ${drawing.corners.length} corner${drawing.corners.length > 1 ? "s" : ""}, close it on the first or with Enter`
       : `${what}: click its corners${size}`;
   }
   if (isNodeKind(adding))
@@ -29,23 +29,23 @@ function hint(adding: Laying, laying: ReturnType<typeof useLaying>, from: string
 export function PlanBar({
   still,
   adding,
-  laying,
+  drawing,
   placing,
   told,
 }: {
   still: boolean;
-  adding: Laying | null;
-  laying: ReturnType<typeof useLaying>;
+  adding: Drawable | null;
+  drawing: ReturnType<typeof useDrawing>;
   placing: boolean;
   told: string;
 }) {
   const { network } = useProject();
-  const from = laying.from ? network?.nodes[laying.from]?.name : undefined;
+  const from = drawing.from ? network?.nodes[drawing.from]?.name : undefined;
   const doing = placing
     ? "click where it goes; M mirrors, T turns by 15°"
     : adding
-      ? hint(adding, laying, from)
-      : told || laying.said;
+      ? hint(adding, drawing, from)
+      : told || drawing.said;
   return (
     <div className="flex gap-3 whitespace-nowrap px-2 py-1">
       <b className="text-[14px] font-semibold">Plan</b>
@@ -53,7 +53,7 @@ export function PlanBar({
         <StormAtMoment />
       </span>
       {doing && (
-        <span role="status" className="truncate text-ochre-ink" data-testid={adding || placing ? "laying" : "said"}>
+        <span role="status" className="truncate text-ochre-ink" data-testid={adding || placing ? "drawing" : "said"}>
           {doing}
           {(adding || placing) && "; Escape ends"}
         </span>

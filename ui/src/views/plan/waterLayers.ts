@@ -25,12 +25,12 @@ type Conduit = {
 type Drawn = Conduit & { course: Path2D; arrow: Path2D; back: Path2D };
 type Placed = { id: string; node: NetNode; level: Column; pixel: Point };
 
-/** A sheet of its own canvas that is drawn anew at every moment of a replay; what stays is laid once. */
+/** A sheet of its own canvas that is drawn anew at every moment of a replay; what stays is added once. */
 abstract class MovingLayer<Laid> extends Layer<Source> {
   private readonly canvas = document.createElement("canvas");
   private moved: Network | null = null;
   /** What stays as it is while only the clock moves, and what it was made from. */
-  private still: { of: unknown[]; laid: Laid[] } = { of: [], laid: [] };
+  private still: { of: unknown[]; placed: Laid[] } = { of: [], placed: [] };
 
   constructor() {
     super({ source: new Source({}) });
@@ -68,17 +68,17 @@ abstract class MovingLayer<Laid> extends Layer<Source> {
         return [pixel[0] ?? 0, pixel[1] ?? 0];
       };
       const within = ([x, y]: Point) => x > -60 && y > -60 && x < width + 60 && y < height + 60;
-      this.still = { of: made, laid: this.lay(network, this.moved, series, { seen, within, resolution }) };
+      this.still = { of: made, placed: this.arrange(network, this.moved, series, { seen, within, resolution }) };
     }
-    this.paint(context, this.still.laid, series?.frame(moment) ?? 0, network, resolution);
+    this.paint(context, this.still.placed, series?.frame(moment) ?? 0, network, resolution);
     return this.canvas;
   }
 
   /** Elements in lens as they lie on the canvas, with their columns. */
-  protected abstract lay(network: Network, moved: Network | null, series: StormSeries | null, lens: Lens): Laid[];
+  protected abstract arrange(network: Network, moved: Network | null, series: StormSeries | null, lens: Lens): Laid[];
   protected abstract paint(
     context: CanvasRenderingContext2D,
-    laid: Laid[],
+    placed: Laid[],
     at: number,
     network: Network,
     resolution: number,
@@ -89,7 +89,7 @@ type Lens = { seen: (place: Point) => Point; within: (pixel: Point) => boolean; 
 
 /** Water in conduits, and its direction. */
 export class ConduitWater extends MovingLayer<Drawn> {
-  protected lay(network: Network, moved: Network | null, series: StormSeries | null, lens: Lens): Drawn[] {
+  protected arrange(network: Network, moved: Network | null, series: StormSeries | null, lens: Lens): Drawn[] {
     return Object.entries(network.links).flatMap(([id, link]): Drawn[] => {
       if (!isConduit(link)) return [];
       const elsewhere = moved?.links[id];
@@ -115,14 +115,14 @@ export class ConduitWater extends MovingLayer<Drawn> {
     });
   }
 
-  protected paint(context: CanvasRenderingContext2D, laid: Drawn[], at: number) {
-    drawConduits(context, laid, at);
+  protected paint(context: CanvasRenderingContext2D, placed: Drawn[], at: number) {
+    drawConduits(context, placed, at);
   }
 }
 
 /** Water in nodes, and floods. */
 export class NodeWater extends MovingLayer<Placed> {
-  protected lay(network: Network, moved: Network | null, series: StormSeries | null, lens: Lens): Placed[] {
+  protected arrange(network: Network, moved: Network | null, series: StormSeries | null, lens: Lens): Placed[] {
     return Object.entries(network.nodes).flatMap(([id, node]): Placed[] => {
       const place = moved?.nodes[id] ?? node;
       const pixel = lens.seen([place.x, place.y]);
@@ -130,9 +130,15 @@ export class NodeWater extends MovingLayer<Placed> {
     });
   }
 
-  protected paint(context: CanvasRenderingContext2D, laid: Placed[], at: number, network: Network, resolution: number) {
+  protected paint(
+    context: CanvasRenderingContext2D,
+    placed: Placed[],
+    at: number,
+    network: Network,
+    resolution: number,
+  ) {
     const { picked } = useProject.getState();
-    for (const { id, node, level, pixel } of laid)
+    for (const { id, node, level, pixel } of placed)
       drawMoving(context, network, id, node, { pixel, picked: picked.has(id), resolution }, between(level, at));
   }
 }

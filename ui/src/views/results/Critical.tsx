@@ -11,7 +11,7 @@ import { type Column, type Line, ResultTable } from "./ResultTable";
 
 export type Asked = { row: string; by: Statistic };
 type Critical = Record<string, components["schemas"]["Critical"]>;
-/** The critical duration of every node and link among the storms of one rarity; null until it is known. */
+/** The critical duration of every node and link among the storms of one probability; null until it is known. */
 export function useCritical({ row, by }: Asked): Critical | null {
   const { id, option, answer } = useProject();
   const { data } = useQuery({
@@ -28,7 +28,7 @@ export function useCritical({ row, by }: Asked): Critical | null {
   return data ?? null;
 }
 
-/** Which rarity is read, and by which statistic durations are compared. */
+/** Which probability is read, and by which statistic durations are compared. */
 export function AskedFields({ asked, ask }: { asked: Asked; ask: (asked: Asked) => void }) {
   const { answer } = useProject();
   const rows = layout(answer?.storms ?? []).rows;
@@ -36,7 +36,7 @@ export function AskedFields({ asked, ask }: { asked: Asked; ask: (asked: Asked) 
     <span className="flex items-baseline gap-2">
       <select
         className="border-b border-ink3 bg-transparent"
-        aria-label="rarity"
+        aria-label="return period"
         value={asked.row}
         onChange={(event) => ask({ ...asked, row: event.target.value })}
         data-testid="critical-row"

@@ -47,10 +47,10 @@ function worstOf(network: Network, answer: Answer): Record<"nodes" | "links", Li
   const storm = (key: string | null | undefined): Cell => {
     const found = storms.get(key ?? "");
     const short = found?.given || `${found?.row.replace(" yr", "")}, ${found?.duration}, ${found?.season}`;
-    const mark = found?.doubts.length ? " ?" : "";
+    const mark = found?.beyond.length ? " ?" : "";
     return {
       text: found ? short + mark : "–",
-      note: (found?.label ?? "") + (mark && ", doubtful"),
+      note: (found?.label ?? "") + (mark && ", to be checked"),
       sort: found ? `${found.row} ${found.duration} ${found.season}` : "",
     };
   };

@@ -58,7 +58,7 @@ export function LongSection({ showTables }: { showTables: () => void }) {
   const path = usePath();
   const { data: envelopes = {} } = useQuery({
     queryKey: ["envelopes", id, option, answer?.revision, answer?.version],
-    enabled: !!id && shown.rarities && answer?.state === "settled",
+    enabled: !!id && shown.probabilities && answer?.state === "settled",
     placeholderData: (old) => old,
     queryFn: () =>
       call(

@@ -67,7 +67,7 @@ export function RunShape({ path }: { path: string[] }) {
         testId="shape-gradient"
       />
       <NumberField
-        label="Ground over soffits at least"
+        label="Cover at least"
         value={cover}
         quantity="length"
         commit={(value) => keep("cover", value)}
@@ -89,8 +89,8 @@ export function RunShape({ path }: { path: string[] }) {
           "shape-by-losses",
           () => setLevels(run, { how: "losses" }),
         )}
-        {button("A size up", "every pipe, by the list of parts", "size-up", () => size(1))}
-        {button("A size down", "every pipe, by the list of parts", "size-down", () => size(-1))}
+        {button("A size up", "every pipe, by the catalogue", "size-up", () => size(1))}
+        {button("A size down", "every pipe, by the catalogue", "size-down", () => size(-1))}
       </p>
     </div>
   );

@@ -158,7 +158,7 @@ export function SteadyFlow({
       {profile && <Floods profile={profile} />}
       {flowing && (
         <>
-          <h3 className="mt-1 border-t border-rule pt-1 font-semibold">The most that fits</h3>
+          <h3 className="mt-1 border-t border-rule pt-1 font-semibold">Capacity</h3>
           <Choice label="Water stays" value={keep} options={KEEPS} commit={(value) => setKeep(value as Keep)} />
           <button
             type="button"

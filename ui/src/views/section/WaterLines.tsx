@@ -18,7 +18,7 @@ function lineOf(frame: Frame, levelOf: (id: string) => number): string {
     .join(" ");
 }
 
-/** Surfaces over the run: now, at its highest in the storm and in all, by rarity; energy; and the limits of the brief. */
+/** Surfaces over the run: now, at its highest in the storm and in all, by probability; energy; and the limits of the brief. */
 export function WaterLines({
   frame,
   shown,
@@ -27,7 +27,7 @@ export function WaterLines({
 }: {
   frame: Frame;
   shown: Shown;
-  /** Highest levels of nodes by rarity. */
+  /** Highest levels of nodes by probability. */
   envelopes: Record<string, Record<string, number>>;
   steady: boolean;
 }) {
@@ -58,9 +58,9 @@ export function WaterLines({
           data-testid="hgl-all"
         />
       )}
-      {shown.rarities &&
+      {shown.probabilities &&
         named.map(({ row, levels, at }, k) => (
-          <g key={row} data-testid="hgl-rarity">
+          <g key={row} data-testid="hgl-probability">
             <polyline
               points={lineOf(frame, (id) => levels[id] ?? Number.NaN)}
               {...WATER_LINE}

@@ -1,6 +1,6 @@
 import { isConduit, type NetLink, type NetNode, type Network, topOf } from "../../document/types";
 
-/** A run laid out on a sheet: its links and nodes with their chainage, and the scales of both axes. */
+/** A run drawn out on a sheet: its links and nodes with their chainage, and the scales of both axes. */
 export type Frame = {
   links: { id: string; link: NetLink }[];
   ids: string[];

@@ -13,8 +13,8 @@ import { Under, waterAt } from "./Under";
 
 const NOTHING: Backdrop[] = [];
 
-/** The network in depth at the moment of the clock. */
-export default function DepthScene({ network }: { network: Network }) {
+/** The network in 3D at the moment of the clock. */
+export default function Scene({ network }: { network: Network }) {
   const { id, option, revision, project, series, cursor, picked, point, moment } = useProject();
   const [look, setLook] = useState<Look>(USUAL);
   const [view, setView] = useState<View>(FIRST);
@@ -53,7 +53,7 @@ export default function DepthScene({ network }: { network: Network }) {
     <div
       className="relative min-h-0 flex-1 outline-offset-[-2px]"
       role="application"
-      aria-label="Network in depth"
+      aria-label="Network in 3D"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: the sight is turned by keyboard
       tabIndex={0}
       onKeyDown={keys}

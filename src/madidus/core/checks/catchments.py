@@ -9,12 +9,12 @@ from ..model.network import Catchment, Network
 from ..model.project import Project
 from .finding import Finding, Fix, setting
 
-__all__ = ["grounds"]
+__all__ = ["catchments"]
 
 _AREA_SHARE = 0.05  # by which a typed area may differ from its outline's
 
 
-def grounds(project: Project) -> Iterator[Finding]:
+def catchments(project: Project) -> Iterator[Finding]:
     """Findings of every catchment."""
     network = project.option.network
     for id_, catchment in network.catchments.items():

@@ -1,4 +1,4 @@
-"""The network in depth, drawn by software, on the same clock and with the same pick; a message where it cannot be."""
+"""The network in 3D, drawn by software, on the same clock and with the same pick; a message where it cannot be."""
 
 import re
 
@@ -19,7 +19,7 @@ def drawing_browser():
 
 @pytest.fixture
 def scene(drawing_browser, address):
-    """The demo in depth while its worst storm floods, at the first sight."""
+    """The demo in 3D while its worst storm floods, at the first sight."""
     page = drawing_browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))

@@ -84,18 +84,18 @@ class Incoming:
     unread: set[str] = field(default_factory=set)
 
     def leave_out(self, where: str, what: str, *names: str) -> None:
-        """Remark on elements of the file that are not taken in; where their names are known, they are in the file."""
+        """Remark on elements of the file that are not imported; where their names are known, they are in the file."""
         self.remarks.append(Remark(where=where, what=what))
         self.unread.update(names)
 
     def add(self, group: Group, key: str, fields: Fields, assumed: Fields | None = None) -> None:
-        """Take in an element; a key that comes twice is remarked on and the first one counts."""
+        """Import an element; a key that comes twice is remarked on and the first one counts."""
         elements: dict[str, Fields] = getattr(self, group)
         if key in elements:
             self.remarks.append(Remark(where=f"{group[:-1]} {key}", what="stands in the file twice; the first counts"))
         elif len(self.nodes) + len(self.links) + len(self.catchments) >= _MOST_ELEMENTS:
             raise ModelError(
-                "file", "elements", f"holds more than {_MOST_ELEMENTS:,}", "take in a smaller part of the network"
+                "file", "elements", f"holds more than {_MOST_ELEMENTS:,}", "import a smaller part of the network"
             )
         else:
             elements[key] = fields
@@ -114,7 +114,7 @@ def refer_by_key(incoming: Incoming) -> None:
 
 
 class FieldChange(BaseModel):
-    """A field that would change. was : at the last time this file was taken in, where that is known.
+    """A field that would change. was : at the last time this file was imported, where that is known.
 
     take : the file's value; 'here' where only this side has changed it since; 'ask' where both have.
     """
@@ -159,7 +159,7 @@ def propose(project: Project, incoming: Incoming, tolerance: float = 0.5, before
     """Match the elements of a file with those of the shown option: by id, then by name, then by place.
 
     tolerance : m within which two nodes are at the same place. Two links are the same when they join the same nodes.
-    before : the same file as it was taken in last, so that changes here and in the file are told apart.
+    before : the same file as it was imported last, so that changes here and in the file are told apart.
     """
     merge = _Merge(project, incoming, tolerance, before)
     merge.recognise(incoming.nodes)
@@ -334,7 +334,7 @@ class _Merge:
         return True
 
     def _at_import(self, group: Group, key: str) -> Fields:
-        """What the file said of an element when it was taken in last; references are ids of ours."""
+        """What the file said of an element when it was imported last; references are ids of ours."""
         if self._before is None:
             return {}
         fields = dict(getattr(self._before, group).get(key, {}))

@@ -1,4 +1,4 @@
-"""Files taken in with a step of matching between, and taken in again after both sides have changed."""
+"""Files imported with a step of matching between, and imported again after both sides have changed."""
 
 import re
 
@@ -15,19 +15,19 @@ TABLE = "Point;E;N;Lid;Bottom ft\nQ1;10;180;6.0;16.4\nQ2;30;180;5.9;16,0\nQ3;thi
 @pytest.fixture
 def page_of_files(demo: Page):
     demo.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
-    demo.get_by_test_id("take-in").click()
+    demo.get_by_test_id("import").click()
     return demo
 
 
 def choose(page: Page, name: str, content: bytes | str):
     body = content.encode() if isinstance(content, str) else content
-    page.get_by_test_id("take-in-file").set_input_files([{"name": name, "mimeType": "text/plain", "buffer": body}])
+    page.get_by_test_id("import-file").set_input_files([{"name": name, "mimeType": "text/plain", "buffer": body}])
 
 
 def apply(page: Page):
     with page.expect_response(lambda r: r.request.method == "PATCH"):
-        page.get_by_test_id("take-in-apply").click()
-    expect(page.get_by_test_id("take-in-page")).to_have_count(0)
+        page.get_by_test_id("import-apply").click()
+    expect(page.get_by_test_id("import-page")).to_have_count(0)
 
 
 def test_a_foreign_table_is_matched_once_and_known_the_next_time(page_of_files: Page):
@@ -42,17 +42,17 @@ def test_a_foreign_table_is_matched_once_and_known_the_next_time(page_of_files: 
         sheet.get_by_label(f"{heading} is", exact=True).select_option(field)
         if unit:
             sheet.get_by_label(f"unit of {heading}", exact=True).select_option(unit)
-    page.get_by_test_id("take-in-compare").click()
-    expect(page.get_by_test_id("take-in-counts")).to_contain_text("2 new")
-    expect(page.get_by_test_id("take-in-remarks")).to_contain_text("row 4 E: “thirty” is no number")
+    page.get_by_test_id("import-compare").click()
+    expect(page.get_by_test_id("import-counts")).to_contain_text("2 new")
+    expect(page.get_by_test_id("import-remarks")).to_contain_text("row 4 E: “thirty” is no number")
     apply(page)
     fresh = {n["name"]: n for id_, n in network_of(page)["nodes"].items() if id_ not in before["nodes"]}
     assert fresh["Q1"]["invert"] == pytest.approx(16.4 * 0.3048)
     assert fresh["Q2"]["invert"] == pytest.approx(16.0 * 0.3048)
-    page.get_by_test_id("take-in").click()
+    page.get_by_test_id("import").click()
     choose(page, "survey.csv", TABLE.replace("6.0", "6.1"))
     expect(page.get_by_test_id("sheet-table")).to_contain_text("read as last time")
-    expect(page.get_by_test_id("take-in-counts")).to_contain_text("1 changed")
+    expect(page.get_by_test_id("import-counts")).to_contain_text("1 changed")
     page.keyboard.press("Escape")
     undone(page)
     assert network_of(page) == before
@@ -64,11 +64,11 @@ def test_layers_and_blocks_of_a_drawing_become_pipes_and_manholes(page_of_files:
     choose(page, "survey.dxf", grounds.drawing())
     expect(page.get_by_test_id("kind-DRAIN")).to_have_value("pipe")
     page.get_by_test_id("kind-KERB").select_option("channel")
-    page.get_by_test_id("take-in-compare").click()
-    expect(page.get_by_test_id("take-in-remarks")).to_contain_text("line of layer ISLAND is not used")
+    page.get_by_test_id("import-compare").click()
+    expect(page.get_by_test_id("import-remarks")).to_contain_text("line of layer ISLAND is not used")
     page.get_by_test_id("kind-KERB").select_option("")
-    page.get_by_test_id("take-in-compare").click()
-    expect(page.get_by_test_id("take-in-counts")).to_contain_text("3 new")
+    page.get_by_test_id("import-compare").click()
+    expect(page.get_by_test_id("import-counts")).to_contain_text("3 new")
     apply(page)
     after = network_of(page)
     assert len(after["links"]) == len(before["links"]) + 1
@@ -81,7 +81,7 @@ def test_what_both_sides_have_changed_is_asked_field_by_field(page_of_files: Pag
     before = network_of(page)
     table = "name,x,y,cover,invert\nZ1,10,180,6.0,5.0\nZ2,30,180,6.0,5.0\n"
     choose(page, "points.csv", table)
-    page.get_by_test_id("take-in-compare").click()
+    page.get_by_test_id("import-compare").click()
     apply(page)
     id_ = next(id_ for id_, n in network_of(page)["nodes"].items() if n["name"] == "Z1")
     page.goto(re.sub(r"\?.*", f"?element={id_}", page.url))
@@ -90,13 +90,13 @@ def test_what_both_sides_have_changed_is_asked_field_by_field(page_of_files: Pag
     with page.expect_response(lambda r: r.request.method == "PATCH"):
         field.fill("6.3")
         field.press("Enter")
-    page.get_by_test_id("take-in").click()
+    page.get_by_test_id("import").click()
     choose(
         page, "points.csv", table.replace("Z1,10,180,6.0", "Z1,10,180,6.2").replace("Z2,30,180,6.0", "Z2,30,180,6.1")
     )
     both = page.get_by_test_id("both-cover")
     expect(both).to_contain_text("at import 6")
-    expect(page.get_by_test_id("take-in-open")).to_contain_text("1 changed both here and in the file")
+    expect(page.get_by_test_id("import-open")).to_contain_text("1 changed both here and in the file")
     both.get_by_label("cover as in the file").click()
     apply(page)
     covers = {n["name"]: n.get("cover") for n in network_of(page)["nodes"].values()}

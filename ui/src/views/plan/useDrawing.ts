@@ -1,28 +1,28 @@
 import { useEffect, useRef, useState } from "react";
 import { api, call } from "../../api/client";
+import { drawRun } from "../../document/drawRun";
 import {
+  type Drawable,
   freeName,
   isNodeKind,
   isOutlined,
-  type Laying,
   makeLink,
   makeNode,
   type NodeKind,
 } from "../../document/elements";
-import { layRun } from "../../document/layRun";
 import { linkNear, split } from "../../document/reshape";
 import { useProject } from "../../document/store";
 import type { Point } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { nodeNear } from "./gestures";
 
-/** What splits a conduit when it is laid on one. */
-export const ON_A_CONDUIT = new Set<Laying>(["manhole", "junction", "inlet"]);
+/** What splits a conduit when it is added on one. */
+export const ON_A_CONDUIT = new Set<Drawable>(["manhole", "junction", "inlet"]);
 
 const round = (value: number) => Number(value.toFixed(2));
 
-/** Clicks that lay elements: one for a node, two for a link, a row of them for a run of pipes or an outline. */
-export function useLaying(adding: Laying | null, added: () => void) {
+/** Clicks that draw elements: one for a node, two for a link, a row of them for a run of pipes or an outline. */
+export function useDrawing(adding: Drawable | null, added: () => void) {
   const [from, setFrom] = useState<string | null>(null);
   const [corners, setCorners] = useState<Point[]>([]);
   const [said, setSaid] = useState("");
@@ -64,7 +64,7 @@ export function useLaying(adding: Laying | null, added: () => void) {
     const hit = nodeNear(network, x, y, within);
     const begins = run.current.from;
     const known = hit ? null : await groundLevel(x, y);
-    const { changes, at } = layRun(
+    const { changes, at } = drawRun(
       network,
       optionPath,
       project.defaults,

@@ -13,7 +13,7 @@ type Action = Entry["action"];
 
 const ACTIONS: [Action, string, string][] = [
   ["conflict", "in conflict", "stays as it is"],
-  ["create", "new", "is laid"],
+  ["create", "new", "is added"],
   ["update", "changed", "is changed, field by field"],
   ["same", "the same", "nothing to do"],
 ];
@@ -46,7 +46,7 @@ function operations(entry: Entry, takes: Takes): Change[] {
 }
 
 /** What a file would do to the network, element by element, before anything changes. */
-export function TakeIn() {
+export function ImportPage() {
   const [open, setOpen] = useState(false);
   const [busy, setBusy] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
@@ -63,10 +63,10 @@ export function TakeIn() {
     setBusy(what);
     setWrong(null);
     try {
-      const response = await fetch(
-        `/api/projects/${id}/${path === "incoming/keep" ? "" : `options/${option}/`}${path}`,
-        { method: "POST", body: file },
-      );
+      const response = await fetch(`/api/projects/${id}/${path === "import/keep" ? "" : `options/${option}/`}${path}`, {
+        method: "POST",
+        body: file,
+      });
       const body = await response.json();
       if (!response.ok) throw new Problem(response.status, body.title, body.detail);
       return body as T;
@@ -82,7 +82,7 @@ export function TakeIn() {
     if (by) query.set("mapping", JSON.stringify(by));
     setLeft(new Set());
     setTakes({});
-    setProposal(await ask<Proposal>(`comparing ${file.name}`, `incoming?${query}`, file));
+    setProposal(await ask<Proposal>(`comparing ${file.name}`, `import?${query}`, file));
   };
   const begin = async (file: File | undefined) => {
     if (!file) return;
@@ -94,7 +94,7 @@ export function TakeIn() {
     if (!form) return setWrong("its name does not tell its format; let it end in .xml, .geojson, .csv, .xlsx or .dxf");
     setChosen({ file, form });
     if (form === "geojson") return propose(file, form, null);
-    const found = await ask<Look>(`reading ${file.name}`, `incoming/look?format=${form}`, file);
+    const found = await ask<Look>(`reading ${file.name}`, `import/look?format=${form}`, file);
     if (!found) return;
     const first = proposed(found);
     setLook(found);
@@ -107,9 +107,9 @@ export function TakeIn() {
   const taken = wanted.filter((entry) => operations(entry, takes).length > 0);
   const open_ = wanted.filter((entry) => entry.fields?.some((f) => takeOf(entry, f, takes) === "ask")).length;
   const apply = async () => {
-    setBusy("taking in");
+    setBusy("importing");
     const changes = taken.flatMap((entry) => operations(entry, takes));
-    const digest = chosen ? await ask<string>("taking in", "incoming/keep", chosen.file) : null;
+    const digest = chosen ? await ask<string>("importing", "import/keep", chosen.file) : null;
     const now = mapping ?? { tables: [], layers: {}, blocks: {}, structures: {}, network_types: {}, files: {} };
     const files = digest ? { [file]: digest } : {};
     const remembered: Change[] = project
@@ -129,14 +129,14 @@ export function TakeIn() {
     <Dialog.Root open={open} onOpenChange={setOpen}>
       <Dialog.Trigger
         className="ml-2 shrink-0 whitespace-nowrap border-l border-rule2 pl-3 font-semibold underline"
-        data-testid="take-in"
+        data-testid="import"
       >
-        Take in a file
+        Import a file
       </Dialog.Trigger>
       <Page
-        title={`Take in a network${file && `: ${file}`}`}
+        title={`Import a network${file && `: ${file}`}`}
         wide={920}
-        testId="take-in-page"
+        testId="import-page"
         onDragOver={(event) => event.preventDefault()}
         onDrop={drop}
       >
@@ -148,7 +148,7 @@ export function TakeIn() {
                 type="file"
                 accept=".xml,.landxml,.geojson,.json,.csv,.txt,.xlsx,.dxf"
                 className="sr-only"
-                data-testid="take-in-file"
+                data-testid="import-file"
                 onChange={(event) => begin(event.target.files?.[0])}
               />
             </label>
@@ -159,7 +159,7 @@ export function TakeIn() {
           </p>
           {busy && <p className="pt-3 text-ink2">{busy} …</p>}
           {wrong && (
-            <p className="pt-3 text-madder" role="alert" data-testid="take-in-wrong">
+            <p className="pt-3 text-madder" role="alert" data-testid="import-wrong">
               {wrong}
             </p>
           )}
@@ -179,7 +179,7 @@ export function TakeIn() {
                   className="mt-3 border border-ink px-3 py-1 font-semibold disabled:opacity-40"
                   disabled={busy !== null}
                   onClick={() => propose(chosen.file, chosen.form, mapping)}
-                  data-testid="take-in-compare"
+                  data-testid="import-compare"
                 >
                   See what it would do
                 </button>
@@ -191,7 +191,7 @@ export function TakeIn() {
         {proposal && (
           <p className="flex items-baseline justify-end gap-4 border-t border-rule2 px-4 py-2">
             {open_ > 0 && (
-              <span className="mr-auto text-madder" data-testid="take-in-open">
+              <span className="mr-auto text-madder" data-testid="import-open">
                 {open_} changed both here and in the file: choose a side for each field, or they stay as they are here
               </span>
             )}
@@ -201,9 +201,9 @@ export function TakeIn() {
               className="bg-ink px-4 py-1 font-semibold text-hi disabled:opacity-40"
               disabled={taken.length === 0 || busy !== null}
               onClick={apply}
-              data-testid="take-in-apply"
+              data-testid="import-apply"
             >
-              Take in {taken.length} element{taken.length === 1 ? "" : "s"}
+              Import {taken.length} element{taken.length === 1 ? "" : "s"}
             </button>
           </p>
         )}
@@ -246,7 +246,7 @@ function Preview({
   const all = ours.every((key) => !left.has(key));
   return (
     <>
-      <p className="flex gap-5 pt-3" data-testid="take-in-counts">
+      <p className="flex gap-5 pt-3" data-testid="import-counts">
         {ACTIONS.filter(([action]) => counts[action]).map(([action, label, hint]) => (
           <button
             key={action}
@@ -267,7 +267,7 @@ function Preview({
         )}
       </p>
       {rows.length > 0 && (
-        <table className="mt-2 w-full border-t border-rule2 text-left" data-testid="take-in-rows">
+        <table className="mt-2 w-full border-t border-rule2 text-left" data-testid="import-rows">
           <thead className="text-ink3">
             <tr className="border-b border-rule2">
               <th className="w-7 py-1 font-normal">
@@ -324,7 +324,7 @@ function Preview({
       )}
       {rows.length > SHOWN && <p className="pt-1 text-ink3">and {rows.length - SHOWN} more</p>}
       {proposal.remarks.length > 0 && (
-        <div className="pt-3" data-testid="take-in-remarks">
+        <div className="pt-3" data-testid="import-remarks">
           <b className="font-semibold">Not used, or not as it stands in the file</b>
           {proposal.remarks.slice(0, SHOWN).map((remark) => (
             <p key={`${remark.where}/${remark.what}`} className="border-b border-rule py-[3px]">

@@ -2,10 +2,10 @@ import { Component, lazy, type ReactNode, Suspense } from "react";
 import { useProject } from "../../document/store";
 import { StormAtMoment } from "../MomentLine";
 
-// what draws in depth is large, and most saved_views do without it
-const DepthScene = lazy(() => import("./DepthScene"));
+// what draws in 3D is large, and most saved_views do without it
+const Scene = lazy(() => import("./Scene"));
 
-/** Whether this browser draws in depth. */
+/** Whether this browser draws in 3D. */
 function drawsInDepth(): boolean {
   try {
     return document.createElement("canvas").getContext("webgl2") !== null;
@@ -14,7 +14,7 @@ function drawsInDepth(): boolean {
   }
 }
 
-/** Where drawing in depth fails midway, the rest of the sheet stays. */
+/** Where drawing in 3D fails midway, the rest of the sheet stays. */
 class Guard extends Component<{ children: ReactNode }, { failed: boolean }> {
   override state = { failed: false };
   static getDerivedStateFromError() {
@@ -29,7 +29,7 @@ function Missing() {
   const look = useProject((s) => s.look);
   return (
     <div className="m-6 max-w-[460px] border-l-4 border-ochre pl-3" role="status" data-testid="no-depth">
-      <p className="text-[14px] font-semibold">This browser does not draw in depth.</p>
+      <p className="text-[14px] font-semibold">This browser does not draw 3D.</p>
       <p className="py-1 text-ink2">
         WebGL 2 is missing or switched off: look under hardware acceleration in the browser's settings. Plan and section
         show the same water at the same moment.
@@ -42,12 +42,12 @@ function Missing() {
 }
 
 /** Ground, network and water in three dimensions, on the same clock and with the same pick as every other view. */
-export function DepthView() {
+export function ThreeView() {
   const { network } = useProject();
   return (
-    <section className="flex min-h-0 min-w-0 flex-1 flex-col" aria-label="In depth">
+    <section className="flex min-h-0 min-w-0 flex-1 flex-col" aria-label="3D">
       <p className="flex gap-3 px-2 py-1">
-        <b className="text-[14px] font-semibold">In depth</b>
+        <b className="text-[14px] font-semibold">3D</b>
         <span className="text-ink2">
           <StormAtMoment />
         </span>
@@ -60,7 +60,7 @@ export function DepthView() {
       ) : drawsInDepth() ? (
         <Guard>
           <Suspense fallback={<p className="p-4 text-ink3">Opening…</p>}>
-            <DepthScene network={network} />
+            <Scene network={network} />
           </Suspense>
         </Guard>
       ) : (

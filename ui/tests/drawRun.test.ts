@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { layRun, nextName } from "../src/document/layRun";
+import { drawRun, nextName } from "../src/document/drawRun";
 import type { Change } from "../src/document/store";
 import type { Catalogue, Defaults, Network } from "../src/document/types";
 
@@ -55,13 +55,13 @@ const value = (changes: Change[], part: string) =>
 
 describe("a run of pipes", () => {
   it("begins with a manhole under enough ground", () => {
-    const { changes, at } = layRun(network(), "/n", DEFAULTS, PARTS, null, { x: 10, y: 40 }, null, ids());
+    const { changes, at } = drawRun(network(), "/n", DEFAULTS, PARTS, null, { x: 10, y: 40 }, null, ids());
     expect(at).toBe("new1");
     expect(changes).toHaveLength(1);
     expect(value(changes, "nodes")).toMatchObject({ cover: 10, invert: 8.775 });
   });
   it("goes on by the gradient, numbers on, and never lays a smaller pipe", () => {
-    const { changes } = layRun(network(), "/n", DEFAULTS, PARTS, "b", { x: 50, y: 30 }, null, ids());
+    const { changes } = drawRun(network(), "/n", DEFAULTS, PARTS, "b", { x: 50, y: 30 }, null, ids());
     expect(value(changes, "nodes")).toMatchObject({ name: "A3", invert: 7.8 });
     expect(value(changes, "links")).toMatchObject({
       name: "A2–A3",
@@ -72,27 +72,30 @@ describe("a run of pipes", () => {
     });
   });
   it("digs deeper where the ground over the pipe would be too little", () => {
-    const { changes } = layRun(network(), "/n", { ...DEFAULTS, cover: 2 }, PARTS, "b", { x: 50, y: 30 }, null, ids());
+    const { changes } = drawRun(network(), "/n", { ...DEFAULTS, cover: 2 }, PARTS, "b", { x: 50, y: 30 }, null, ids());
     expect(value(changes, "nodes")).toMatchObject({ invert: 7.5 });
   });
   it("takes the ground from a terrain where one tells it", () => {
-    const { changes } = layRun(network(), "/n", DEFAULTS, PARTS, "b", { x: 50, y: 30 }, 8.5, ids());
+    const { changes } = drawRun(network(), "/n", DEFAULTS, PARTS, "b", { x: 50, y: 30 }, 8.5, ids());
     expect(value(changes, "nodes")).toMatchObject({ cover: 8.5, invert: 7.2 });
   });
   it("ends on a node that is there, not below its invert", () => {
-    const { changes, at } = layRun(network(), "/n", DEFAULTS, PARTS, "b", { node: "o" }, null, ids());
+    const { changes, at } = drawRun(network(), "/n", DEFAULTS, PARTS, "b", { node: "o" }, null, ids());
     expect(at).toBe("o");
     expect(changes).toHaveLength(1);
     expect(value(changes, "links")).toMatchObject({ downstream: "o", downstream_invert: 7.7 });
   });
   it("begins at a node without changing it", () => {
-    expect(layRun(network(), "/n", DEFAULTS, PARTS, null, { node: "b" }, null, ids())).toEqual({
+    expect(drawRun(network(), "/n", DEFAULTS, PARTS, null, { node: "b" }, null, ids())).toEqual({
       changes: [],
       at: "b",
     });
   });
-  it("follows a pipe that is there without laying another", () => {
-    expect(layRun(network(), "/n", DEFAULTS, PARTS, "a", { node: "b" }, null, ids())).toEqual({ changes: [], at: "b" });
+  it("follows a pipe that is there without drawing another", () => {
+    expect(drawRun(network(), "/n", DEFAULTS, PARTS, "a", { node: "b" }, null, ids())).toEqual({
+      changes: [],
+      at: "b",
+    });
   });
   it("names on behind those that are taken", () => {
     expect(nextName(network(), "A1")).toBe("A3");

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Network } from "../src/document/types";
-import { offsetOf, turned } from "../src/views/depth/Camera";
-import { pointOf } from "../src/views/depth/Panel";
+import { offsetOf, turned } from "../src/views/three/Camera";
+import { pointOf } from "../src/views/three/Panel";
 import {
   controlsOf,
   floodRadius,
@@ -11,7 +11,7 @@ import {
   ringsOf,
   type Surface,
   sceneOf,
-} from "../src/views/depth/place";
+} from "../src/views/three/place";
 
 const manhole = (x: number, y: number, invert: number) => ({
   kind: "manhole",
@@ -54,7 +54,7 @@ const NETWORK = {
   catchments: {},
 } as unknown as Network;
 
-describe("a network in depth", () => {
+describe("a network in 3D", () => {
   it("stands round its middle, over its lowest bed, drawn higher on request", () => {
     const scene = sceneOf(NETWORK, 10);
     expect(scene.middle).toEqual([100, 50]);
@@ -74,7 +74,7 @@ describe("a network in depth", () => {
   });
 });
 
-describe("a store in depth", () => {
+describe("a store in 3D", () => {
   it("is a bowl of equal areas", () => {
     const rings = ringsOf(pond as never);
     expect(rings).toEqual([
@@ -102,7 +102,7 @@ describe("a store in depth", () => {
   });
 });
 
-describe("a flood in depth", () => {
+describe("a flood in 3D", () => {
   it("is as wide as its ground, and never too small to see", () => {
     expect(Math.PI * floodRadius(NETWORK.nodes.a as never) ** 2).toBeCloseTo(100);
     expect(Math.PI * floodRadius({ ...NETWORK.nodes.a, ponded_area: 0 } as never) ** 2).toBeCloseTo(12);
@@ -111,7 +111,7 @@ describe("a flood in depth", () => {
   });
 });
 
-describe("the ground in depth", () => {
+describe("the ground in 3D", () => {
   const surface: Surface = {
     west: 0,
     south: 0,

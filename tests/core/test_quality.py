@@ -9,7 +9,7 @@ from madidus.core.figures import Reduction
 from madidus.core.hydraulics.events import Event
 from madidus.core.hydraulics.simulate import LATEST
 from madidus.core.model import parse_project
-from madidus.core.trust import LIMITS, doubts
+from madidus.core.quality import LIMITS, beyond
 
 
 @pytest.fixture(scope="module")
@@ -20,7 +20,7 @@ def stormed(demo_document):
 
 def test_a_quiet_storm_is_not_doubtful(stormed):
     plan, figures = stormed
-    assert doubts(plan.flat, plan.reduction, figures, []) == []
+    assert beyond(plan.flat, plan.reduction, figures, []) == []
 
 
 @pytest.mark.parametrize(
@@ -33,7 +33,7 @@ def test_a_quiet_storm_is_not_doubtful(stormed):
 def test_what_passes_its_limit_is_told_with_its_place(stormed, field, value, kind):
     plan, figures = stormed
     changed = dataclasses.replace(figures, summary={**figures.summary, field: value})
-    (found,) = doubts(plan.flat, plan.reduction, changed, [])
+    (found,) = beyond(plan.flat, plan.reduction, changed, [])
     assert (found.kind, found.limit) == (kind, LIMITS[kind])
     assert found.value > found.limit
     places = {"level": {*plan.nodes, *plan.links}, "flow": set(plan.links)}.get(kind, {None})
@@ -48,7 +48,7 @@ def test_just_under_a_limit_is_fine_and_a_trickle_swings_freely(stormed):
         "balance_error": LIMITS["balance"],
         "link_oscillation": 9e-4,
     }
-    assert doubts(plan.flat, plan.reduction, dataclasses.replace(figures, summary=calm), []) == []
+    assert beyond(plan.flat, plan.reduction, dataclasses.replace(figures, summary=calm), []) == []
 
 
 def test_a_control_beyond_its_curve_is_named_once_for_each_time(stormed):
@@ -58,7 +58,7 @@ def test_a_control_beyond_its_curve_is_named_once_for_each_time(stormed):
         Event(60.0, "beyond its curve", control, True), Event(90.0, "beyond its curve", control, False),
         Event(70.0, "flood", control, True),
     ]  # fmt: skip
-    found = doubts(plan.flat, plan.reduction, figures, events)
+    found = beyond(plan.flat, plan.reduction, figures, events)
     assert [(d.kind, d.element, d.value) for d in found] == [("curve", control, 60.0)]
 
 
@@ -71,7 +71,7 @@ def test_water_that_stands_half_a_metre_above_a_cover_is_doubtful_but_not_under_
         level = figures.level.copy()
         level[place] = cover + above
         changed = dataclasses.replace(figures, level=level)
-        return [(d.value, d.element) for d in doubts(plan.flat, reduction, changed, []) if d.kind == "flood"]
+        return [(d.value, d.element) for d in beyond(plan.flat, reduction, changed, []) if d.kind == "flood"]
 
     assert told(0.5) == []
     assert told(0.51) == [(pytest.approx(0.51), plan.nodes[place])]

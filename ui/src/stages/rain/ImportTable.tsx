@@ -18,11 +18,11 @@ const ASKED: [Asked, string, Record<string, string>][] = [
   ["unit", "in", { mm: "mm", in: "inches" }],
   ["durations", "durations", { across: "across", down: "down" }],
   ["time", "in", { min: "minutes", h: "hours" }],
-  ["rarity", "rarity as", { years: "years", aep: "yearly chance" }],
+  ["probability", "return period as", { years: "years", aep: "AEP" }],
 ];
 
 /** A whole table from a spreadsheet or a CSV: how it was understood is shown, and may be overruled, before it is used. */
-export function TakeTable({ present, path }: { present: Rainfall | null; path: string }) {
+export function ImportTable({ present, path }: { present: Rainfall | null; path: string }) {
   const fresh = present === null;
   const { project, edit } = useProject();
   const [asked, setOpen] = useState(false);
@@ -82,7 +82,7 @@ export function TakeTable({ present, path }: { present: Rainfall | null; path: s
       <p className="flex items-baseline gap-3">
         <label htmlFor="table-text">
           <b className="font-semibold">Paste a rainfall table</b> with its headings: durations one way, return periods
-          or yearly chances the other
+          or AEPs the other
         </label>
         <label className="textlink cursor-pointer focus-within:outline">
           or choose a CSV

@@ -17,7 +17,7 @@ export const nextName = (network: Network, name: string) =>
  * no smaller than those that arrive at its head; where a pipe already leads there, the run just goes on. known : level of the ground there, where a
  * terrain tells it. Returns the node where the run now ends.
  */
-export function layRun(
+export function drawRun(
   network: Network,
   path: string,
   defaults: Defaults,

@@ -10,13 +10,13 @@ from ..model.network import Network
 from .controls import control_flow
 from .flatten import flatten
 
-__all__ = ["Duty", "duty_curve"]
+__all__ = ["RatingCurve", "rating_curve"]
 
 _POINTS = 81
 
 
 @dataclass(frozen=True)
-class Duty:
+class RatingCurve:
     """head : m above the level where the control begins to act, or the static lift of a pump; flow : m3/s."""
 
     head: list[float]
@@ -24,7 +24,7 @@ class Duty:
     of: str
 
 
-def duty_curve(network: Network, id_: str) -> Duty:
+def rating_curve(network: Network, id_: str) -> RatingCurve:
     """Rating curve of a control up to the cover of the node that it leaves.
 
     Raises
@@ -37,7 +37,7 @@ def duty_curve(network: Network, id_: str) -> Duty:
         raise ModelError("network", "links", f"there is no control {id_}", "choose an orifice, weir, riser or pump")
     if isinstance(control, Pump):
         lift, flow = pump_curve(control.units, control.main)
-        return Duty(lift.tolist(), flow.tolist(), "static lift")
+        return RatingCurve(lift.tolist(), flow.tolist(), "static lift")
     at = control.acts_from
     node = network.nodes[control.upstream]
     cover = at + 1.0 if isinstance(node, Outfall) else max(node.cover, at + 0.1)
@@ -53,4 +53,4 @@ def duty_curve(network: Network, id_: str) -> Duty:
     )
     grid = flatten(alone).grid
     heads = np.linspace(0.0, cover - at, _POINTS)
-    return Duty(heads.tolist(), [float(control_flow(grid, 0, 0, at + h, -1e6)[0]) for h in heads], "head")
+    return RatingCurve(heads.tolist(), [float(control_flow(grid, 0, 0, at + h, -1e6)[0]) for h in heads], "head")

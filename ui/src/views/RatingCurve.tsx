@@ -26,7 +26,7 @@ function pointAt(control: Control, flow: number, up: number, down: number) {
 }
 
 /** A control's rating curve with its worst duty on it, and the way that the picked storm takes: off the curve where tail water holds back. */
-export function Duty({ id, control }: { id: string; control: Control }) {
+export function RatingCurve({ id, control }: { id: string; control: Control }) {
   const { id: project, option, revision, answer, series } = useProject();
   const phase = useMemo(() => (series ? phaseOf(series, id, control) : null), [series, id, control]);
   const [curve, setCurve] = useState<Curve | null>(null);
@@ -34,7 +34,7 @@ export function Duty({ id, control }: { id: string; control: Control }) {
     if (!project || !revision) return;
     let current = true;
     call(
-      api.GET("/api/projects/{project_id}/options/{option}/controls/{control}/duty", {
+      api.GET("/api/projects/{project_id}/options/{option}/controls/{control}/rating", {
         params: { path: { project_id: project, option, control: id } },
       }),
     )
@@ -61,7 +61,7 @@ export function Duty({ id, control }: { id: string; control: Control }) {
   };
   const duty = worst ? headOf(worst.flow) : null;
   return (
-    <figure className="mt-2" data-testid="duty">
+    <figure className="mt-2" data-testid="rating">
       <figcaption className="text-[11px] text-ink3">
         {curve.of} {unitOf("length")} over flow {unitOf("flow")}; ring: the most of all storms
         {series ? "; thin: this storm, dot: now" : ""}

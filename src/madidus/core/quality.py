@@ -1,4 +1,4 @@
-"""How far a storm's figures can be trusted, by stated limits."""
+"""Solution quality: how far a storm's figures hold, by stated limits."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -11,23 +11,23 @@ from .hydraulics.events import Event
 from .hydraulics.layout import Flattened
 from .hydraulics.simulate import LATEST
 
-__all__ = ["LIMITS", "Doubt", "doubts"]
+__all__ = ["LIMITS", "Beyond", "beyond"]
 
 Kind = Literal["balance", "level", "flow", "flood", "curve", "cut off"]
 
 LIMITS: dict[Kind, float] = {
     "balance": 1e-4,  # of all water handled
-    "level": 0.02,  # m that a level turns back by, twice running
-    "flow": 0.05,  # of the link's own peak that its flow turns back by
+    "level": 0.02,  # m by which a level oscillates
+    "flow": 0.05,  # of the link's own peak that its flow oscillates by
     "flood": DEEP_FLOOD,  # m of water above a cover
     "curve": 0.0,  # s that a control acts beyond its curve
     "cut off": 0.0,  # s of the storm that were not computed
 }
-_LEAST_FLOW = 1e-3  # m3/s; what turns back by less matters nowhere
+_LEAST_FLOW = 1e-3  # m3/s; what oscillates by less matters nowhere
 
 
 @dataclass(frozen=True)
-class Doubt:
+class Beyond:
     """A figure beyond its limit, in the units of `LIMITS`. element : id of where it is, None for the whole storm."""
 
     kind: Kind
@@ -36,14 +36,14 @@ class Doubt:
     element: str | None
 
 
-def doubts(flat: Flattened, reduction: Reduction, figures: Figures, events: Sequence[Event]) -> list[Doubt]:
-    """What makes a storm doubtful; empty where nothing does. reduction : that made the figures."""
+def beyond(flat: Flattened, reduction: Reduction, figures: Figures, events: Sequence[Event]) -> list[Beyond]:
+    """What of a storm is beyond its limit; empty where nothing is. reduction : that made the figures."""
     s = figures.summary
     found = []
 
     def note(kind: Kind, value: float, element: str | None) -> None:
         if value > LIMITS[kind]:
-            found.append(Doubt(kind, value, LIMITS[kind], element))
+            found.append(Beyond(kind, value, LIMITS[kind], element))
 
     note("balance", abs(float(s["balance_error"])), None)
     row, link = int(s["oscillation_row"]), int(s["link_oscillation_at"])
@@ -57,7 +57,7 @@ def doubts(flat: Flattened, reduction: Reduction, figures: Figures, events: Sequ
         note("flood", float(stands[deepest]), reduction.nodes[deepest])
     for event in events:
         if event.kind == "beyond its curve" and event.begins:
-            found.append(Doubt("curve", event.time, LIMITS["curve"], event.element))
+            found.append(Beyond("curve", event.time, LIMITS["curve"], event.element))
     if float(s["end_time"]) >= LATEST:
-        found.append(Doubt("cut off", LATEST, LIMITS["cut off"], None))
+        found.append(Beyond("cut off", LATEST, LIMITS["cut off"], None))
     return found
