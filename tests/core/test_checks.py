@@ -77,7 +77,7 @@ FINDINGS = {
     "below-its-node": (put("links", "A3–A4", upstream_invert=0.5), "A3–A4"),
     "cover-below-invert": (put("nodes", "A3", cover=0.0), "A3"),
     "soffit-above-cover": (put("links", "A3–A4", upstream_invert=9.0), "A3–A4"),
-    "shallow": (lambda d: d["check_limits"].update(cover=2.0), "ground over it"),
+    "shallow": (lambda d: d["check_limits"].update(cover=2.0), "of cover at"),
     "big-drop": (put("links", "A2–A3", downstream_invert=9.0), "A2–A3"),
     "smaller-downstream": (put("links", "A6–A7", section={"shape": "circular", "diameter": 0.15}), "A6–A7"),
     "leaves-higher": (put("links", "A6–A7", upstream_invert=3.4), "A6–A7"),
@@ -111,7 +111,7 @@ FINDINGS = {
     "interval-coarse": (
         lambda d: d["rain"]["given"].append({"name": "hourly", "interval": 60, "depths": [3, 9]}), "steps of 60 min",
     ),
-    "weir-coefficient": (put("links", "P1 overflow", coefficient=2.7), "C is 2.7 m½/s (4.89 ft½/s)"),
+    "weir-coefficient": (put("links", "P1 overflow", coefficient=2.7), "C is 2.7 m½/s"),
     "head-regained": (put("links", "E11–P1", exit_loss=0.4), "E11–P1 has an exit loss of 0.4 into P1"),
     "flood-upright": (put("nodes", "A3", ponded_side_slope=0.0), "A3: water above its cover stands on 60 m² with upright"),
     "excluded-unknown": (lambda d: d["rain"]["excluded"].append("1-2-winter"), "1-2-winter is left out"),

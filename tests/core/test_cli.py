@@ -197,7 +197,7 @@ def test_a_network_goes_out_and_a_changed_one_comes_in(tmp_path):
     file.write_text(text.replace('elevRim="5.45"', 'elevRim="5.52"'), encoding="utf-8")
     result = CliRunner().invoke(app, ["import", str(DEMO), str(file), "--out", str(changed)])
     assert result.exit_code == 0
-    assert "update: manhole A1: cover 5.45 -> 5.52" in result.stdout
+    assert "update: manhole A1: cover 5.45 m -> 5.52 m" in result.stdout
     assert "133 same, 1 update" in result.stdout
     again = CliRunner().invoke(app, ["import", str(changed), str(file)])
     assert "134 same" in again.stdout

@@ -131,7 +131,7 @@ def test_plain_attributes_changed_by_others_overrule_what_we_wrote():
     assert entry.action == "update"
     assert entry.matched == "id"
     assert {change.field: (change.now, change.new) for change in entry.fields} == {
-        "length": ("40", "41.5"), "section": ("circular, diameter 0.525", "circular, diameter 0.6"),
+        "length": ("40 m", "41.5 m"), "section": ("circular, diameter 0.525 m", "circular, diameter 0.6 m"),
     }  # fmt: skip
     assert actions(proposal)["update"] == 1
     changed = applied(project(held), proposal).links[identity("round")]

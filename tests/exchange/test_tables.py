@@ -177,9 +177,9 @@ def test_changes_here_and_in_the_file_since_it_was_taken_in_are_told_apart():
     proposal = propose(project(held), file, before=before)
     fields = {(entry.name, f.field): f for entry in proposal.entries for f in entry.fields}
     assert {key: (f.was, f.now, f.new, f.take) for key, f in fields.items()} == {
-        ("S1", "cover"): ("12", "12.4", "12", "here"),
-        ("S2", "cover"): ("11.8", "11.9", "11.6", "ask"),
-        ("S3", "cover"): ("11.5", "11.5", "11.1", "file"),
+        ("S1", "cover"): ("12 m", "12.4 m", "12 m", "here"),
+        ("S2", "cover"): ("11.8 m", "11.9 m", "11.6 m", "ask"),
+        ("S3", "cover"): ("11.5 m", "11.5 m", "11.1 m", "file"),
     }
     blind = propose(project(held), file)
     assert {f.take for entry in blind.entries for f in entry.fields} == {"file"}

@@ -1,6 +1,6 @@
 """A browser on the running server, with the demo open."""
 
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from uuid import UUID
 
 import httpx
@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect, sync_playwright
 
 from madidus.core.model import parse_project
+from madidus.store.project_store import Conflict
 
 ARGUMENTS = [
     "--no-sandbox", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update",
@@ -59,9 +60,12 @@ def demo(page: Page, demo_address, projects):
     page.goto(demo_address)
     up_to_date(page)
     yield page
-    after = projects.get(project)
-    if after.document != before.document:
-        projects.save(project, parse_project(before.document), after.number)
+    for _ in range(5):
+        after = projects.get(project)
+        with suppress(Conflict):  # an edit of the page that is still on its way
+            if after.document != before.document:
+                projects.save(project, parse_project(before.document), after.number)
+            return
 
 
 def up_to_date(page: Page):

@@ -104,7 +104,7 @@ def test_graphs_go_out_as_csv_svg_and_png(demo: Page):
 
 def test_a_control_shows_its_way_on_its_curve(demo: Page):
     show_at(demo, "links", "P1 orifice", "100%2B40-1440-winter", "&t=40000")
-    duty = demo.get_by_test_id("duty")
+    duty = demo.get_by_test_id("rating")
     expect(duty.get_by_test_id("phase")).to_be_visible()
     points = duty.get_by_test_id("phase").get_attribute("points").split(" ")
     assert len(points) > 100

@@ -31,7 +31,7 @@ def test_every_element_can_be_laid_edited_and_removed(demo: Page):
         demo.keyboard.press("Escape")
         expect(demo.get_by_test_id("drawing")).to_have_count(0)
         if kind in ("orifice", "weir", "riser", "curve", "pump"):
-            expect(demo.get_by_test_id("duty")).to_be_visible()
+            expect(demo.get_by_test_id("rating")).to_be_visible()
     demo.get_by_test_id("remove-element").click()
     expect(demo.get_by_test_id("inspector")).to_contain_text("Pick a pipe")
     up_to_date(demo)

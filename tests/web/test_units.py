@@ -1,6 +1,8 @@
 """US customary units in what is exported, and that no result follows from them."""
 
 import io
+import json
+import pickle
 
 import httpx
 import openpyxl
@@ -9,8 +11,9 @@ import pytest
 
 from madidus.core.ensemble import make_plan
 from madidus.core.model.project import parse_project
+from madidus.core.quantities import Quantity, Units, said
 from madidus.report.schedules import Sheet, schedules
-from madidus.report.units import Units
+from madidus.report.units import in_units
 from tests.web.hands import of, settled
 from tests.web.test_api import edit
 
@@ -34,10 +37,10 @@ def test_switching_units_changes_no_storm(demo_document):
 
 
 def test_headings_and_figures_turn_together(demo_document):
-    units = Units(project_in(demo_document, units="us"))
+    units = Units("us", None)
     sheet = Sheet("x", ["Name", "Size mm", "Length m", "Peak flow L/s", "Area m²", "Flooded m³", "Gradient 1 in"],
-                  [["P", "2 × Ø300", 30.48, 28.316846592, 0.09290304, 0.028316846592, 110.0]])  # fmt: skip
-    turned = units.sheet(sheet)
+                  [["P", said("2 × Ø", Quantity(300.0, "mm", 0, bare=True)), 30.48, 28.316846592, 0.09290304, 0.028316846592, 110.0]])  # fmt: skip
+    turned = in_units(sheet, units)
     assert turned.header == [
         "Name",
         "Size in",
@@ -52,26 +55,42 @@ def test_headings_and_figures_turn_together(demo_document):
 
 
 @pytest.mark.parametrize(
-    ("words", "turned"),
-    [("v-notch 0.5 m", "v-notch 1.64 ft"), ("rectangular 1200 × 800", "rectangular 47.2 × 31.5"),
-     ("3 pumps, off at 2.00 m", "3 pumps, off at 6.56 ft"), ("28.3 L/s at most", "1.00 ft³/s at most")],
+    ("parts", "metric", "us"),
+    [
+        (("v-notch ", Quantity(0.5, "m")), "v-notch 0.5 m", "v-notch 1.64 ft"),
+        ((Quantity(1200.0, "mm", 0, bare=True), " × ", Quantity(800.0, "mm", 0, bare=True)), "1200 × 800", "47.2 × 31.5"),
+        (("3 pumps, off at ", Quantity(2.0, "m", 2)), "3 pumps, off at 2.00 m", "3 pumps, off at 6.56 ft"),
+        ((Quantity(28.3168, "L/s", 1), " at most"), "28.3 L/s at most", "1.000 ft³/s at most"),
+        ((Quantity(6.096012192, "m"),), "6.096012 m", "20 ft"),
+        ((Quantity(432100.123, "m"),), "432100.123 m", "1417651.322 ft"),
+        ((Quantity(-0.00012, "L/s"),), "-0.00012 L/s", "-0.000000004238 ft³/s"),
+        (("nothing of a unit",), "nothing of a unit", "nothing of a unit"),
+    ],
 )  # fmt: skip
-def test_sizes_in_words_are_turned(demo_document, words, turned):
-    assert Units(project_in(demo_document, units="us")).words(words) == turned
+def test_sentences_are_told_in_the_units_that_are_read(parts, metric, us):
+    sentence = said(*parts)
+    assert sentence == metric == Units("metric", None).words(sentence)
+    assert Units("us", None).words(sentence).rstrip("0") == us.rstrip("0") or us.startswith("-0.0000")
+    assert Units("us", None).words(said("and so: ", sentence)) == "and so: " + Units("us", None).words(sentence)
+    assert pickle.loads(pickle.dumps(sentence)).parts == sentence.parts
 
 
-def test_metric_with_litres_stays_as_it_is(demo_document):
-    units = Units(project_in(demo_document))
+def test_numbers_of_a_name_are_no_figures():
+    assert Units("us", None).words("Main 300 × 200, 2 m wide") == "Main 300 × 200, 2 m wide"
+
+
+def test_metric_with_litres_stays_as_it_is():
+    units = Units("metric", None)
     sheet = Sheet("x", ["Size mm", "Length m", "Peak flow L/s"], [["Ø300", 30.5, 12.0]])
-    assert units.sheet(sheet) == sheet
-    assert Units(project_in(demo_document, flow_unit="m3/h")).figure(10.0, "L/s") == (pytest.approx(36.0), "m³/h")
+    assert in_units(sheet, units) == sheet
+    assert Units("metric", "m3/h").figure(10.0, "L/s") == (pytest.approx(36.0), "m³/h")
 
 
 def test_a_weir_coefficient_is_told_with_its_unit_and_an_orifice_s_has_none(demo_document):
     project = project_in(demo_document, units="us")
-    sheet = next(Units(project).sheet(s) for s in schedules(project) if s.title == "Controls")
+    sheet = next(in_units(s, Units("us", None)) for s in schedules(project) if s.title == "Controls")
     told = {row[0]: row[-1] for row in sheet.rows}
-    assert told["P1 overflow"] == "3.260 ft½/s"  # 1.8 m½/s
+    assert told["P1 overflow"] == "3.26 ft½/s"  # 1.8 m½/s
     assert told["P1 orifice"] == 0.6
 
 
@@ -95,3 +114,36 @@ def test_report_and_workbook_are_in_the_units_of_the_project(client, demo_docume
     answer = edit(client, made, [{"op": "add", "path": "/flow_unit", "value": "furlongs"}])
     assert answer.status_code == 422
     client.delete(f"/api/projects/{made['id']}")
+
+
+def test_a_us_project_is_told_feet_by_errors_findings_and_previews(client, demo_document):
+    document = json.loads(json.dumps(demo_document)) | {"name": "In feet", "units": "us"}
+    document["rain"]["ensemble"]["durations"] = [60]
+    made = client.post("/api/projects/import", json=document).json()
+    path = f"/api/projects/{made['id']}"
+    option = made["document"]["in_view"]
+    nodes = made["document"]["options"][option]["network"]["nodes"]
+    id_ = next(k for k, node in nodes.items() if node["name"] == "A1")
+    low = [{"op": "replace", "path": f"/options/{option}/network/nodes/{id_}/cover", "value": 3.0}]
+    low_made = edit(client, made, low).json()
+    told = client.get(f"{of(low_made)}/answer").json()["problem"]["problem"]
+    assert told == "9.843 ft is not above the invert 15.000 ft" or " ft is not above the invert " in told
+    assert " m " not in told
+    why = [
+        f["why"]
+        for f in client.get(f"{of(low_made)}/checks").json()
+        if f["check"] == "cover-below-invert" or "cover" in f["why"]
+    ]
+    assert why
+    assert all(" m " not in text for text in why)
+    refused = client.get(f"{of(low_made)}/rain").json()
+    assert " ft is not above the invert " in refused["title"]
+    network = client.get(f"{of(made)}/network.geojson").content.replace(b'"cover": 5.27', b'"cover": 6.096012192')
+    client.post(f"{path}/undo", headers={"If-Match": f'"{low_made["revision"]}"'})
+    changes = [
+        f
+        for e in client.post(f"{of(made)}/import?format=geojson", content=network).json()["entries"]
+        for f in e["fields"]
+    ]
+    assert ("cover", "17.29 ft", "20 ft") in [(f["field"], f["now"], f["new"]) for f in changes]
+    client.delete(path)

@@ -20,6 +20,7 @@ from .hydraulics.layout import Flattened
 from .hydraulics.sections import geometry
 from .hydraulics.simulate import StormRun, settle, simulate
 from .model.network import Network
+from .quantities import Quantity, said
 
 __all__ = ["Capacity", "Keep", "Profile", "Reach", "capacities", "capacity", "steady"]
 
@@ -106,8 +107,8 @@ def _check(network: Network, inflows: Mapping[str, float]) -> None:
             raise ModelError(
                 network.label(id_),
                 "inflow",
-                f"{flow:g} m³/s is beyond any drain",
-                f"type {_MOST_INFLOW:g} m³/s at most",
+                said(Quantity(flow * 1e3, "L/s"), " is beyond any drain"),
+                said("type ", Quantity(_MOST_INFLOW * 1e3, "L/s"), " at most"),
             )
     if not any(flow > 0.0 for flow in inflows.values()):
         raise ModelError("network", "inflow", "nothing flows in", "give at least one node an inflow")

@@ -15,7 +15,9 @@ from ..core.elements import Link, Node
 from ..core.errors import ModelError
 from ..core.model.network import Catchment
 from ..core.model.project import Project
+from ..core.quantities import Quantity, Units, said
 from .existing import Book, Outlines
+from .field_units import FIELDS
 
 __all__ = [
     "GROUPS",
@@ -55,6 +57,8 @@ _MOST_ELEMENTS = 100_000
 _SAME_GROUND, _ON_THE_GROUND = 0.95, 0.5  # of the ground of two outlines together, that both cover
 _SAME = 1e-9  # relative difference of two numbers that are the same
 _TAGS = ("shape", "kind")
+# by the unit that we keep: in which people read it, and its factor
+_READ = {"m": ("m", 1.0), "m2": ("m²", 1.0), "m3/s": ("L/s", 1e3), "m0.5/s": ("m½/s", 1.0)}
 REFERENCES = ("upstream", "downstream", "node", "bypass")
 _ID = TypeAdapter(ElementId)
 
@@ -196,6 +200,7 @@ class _Merge:
         self._id_of: dict[str, str] = {}  # of nodes, existing or new, by key of the file
         self._nodes: dict[str, tuple[str | None, Found]] = {}  # existing node by key of the file, and how it was found
         self._names = {id_: node.name for id_, node in network.nodes.items()}
+        self._units = Units(project.units, project.flow_unit)
 
     def mentioned(self, group: Group, id_: str, name: str) -> bool:
         """Whether the file holds this element, read or not."""
@@ -326,7 +331,7 @@ class _Merge:
             return False
         entry.action, entry.name = "create", value["name"]
         entry.fields = [
-            FieldChange(field=name, now="", new=self._shown(value[name]))
+            FieldChange(field=name, now="", new=self._shown(name, value[name]))
             for name in fields
             if name in value and name not in ("name", "kind")
         ]
@@ -364,9 +369,9 @@ class _Merge:
         was = self._valid(entry, {**now, **before}) if before else None
         entry.why = ""  # an older file that makes no element is no reason against this one
         for name in changed:
-            change = FieldChange(field=name, now=self._shown(now.get(name)), new=self._shown(new[name]))
+            change = FieldChange(field=name, now=self._shown(name, now.get(name)), new=self._shown(name, new[name]))
             if was is not None and name in before:
-                change.was = self._shown(was[name])
+                change.was = self._shown(name, was[name])
                 if not _equal(was[name], now.get(name)):
                     change.take = "here" if _equal(was[name], new[name]) else "ask"
             entry.fields.append(change)
@@ -374,13 +379,18 @@ class _Merge:
             {"op": "replace", "path": f"/{entry.group}/{found}/{name}", "value": new[name]} for name in changed
         ]
 
-    def _shown(self, value: Any) -> str:
-        if isinstance(value, float):
-            return f"{value:.10g}"
+    def _shown(self, name: str, value: Any) -> str:
+        """A field's value as people read it, in their units."""
+        if isinstance(value, int | float) and not isinstance(value, bool):
+            unit = _READ.get(FIELDS.get(name, ""))
+            return f"{value:.10g}" if unit is None else self._units.words(said(Quantity(value * unit[1], unit[0])))
         if isinstance(value, str):
             return self._names.get(value, value)
         if isinstance(value, dict):
-            return ", ".join(f"{self._shown(v)}" if k in _TAGS else f"{k} {self._shown(v)}" for k, v in value.items())
+            return ", ".join(
+                f"{self._shown(k, v)}" if k in _TAGS else f"{k} {self._shown(f'{name}.{k}', v)}"
+                for k, v in value.items()
+            )
         if isinstance(value, list) and value and isinstance(value[0], dict):
             return f"{len(value)} of {', '.join(value[0])}"
         return "none" if value is None else json.dumps(value, ensure_ascii=False)[:120]

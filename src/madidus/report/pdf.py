@@ -14,10 +14,11 @@ from ..core.hydraulics.version import SOLVER
 from ..core.model.project import Project
 from ..core.model.saved import Selection
 from ..core.order import main_path
+from ..core.quantities import Units
 from ..core.verdict import Verdict, overall
 from .drawings import plan_svg, section_svg
 from .schedules import findings_sheet, result_sheets, schedules
-from .units import Units
+from .units import in_units
 from .words import (
     OVER_WORDS,
     band_in_words,
@@ -51,7 +52,7 @@ def report_pdf(
     if figures:
         highest = np.array([f.level for f in figures.values()]).max(axis=0)
         level = {id_: float(highest[i]) for i, id_ in enumerate(plan.nodes) if np.isfinite(highest[i])}
-    units = Units(project)
+    units = Units(project.units, project.flow_unit)
     environment = Environment(loader=FileSystemLoader(Path(__file__).parent), autoescape=True)
     html = environment.get_template("report.html").render(
         project=project, fingerprint=fingerprint, plan=plan, network=plan.network, figures=figures, verdicts=verdicts,
@@ -65,7 +66,7 @@ def report_pdf(
         patterns=any(storm.pattern for storm in plan.storms), plan_drawing=plan_svg(project),
         section_drawing=section_svg(plan.network, main_path(plan.network), level, units.figure(1.0, "m")),
         sheets=[
-            units.sheet(s)
+            in_units(s, units)
             for s in (
                 *schedules(project),
                 findings_sheet(project, plan, figures),

@@ -27,6 +27,7 @@ from ..core.hydraulics.stores import node_table
 from ..core.model.project import Project
 from ..core.model.saved import Selection
 from ..core.order import flow_order
+from ..core.quantities import Quantity, Said, said
 from ..core.runoff.catchments import account
 from ..core.statistics import FEWEST_PATTERNS, critical, peaks_by_duration, usual_measure
 
@@ -42,12 +43,13 @@ class Sheet:
     rows: list[list[Any]]
 
 
-def _conduit_size(conduit: Conduit) -> str:
+def _conduit_size(conduit: Conduit) -> Said:
     if isinstance(conduit, Trench):
-        pipe = f", {size_of(conduit.pipe)}" if conduit.pipe else ""
-        return f"stone {conduit.width * 1000:.0f} × {conduit.height * 1000:.0f}{pipe}"
+        width, height = (Quantity(metres * 1000.0, "mm", 0, bare=True) for metres in (conduit.width, conduit.height))
+        pipe = (", ", size_of(conduit.pipe)) if conduit.pipe else ()
+        return said("stone ", width, " × ", height, *pipe)
     barrels = f"{conduit.barrels} × " if isinstance(conduit, Pipe) and conduit.barrels > 1 else ""
-    return barrels + size_of(conduit.section)
+    return said(barrels, size_of(conduit.section))
 
 
 def _stages(store: Store) -> list[tuple[float, float]]:

@@ -5,8 +5,8 @@ from ..core.model.brief import Criterion, FloodVolume, Outflow
 from ..core.model.project import Project
 from ..core.model.rain import ArealFormula
 from ..core.model.runoff import Coefficient, Losses, UnitHydrograph
+from ..core.quantities import Units
 from ..core.verdict import Verdict
-from .units import Units
 
 __all__ = [
     "OVER_WORDS", "cells_in_words", "endings_in_words", "limit_in_words", "limits_in_words", "margin_in_words",

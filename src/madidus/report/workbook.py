@@ -9,9 +9,10 @@ from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.model.project import Project
 from ..core.model.saved import Selection
+from ..core.quantities import Units
 from ..core.verdict import Verdict
 from .schedules import Sheet, result_sheets, schedules
-from .units import Units
+from .units import in_units
 from .words import OVER_WORDS, limit_in_words
 
 __all__ = ["workbook"]
@@ -27,7 +28,7 @@ def workbook(
     storms are not in, the first line of every sheet says so.
     """
     missing = plan.missing(figures, failed)
-    units = Units(project)
+    units = Units(project.units, project.flow_unit)
     first = Sheet(
         "Verdicts",
         ["Rule", "Limit", "Verdict", "Why not judged", "Margin", "Grid may err by", "Unit", "Over patterns",
@@ -51,7 +52,7 @@ def workbook(
         bold, number = book.add_format({"bold": True, "bottom": 1}), book.add_format({"num_format": "0.000"})
         for sheet in [
             first,
-            *(units.sheet(s) for s in (*schedules(project), *result_sheets(project, plan, figures, only))),
+            *(in_units(s, units) for s in (*schedules(project), *result_sheets(project, plan, figures, only))),
         ]:
             page = book.add_worksheet(_title(sheet.title, [known.name for known in book.worksheets()]))
             top = 0

@@ -105,6 +105,12 @@ class ProjectStore:
         with Session(self._engine) as session:
             return self._revision(session, self._row(session, project_id))
 
+    def units(self, project_id: UUID) -> tuple[str, str | None]:
+        """In which a project is read: its units and that of flow."""
+        with Session(self._engine) as session:
+            card = Card.model_validate(self._row(session, project_id).card)
+            return card.units, card.flow_unit
+
     def touch(self, project_id: UUID) -> None:
         """Note that a project was opened."""
         with Session(self._engine) as session:

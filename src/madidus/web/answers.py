@@ -11,6 +11,7 @@ from ..core.figures import Figures
 from ..core.grid import worth
 from ..core.hydraulics.version import SOLVER
 from ..core.model.brief import OverPatterns
+from ..core.quantities import Units
 from ..core.rainfall.storms import LONGEST
 from ..core.runoff.interval import RainInterval
 from ..core.verdict import State, Verdict, overall
@@ -203,10 +204,11 @@ def answer_out(answer: Answer) -> AnswerOut:
     plan = answer.plan
     if plan is None:
         problem = answer.problem
+        told = Units(answer.project.units, answer.project.flow_unit).words
         return AnswerOut(
             revision=answer.revision, version=answer.version, state="refused",
-            problem={"element": problem.element, "field": problem.field, "problem": problem.problem,
-                     "remedy": problem.remedy} if problem else None,
+            problem={"element": problem.element, "field": problem.field, "problem": told(problem.problem),
+                     "remedy": told(problem.remedy)} if problem else None,
             storms=[], verdicts=[], overall=_overall([], "the project cannot run"), interval=RainInterval(LONGEST),
             cells=None,
             worth=WorthOut(checked=0, refined=0, looking="", level={}, flow={}), nodes={}, links={}, failures=[],

@@ -12,6 +12,7 @@ from ..core.errors import ModelError
 from ..core.figures import Figures
 from ..core.model.network import Network
 from ..core.model.project import Project
+from ..core.quantities import Units
 from ..runs.answer import Answer
 from ..runs.runs import Runs
 from ..store.project_store import ProjectStore, Revision
@@ -51,6 +52,11 @@ class Shown:
     def project(self) -> Project:
         """The project with the option in view."""
         return self.answer.project
+
+    @property
+    def units(self) -> Units:
+        """In which the project is read."""
+        return Units(self.project.units, self.project.flow_unit)
 
     @property
     def network(self) -> Network:

@@ -1,13 +1,17 @@
 """Errors as problem details (RFC 9457)."""
 
+from contextlib import suppress
 from typing import Annotated
+from uuid import UUID
 
 from fastapi import FastAPI, Query, Request
+from fastapi.concurrency import run_in_threadpool
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 
 from ..core.errors import ModelError
 from ..core.model.about import About, about
+from ..core.quantities import Units
 from ..store.project_store import Conflict, Missing
 
 __all__ = ["Incomplete", "install"]
@@ -25,6 +29,13 @@ def _problem(status: int, title: str, **more: object) -> JSONResponse:
     )
 
 
+def _units_of(request: Request) -> Units:
+    """In which the project is read that a request is about."""
+    with suppress(ValueError, LookupError):
+        return Units(*request.app.state.projects.units(UUID(request.path_params["project_id"])))
+    return Units("metric", None)
+
+
 def install(app: FastAPI) -> None:
     """Answer the errors of the layers below, and what the fields are that they name."""
 
@@ -34,11 +45,12 @@ def install(app: FastAPI) -> None:
         return about(field)
 
     @app.exception_handler(ModelError)
-    async def model_error(_: Request, error: ModelError) -> JSONResponse:
+    async def model_error(request: Request, error: ModelError) -> JSONResponse:
+        told = await run_in_threadpool(_units_of, request)
         return _problem(
             422,
-            f"{error.element}, {error.field.split('/')[-1]}: {error.problem}",
-            detail=error.remedy,
+            f"{error.element}, {error.field.split('/')[-1]}: {told.words(error.problem)}",
+            detail=told.words(error.remedy),
             element=error.element,
             field=error.field,
         )

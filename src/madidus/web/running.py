@@ -114,9 +114,15 @@ async def events(seen: Seen) -> Response:
 @router.get("/checks")
 def checks(seen: Seen) -> list[FindingOut]:
     """What stops a run, and what asks for a look."""
-    answer = seen.answer
+    answer, told = seen.answer, seen.units.words
     deepest = answer.plan.deepest(dict(answer.figures)) if answer.plan else {}
-    return [FindingOut(**vars(finding), accepted=reason) for finding, reason in judged(answer.project, deepest)]
+    return [
+        FindingOut(
+            check=f.check, severity=f.severity, element=f.element, field=f.field, why=told(f.why),
+            remedy=told(f.remedy), fix=f.fix and Fix(told(f.fix.does), f.fix.patch), about=f.about, accepted=reason,
+        )
+        for f, reason in judged(answer.project, deepest)
+    ]  # fmt: skip
 
 
 @router.get("/storms/{storm}/report")

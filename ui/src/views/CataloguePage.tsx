@@ -30,7 +30,7 @@ export function CataloguePage() {
   return (
     <Dialog.Root>
       <Dialog.Trigger className="px-3 text-ink2 underline" data-testid="catalogue">
-        Parts
+        Catalogue
       </Dialog.Trigger>
       <Page title="Catalogue and what new elements are given" wide={760} testId="catalogue-page">
         <div className="grid min-h-0 flex-1 grid-cols-[1fr_250px] gap-8 overflow-y-auto px-4 py-3">

@@ -7,6 +7,7 @@ import shapely
 from ..elements import Outfall, Store
 from ..model.network import Catchment, Network
 from ..model.project import Project
+from ..quantities import Quantity, said
 from .finding import Finding, Fix, setting
 
 __all__ = ["catchments"]
@@ -43,18 +44,33 @@ def catchments(project: Project) -> Iterator[Finding]:
             away = float(shapely.distance(outline, shapely.points(node.x, node.y)))
             if away > project.check_limits.max_distance:
                 yield Finding(
-                    "catchment-far", "look", id_, "node", f"{catchment.name} lies {away:.0f} m from {node.name}",
-                    "choose a nearer node, or accept it", _nearest(network, id_, outline),
-                )  # fmt: skip
+                    "catchment-far",
+                    "look",
+                    id_,
+                    "node",
+                    said(f"{catchment.name} lies ", Quantity(away, "m", 0), f" from {node.name}"),
+                    "choose a nearer node, or accept it",
+                    _nearest(network, id_, outline),
+                )
         if outline is not None:
             drawn = float(shapely.area(outline))
             if drawn > 0.0 and abs(drawn - catchment.area) > _AREA_SHARE * drawn:
                 yield Finding(
-                    "area-against-outline", "look", id_, "area",
-                    f"{catchment.name}: typed {catchment.area:.0f} m², outlined {drawn:.0f} m²",
+                    "area-against-outline",
+                    "look",
+                    id_,
+                    "area",
+                    said(
+                        f"{catchment.name}: typed ",
+                        Quantity(catchment.area, "m²", 0),
+                        ", outlined ",
+                        Quantity(drawn, "m²", 0),
+                    ),
                     "type the right area; it overrules the outline",
-                    setting(f"take the outlined {drawn:.1f} m²", "catchments", id_, "area", round(drawn, 2)),
-                )  # fmt: skip
+                    setting(
+                        said("take the outlined ", Quantity(drawn, "m²", 1)), "catchments", id_, "area", round(drawn, 2)
+                    ),
+                )
     if network.nodes and not network.catchments:
         yield Finding("no-catchments", "look", None, "catchments", "nothing drains to the network", "add a catchment")
 

@@ -8,6 +8,7 @@ from ..hydraulics.sections import full_bore_capacity, geometry
 from ..model.check_limits import CheckLimits
 from ..model.network import Network
 from ..model.project import Project
+from ..quantities import Quantity, said
 from .finding import Finding, setting
 
 __all__ = ["conduits"]
@@ -25,7 +26,7 @@ def conduits(project: Project) -> Iterator[Finding]:
         if not isinstance(node, Outfall) and node.cover <= node.invert:
             yield Finding(
                 "cover-below-invert", "stops", id_, "cover",
-                f"{node.name}: cover {node.cover:.3f} m is not above its invert",
+                said(f"{node.name}: cover ", Quantity(node.cover, "m", 3), " is not above its invert"),
                 "raise the cover or lower the invert",
             )  # fmt: skip
     for id_, conduit in network.links.items():
@@ -47,7 +48,10 @@ def _fall(id_: str, conduit: Conduit) -> Iterator[Finding]:
     if conduit.gradient <= 0.0:
         yield Finding(
             "runs-uphill", "look", id_, "downstream_invert",
-            f"{conduit.name} runs uphill, {-conduit.gradient * conduit.length:.2f} m in {conduit.length:.0f} m"
+            said(
+                f"{conduit.name} runs uphill, ", Quantity(-conduit.gradient * conduit.length, "m", 2), " in ",
+                Quantity(conduit.length, "m", 0),
+            )
             if conduit.gradient < 0.0 else f"{conduit.name} is level",
             "lower its downstream invert or raise the upstream one",
         )  # fmt: skip
@@ -63,11 +67,16 @@ def _ends(id_: str, conduit: Conduit, network: Network, limits: CheckLimits) -> 
             continue
         if invert < node.invert - _LEVEL:
             yield Finding(
-                "below-its-node", "stops", id_, end,
-                f"{conduit.name} lies {node.invert - invert:.3f} m below the invert of {node.name}",
+                "below-its-node",
+                "stops",
+                id_,
+                end,
+                said(
+                    f"{conduit.name} lies ", Quantity(node.invert - invert, "m", 3), f" below the invert of {node.name}"
+                ),
                 "raise the pipe's end or lower the node's invert",
-                setting(f"lower {node.name} to {invert:.3f} m", "nodes", node_id, "invert", invert),
-            )  # fmt: skip
+                setting(said(f"lower {node.name} to ", Quantity(invert, "m", 3)), "nodes", node_id, "invert", invert),
+            )
         soffit = invert + conduit.height
         if soffit > node.cover:
             yield Finding(
@@ -78,15 +87,19 @@ def _ends(id_: str, conduit: Conduit, network: Network, limits: CheckLimits) -> 
         elif isinstance(conduit, Pipe) and not isinstance(node, Store) and node.cover - soffit < limits.cover:
             yield Finding(
                 "shallow", "look", id_, end,
-                f"{conduit.name} has {node.cover - soffit:.2f} m of ground over it at {node.name}",
-                f"lower it to have {limits.cover:g} m",
+                said(f"{conduit.name} has ", Quantity(node.cover - soffit, "m", 2), f" of cover at {node.name}"),
+                said("lower it to have ", Quantity(limits.cover, "m")),
             )  # fmt: skip
         falls = invert - node.invert
         if end == "downstream_invert" and falls > limits.drop and not isinstance(node, Store):
             yield Finding(
-                "big-drop", "look", id_, end, f"{conduit.name} falls {falls:.2f} m into {node.name}",
+                "big-drop",
+                "look",
+                id_,
+                end,
+                said(f"{conduit.name} falls ", Quantity(falls, "m", 2), f" into {node.name}"),
                 "lower its downstream invert, or make the drop a shaft of its own",
-            )  # fmt: skip
+            )
 
 
 def _exit(id_: str, conduit: Conduit, network: Network) -> Iterator[Finding]:
@@ -115,8 +128,10 @@ def _beside(id_: str, conduit: Conduit, arriving: list[Conduit], network: Networ
         if conduit.upstream_invert > lowest.downstream_invert + _STEP:
             yield Finding(
                 "leaves-higher", "look", id_, "upstream_invert",
-                f"{conduit.name} leaves {conduit.upstream_invert - lowest.downstream_invert:.2f} m above where "
-                f"{lowest.name} arrives: water stands there",
+                said(
+                    f"{conduit.name} leaves ", Quantity(conduit.upstream_invert - lowest.downstream_invert, "m", 2),
+                    f" above where {lowest.name} arrives: water stands there",
+                ),
                 "lower its upstream invert",
             )  # fmt: skip
 
@@ -133,11 +148,19 @@ def _usual(id_: str, pipe: Pipe, limits: CheckLimits, unit_speed: float) -> Iter
     speed = unit_speed / pipe.roughness * pipe.gradient**0.5  # Manning
     if speed < limits.min_velocity:
         yield Finding(
-            "slow", "look", id_, "downstream_invert", f"{pipe.name} runs at {speed:.2f} m/s when full: silt may stay",
-            f"lay it steeper, for {limits.min_velocity:g} m/s",
-        )  # fmt: skip
+            "slow",
+            "look",
+            id_,
+            "downstream_invert",
+            said(f"{pipe.name} runs at ", Quantity(speed, "m/s", 2), " when full: silt may stay"),
+            said("lay it steeper, for ", Quantity(limits.min_velocity, "m/s")),
+        )
     elif speed > limits.max_velocity:
         yield Finding(
-            "fast", "look", id_, "downstream_invert", f"{pipe.name} runs at {speed:.2f} m/s when full",
-            f"lay it flatter, for {limits.max_velocity:g} m/s, or take the fall in a drop shaft",
-        )  # fmt: skip
+            "fast",
+            "look",
+            id_,
+            "downstream_invert",
+            said(f"{pipe.name} runs at ", Quantity(speed, "m/s", 2), " when full"),
+            said("lay it flatter, for ", Quantity(limits.max_velocity, "m/s"), ", or take the fall in a drop shaft"),
+        )

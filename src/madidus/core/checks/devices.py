@@ -8,6 +8,7 @@ from ..figures import DEEP_FLOOD
 from ..hydraulics.inflow import Inflow
 from ..model.network import Network
 from ..model.project import Project
+from ..quantities import Quantity, said
 from ..runoff.gather import pass_inlets
 from .finding import Finding, setting
 
@@ -32,7 +33,7 @@ def stores(project: Project) -> Iterator[Finding]:
         if node.invert + node.initial_depth > node.cover:
             yield Finding(
                 "store-overfull", "look", id_, "initial_depth",
-                f"{node.name}: {node.initial_depth:.2f} m of water stands above its bank",
+                said(f"{node.name}: ", Quantity(node.initial_depth, "m", 2), " of water stands above its bank"),
                 "lower it, or raise the bank",
             )  # fmt: skip
         if isinstance(node, Stone) and node.invert + node.stone_depth > node.cover + 1e-6:
@@ -50,7 +51,10 @@ def floods(project: Project) -> Iterator[Finding]:
         if node.ponded_side_slope == 0.0:
             yield Finding(
                 "flood-upright", "look", id_, "ponded_side_slope",
-                f"{node.name}: water above its cover stands on {node.ponded_area:g} m² with upright sides",
+                said(
+                    f"{node.name}: water above its cover stands on ", Quantity(node.ponded_area, "m²"),
+                    " with upright sides",
+                ),
                 "let it widen, 1:50 or as the ground lies",
                 setting("widen by 1:50", "nodes", id_, "ponded_side_slope", 50),
             )  # fmt: skip
@@ -62,7 +66,9 @@ def deep_floods(network: Network, worst: Mapping[str, tuple[float, str]]) -> Ite
         if deep > DEEP_FLOOD:
             yield Finding(
                 "flood-deep", "look", id_, "ponded_area",
-                f"{network.nodes[id_].name}: water stands {deep:.2f} m above its cover in {storm}",
+                said(
+                    f"{network.nodes[id_].name}: water stands ", Quantity(deep, "m", 2), f" above its cover in {storm}"
+                ),
                 "give it the area and slope of the ground, say that it is lost, or relieve the network",
             )  # fmt: skip
 
@@ -75,7 +81,7 @@ def controls(project: Project) -> Iterator[Finding]:
         if isinstance(control, Conduit) or isinstance(node, Outfall):
             continue
         for found in control.unusual(node):
-            why = f"{control.name}: {found.why}"
+            why = said(f"{control.name}: ", found.why)
             yield Finding(found.check, "look", id_, found.field, why, found.remedy)
 
 

@@ -11,6 +11,7 @@ import shapely
 from ..elements import Conduit, Pipe
 from ..model.network import Network
 from ..model.project import Project
+from ..quantities import Quantity, said
 from .finding import Finding, setting
 
 __all__ = ["places"]
@@ -75,9 +76,9 @@ def _lengths(network: Network) -> Iterator[Finding]:
         if drawn > 0.0 and off > _LENGTH_SHARE * drawn and off > _LENGTH:
             yield Finding(
                 "length-against-drawing", "look", id_, "length",
-                f"{conduit.name}: typed {conduit.length:.1f} m, drawn {drawn:.1f} m",
+                said(f"{conduit.name}: typed ", Quantity(conduit.length, "m", 1), ", drawn ", Quantity(drawn, "m", 1)),
                 "type the right length; it overrules the drawing",
-                setting(f"take the drawn {drawn:.2f} m", "links", id_, "length", round(drawn, 3)),
+                setting(said("take the drawn ", Quantity(drawn, "m", 2)), "links", id_, "length", round(drawn, 3)),
             )  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from pydantic import Field, model_validator
 
 from ..compiled import kernel
 from ..document import DocumentModel, Level
+from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, Unusual, law
 from .node import Flooding
 
@@ -91,10 +92,13 @@ class FlowCurve(ControlBase):
         for a, b in itertools.pairwise(self.rows):
             if b.flow < a.flow:
                 yield Unusual(
-                    "curve-falls", "rows", f"its flow falls from {a.head:g} to {b.head:g} m of head",
+                    "curve-falls",
+                    "rows",
+                    said("its flow falls from ", Quantity(a.head, "m"), " to ", Quantity(b.head, "m"), " of head"),
                     "right for a vortex control; else correct the curve",
-                )  # fmt: skip
+                )
                 return
 
     def told(self) -> Told:
-        return Told(self.invert, f"{max(row.flow for row in self.rows) * 1000:.1f} L/s at most", "")
+        most = Quantity(max(row.flow for row in self.rows) * 1000.0, "L/s", 1)
+        return Told(self.invert, said(most, " at most"), "")

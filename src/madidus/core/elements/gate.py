@@ -15,6 +15,7 @@ from pydantic import Field
 from ..compiled import kernel
 from ..constants import GRAVITY
 from ..document import Level
+from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, law
 from .weir import over_crest
 
@@ -91,5 +92,6 @@ class SluiceGate(ControlBase):
         rows.row(GATE, flap, self.sill, self.width, self.contraction_coefficient * self.opening)
 
     def told(self) -> Told:
-        size = f"{self.width * 1000:.0f} wide, {self.opening * 1000:.0f} open"
+        width, opening = (Quantity(metres * 1000.0, "mm", 0, bare=True) for metres in (self.width, self.opening))
+        size = said(width, " wide, ", opening, " open")
         return Told(self.sill, size, self.contraction_coefficient)

@@ -13,6 +13,7 @@ from pydantic import Field
 from ..compiled import kernel
 from ..constants import GRAVITY, SMOOTHING
 from ..document import Level
+from ..quantities import said
 from .control import ControlBase, Rows, Told, law
 from .floor_opening import FLOOR_OPENING
 from .sections import Opening, size_of
@@ -87,4 +88,4 @@ class Orifice(ControlBase):
         rows.row(FLOOR_OPENING, flap, self.invert, 1.7 * rim, self.discharge_coefficient * area)
 
     def told(self) -> Told:
-        return Told(self.invert, f"{self.position} {size_of(self.section)}", self.discharge_coefficient)
+        return Told(self.invert, said(f"{self.position} ", size_of(self.section)), self.discharge_coefficient)

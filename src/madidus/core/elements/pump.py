@@ -11,6 +11,7 @@ from scipy.optimize import brentq
 from ..compiled import kernel
 from ..constants import GRAVITY
 from ..document import DocumentModel, Level
+from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, Unusual, law
 from .curve import look_up
 from .node import Flooding
@@ -161,4 +162,4 @@ class Pump(ControlBase):
 
     def told(self) -> Told:
         first = self.units[0]
-        return Told(first.on, f"{len(self.units)} pumps, off at {first.off:.2f} m", "")
+        return Told(first.on, said(f"{len(self.units)} pumps, off at ", Quantity(first.off, "m", 2)), "")

@@ -7,6 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from ..document import Level
+from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, Unusual
 from .floor_opening import FLOOR_OPENING
 from .node import Flooding
@@ -36,4 +37,5 @@ class Riser(ControlBase):
         yield from super().unusual(node)
 
     def told(self) -> Told:
-        return Told(self.crest, f"Ø{self.diameter * 1000:.0f}", f"{self.coefficient:g} m½/s")
+        diameter = Quantity(self.diameter * 1000.0, "mm", 0, bare=True)
+        return Told(self.crest, said("Ø", diameter), said(Quantity(self.coefficient, "m½/s")))

@@ -6,6 +6,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from ..document import DocumentModel
+from ..quantities import Quantity, Said, said
 
 __all__ = [
     "Arch",
@@ -139,10 +140,10 @@ Opening = Annotated[Circular | Rectangular, Field(discriminator="shape")]
 Section = Circular | Rectangular | Egg | Arch | Trapezoidal | Irregular | WidthTable
 
 
-def size_of(section: Section) -> str:
-    """Dimensions in mm, as a schedule prints them."""
+def size_of(section: Section) -> Said:
+    """Dimensions, as a schedule prints them: in mm without the unit."""
     if isinstance(section, Circular):
-        return f"Ø{section.diameter * 1000:.0f}"
+        return said("Ø", _mm(section.diameter))
     if isinstance(section, WidthTable):
         width = max(row.width for row in section.rows)
     elif isinstance(section, Trapezoidal):
@@ -151,4 +152,8 @@ def size_of(section: Section) -> str:
         width = section.stations[-1].offset - section.stations[0].offset
     else:
         width = section.width
-    return f"{section.shape} {width * 1000:.0f} × {section.height * 1000:.0f}"
+    return said(f"{section.shape} ", _mm(width), " × ", _mm(section.height))
+
+
+def _mm(metres: float) -> Quantity:
+    return Quantity(metres * 1000.0, "mm", 0, bare=True)

@@ -12,13 +12,13 @@ from pydantic import Field, model_validator
 
 from ..compiled import kernel
 from ..document import Level
+from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, Unusual, law
 from .node import Flooding
 
 __all__ = ["WEIR", "Weir", "over_crest", "unusual_coefficient"]
 
 _LEAST_C, _MOST_C = 1.0, 2.3  # m½/s, of weirs and rims: 1.3 to 1.9, more where a profile draws the jet down
-_FOOT = 0.3048
 
 # columns of the parameter row
 CREST, LENGTH, COEFFICIENT, SIDE = 0, 1, 2, 3
@@ -69,8 +69,11 @@ def unusual_coefficient(coefficient: float) -> Iterator[Unusual]:
     if not _LEAST_C <= coefficient <= _MOST_C:
         yield Unusual(
             "weir-coefficient", "coefficient",
-            f"C is {coefficient:.3g} m½/s ({coefficient / _FOOT**0.5:.3g} ft½/s)",
-            "weirs give 1.2 to 2.2 m½/s, 2.2 to 4.0 ft½/s: see in which units it was given",
+            said("C is ", Quantity(coefficient, "m½/s")),
+            said(
+                "weirs give ", Quantity(1.2, "m½/s", 1), " to ", Quantity(2.2, "m½/s", 1),
+                ": see in which units it was given",
+            ),
         )  # fmt: skip
 
 
@@ -107,4 +110,5 @@ class Weir(ControlBase):
         yield from super().unusual(node)
 
     def told(self) -> Told:
-        return Told(self.crest, f"{self.form.replace('_', '-')} {self.length:g} m", f"{self.coefficient:g} m½/s")
+        size = said(f"{self.form.replace('_', '-')} ", Quantity(self.length, "m"))
+        return Told(self.crest, size, said(Quantity(self.coefficient, "m½/s")))

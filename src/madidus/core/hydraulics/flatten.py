@@ -11,6 +11,7 @@ from ..constants import GRAVITY
 from ..elements import Cell, Conduit, Control, FixedLevel, LevelSeries, NormalDepth, Outfall, Store
 from ..errors import ModelError
 from ..model.network import Network
+from ..quantities import Quantity, said
 from .conduits import Sections, arrivals, beds, infiltration_of, is_still, lost_downstream, lost_upstream
 from .control_rows import ControlRows
 from .elimination import Elimination, minimum_degree_order, plan
@@ -43,9 +44,11 @@ def reject(network: Network) -> None:
     for id_, node in network.nodes.items():
         if not isinstance(node, Outfall) and node.cover <= node.invert:
             raise ModelError(
-                network.label(id_), "cover", f"{node.cover:.3f} m is not above the invert {node.invert:.3f} m",
+                network.label(id_),
+                "cover",
+                said(Quantity(node.cover, "m", 3), " is not above the invert ", Quantity(node.invert, "m", 3)),
                 "raise the cover or lower the invert",
-            )  # fmt: skip
+            )
     for id_, link in network.links.items():
         if isinstance(network.nodes[link.upstream], Outfall):
             raise ModelError(
@@ -61,7 +64,10 @@ def reject(network: Network) -> None:
             if not isinstance(node, Outfall) and invert < node.invert - 1e-6:
                 raise ModelError(
                     network.label(id_), f"{at}_invert",
-                    f"{invert:.3f} m lies below the invert {node.invert:.3f} m of {network.label(end)}",
+                    said(
+                        Quantity(invert, "m", 3), " lies below the invert ", Quantity(node.invert, "m", 3),
+                        f" of {network.label(end)}",
+                    ),
                     "raise its end or lower the node's invert",
                 )  # fmt: skip
 

@@ -1,0 +1,100 @@
+"""Sentences that hold figures: who reads them chooses the units, and nobody searches prose for numbers."""
+
+import math
+from typing import NamedTuple, Self
+
+__all__ = ["Quantity", "Said", "Units", "said"]
+
+_FOOT, _INCH = 0.3048, 0.0254
+_GALLON = 231.0 * _INCH**3  # US liquid
+_FLOWS = {
+    "L/s": ("L/s", 1e3), "m3/s": ("m³/s", 1.0), "m3/h": ("m³/h", 3600.0), "ML/d": ("ML/d", 86.4),
+    "ft3/s": ("ft³/s", _FOOT**-3), "gal/min": ("gal/min", 60.0 / _GALLON), "Mgal/d": ("Mgal/d", 0.0864 / _GALLON),
+}  # fmt: skip
+_US = {
+    "m": ("ft", 1.0 / _FOOT), "mm": ("in", 1e-3 / _INCH), "m²": ("ft²", _FOOT**-2), "m³": ("ft³", _FOOT**-3),
+    "m/s": ("ft/s", 1.0 / _FOOT), "m½/s": ("ft½/s", _FOOT**-0.5),
+}  # fmt: skip
+
+
+class Quantity(NamedTuple):
+    """A figure in a sentence.
+
+    unit : m, mm, m², m³, L/s, m/s or m½/s. digits : after the point, in SI; None: as many as it has, six at most.
+    bare : the unit is not written, since another one follows or what it is is plain.
+    """
+
+    value: float
+    unit: str
+    digits: int | None = None
+    bare: bool = False
+
+    def written(self, value: float, unit: str, digits: int | None) -> str:
+        """The figure in a unit."""
+        shown = f"{value:.6f}".rstrip("0").rstrip(".") if digits is None else f"{value:.{digits}f}"
+        return shown if self.bare else f"{shown} {unit}"
+
+
+class Said(str):
+    """A sentence in SI units that knows its figures. `parts` : its pieces in order."""
+
+    parts: tuple["str | Quantity", ...]
+
+    def __new__(cls, parts: tuple["str | Quantity", ...]) -> Self:
+        made = super().__new__(
+            cls, "".join(p if isinstance(p, str) else p.written(p.value, p.unit, p.digits) for p in parts)
+        )
+        made.parts = parts
+        return made
+
+    def __reduce__(self) -> tuple[type["Said"], tuple[tuple["str | Quantity", ...]]]:
+        return Said, (self.parts,)
+
+
+def said(*parts: "str | Quantity") -> Said:
+    """A sentence of texts and figures; sentences within it keep theirs."""
+    flat: list[str | Quantity] = []
+    for part in parts:
+        flat += part.parts if isinstance(part, Said) else [part]
+    return Said(tuple(flat))
+
+
+class Units:
+    """Turns figures, and sentences that hold some, into the units in which a project is read.
+
+    units, flow_unit : of the project.
+    """
+
+    def __init__(self, units: str, flow_unit: str | None):
+        us = units == "us"
+        unit, factor = _FLOWS[flow_unit or ("ft3/s" if us else "L/s")]
+        self._of = {**(_US if us else {}), "L/s": (unit, factor * 1e-3)}
+
+    def figure(self, value: float, unit: str) -> tuple[float, str]:
+        """A number and its unit, as they are read."""
+        turned, factor = self._of.get(unit, (unit, 1.0))
+        return value * factor, turned
+
+    def turns(self, unit: str) -> bool:
+        """Whether figures in this unit are read in another one."""
+        return unit in self._of
+
+    def margin(self, value: float, unit: str) -> tuple[float, str]:
+        """A margin in m, m3 or m3/s."""
+        return self.figure(value * 1e3, "L/s") if unit == "m3/s" else self.figure(value, {"m3": "m³"}.get(unit, unit))
+
+    def words(self, text: str) -> str:
+        """A sentence with its figures as they are read; a text that knows of none as it is."""
+        if not isinstance(text, Said):
+            return text
+        return "".join(part if isinstance(part, str) else self._written(part) for part in text.parts)
+
+    def _written(self, part: Quantity) -> str:
+        value, unit = self.figure(part.value, part.unit)
+        if unit == part.unit:
+            return part.written(value, unit, part.digits)
+        if part.digits is None:  # a typed figure: what is lost in another unit is no part of it
+            size = math.floor(math.log10(abs(value))) if value else 0
+            return part.written(round(value, max(3, 3 - size)), unit, None)
+        # a figure tells about as much in a smaller unit with a digit less, in a larger one with a digit more
+        return part.written(value, unit, {"in": part.digits + 1, "ft³/s": 3, "m³/s": 4}.get(unit, part.digits))
