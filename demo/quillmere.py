@@ -56,7 +56,7 @@ CATCHMENTS = {  # node: (name, area in m2, impervious share)
 }  # fmt: skip
 
 
-def build() -> dict:
+def build() -> dict:  # noqa: C901
     nodes: dict[str, dict] = {}
     links: dict[str, dict] = {}
     where: dict[str, tuple[float, float]] = {"T1": (126, 40), "P1": (62, 82)}

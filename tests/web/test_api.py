@@ -39,6 +39,10 @@ def link_path(project, name):
     return id_, f"/options/{option}/network/links/{id_}"
 
 
+def network_of(project):
+    return project["document"]["options"][project["document"]["in_view"]]["network"]
+
+
 def edit(client, project, patch):
     return client.patch(f"/api/projects/{project['id']}", json=patch, headers={"If-Match": f'"{project["revision"]}"'})
 
@@ -299,3 +303,19 @@ def test_a_control_gives_its_rating_curve(client, project):
     assert duty["of"] == "head"
     assert duty["flow"] == sorted(duty["flow"])
     assert client.get(f"{of(project)}/controls/{project['id']}/rating").status_code == 422
+
+
+def test_full_bore_capacities_come_from_the_server_with_silt(client, project):
+    id_, path = link_path(project, "A6–A7")
+    before = client.get(f"{of(project)}/full-bore").json()
+    pipes = [k for k, link in network_of(project)["links"].items() if link["kind"] == "pipe"]
+    assert before.keys() == set(pipes)
+    silted = edit(client, project, [{"op": "replace", "path": f"{path}/silt", "value": 0.1}]).json()
+    after = client.get(f"{of(silted)}/full-bore").json()
+    assert after[id_] < 0.95 * before[id_]
+    assert {k for k in pipes if after[k] != before[k]} == {id_}
+    size = network_of(silted)["links"][id_]["section"]["diameter"]
+    asked = {"diameter": [0.1, size]}
+    assert client.get(f"{of(silted)}/links/{id_}/full-bore", params=asked).json() == [None, after[id_]]
+    assert client.get(f"{of(silted)}/links/{uuid.uuid4()}/full-bore", params=asked).status_code == 404
+    assert client.get(f"{of(silted)}/links/{id_}/full-bore", params={"diameter": [-1]}).status_code == 422

@@ -3,7 +3,6 @@ import { runThrough } from "../src/document/path";
 import type { Network } from "../src/document/types";
 import { marginState, toneOf } from "../src/instrument/tone";
 import { flowOrder } from "../src/views/flowOrder";
-import { fullBore } from "../src/views/hydraulics";
 
 const node = (name: string, kind: "manhole" | "outfall" = "manhole") =>
   ({ kind, name, x: 0, y: 0, invert: 0, cover: 2, plan_area: 1, ponded_area: 1 }) as Network["nodes"][string];
@@ -47,10 +46,6 @@ describe("network", () => {
     expect(run.length).toBeGreaterThan(0);
     expect(new Set(passed).size).toBe(passed.length);
     expect(runThrough({ nodes: {}, links: {}, catchments: {} }, null)).toEqual([]);
-  });
-  it("knows Manning's formula", () => {
-    expect(fullBore({ shape: "circular", diameter: 0.75 }, 0.013, 0.004)).toBeCloseTo(0.7041, 3);
-    expect(fullBore({ shape: "circular", diameter: 0.75 }, 0.013, -0.004)).toBe(0);
   });
   it("maps margins to states, equal to the limit not failing", () => {
     expect(marginState(0, 1)).toBe("tight");

@@ -77,6 +77,7 @@ function server() {
     refine: asked("refine"),
     cancel: asked("cancel"),
     checks: () => Promise.resolve([]),
+    fullBore: () => Promise.resolve({ pipe: revision }),
     series: () => Promise.reject(new Error("none")),
     follow: (where, told) => {
       const one = { where, told, left: false };

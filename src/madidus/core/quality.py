@@ -55,9 +55,8 @@ def beyond(flat: Flattened, reduction: Reduction, figures: Figures, events: Sequ
     if stands.size:
         deepest = int(stands.argmax())
         note("flood", float(stands[deepest]), reduction.nodes[deepest])
-    for event in events:
-        if event.kind == "beyond its curve" and event.begins:
-            found.append(Beyond("curve", event.time, LIMITS["curve"], event.element))
+    ended = (event for event in events if event.kind == "beyond its curve" and event.begins)
+    found += [Beyond("curve", event.time, LIMITS["curve"], event.element) for event in ended]
     if float(s["end_time"]) >= LATEST:
         found.append(Beyond("cut off", LATEST, LIMITS["cut off"], None))
     return found

@@ -6,6 +6,7 @@ import numpy as np
 
 from .elements import Channel, Conduit, Pipe, Store
 from .errors import ModelError
+from .hydraulics.capacity import full_bore, full_bore_velocity
 from .hydraulics.sections import full_bore_capacity, geometry
 from .model.network import Network
 from .model.project import Project
@@ -69,11 +70,11 @@ def preliminary(project: Project, return_period: float, allowance: float) -> lis
         speed, full, length = _SLOWEST, None, 0.0
         if isinstance(link, Conduit):
             length = link.length
-        if isinstance(link, Pipe | Channel):
+        if isinstance(link, Pipe):
+            full, speed = full_bore(link), full_bore_velocity(link) or _SLOWEST
+        elif isinstance(link, Channel):
             full = full_bore_capacity(link.section, link.roughness, _fall(link) / length) or None
             speed = full / float(geometry(link.section).area[-1]) if full else _SLOWEST
-        if isinstance(link, Pipe) and full is not None:
-            full *= link.barrels
         stored = isinstance(network.nodes[link.downstream], Store)
         below = None if stored else place.get(out.get(link.downstream, ""))
         if below is not None and below <= k:

@@ -31,6 +31,8 @@ _WORDS = {"TEXT", "MTEXT", "ATTRIB"}
 
 @dataclass
 class Line:
+    """A line or an outline of a drawing."""
+
     layer: str
     points: list[tuple[float, float]]
     levels: list[float]
@@ -40,6 +42,8 @@ class Line:
 
 @dataclass
 class Block:
+    """A block that is placed in a drawing, with its attributes."""
+
     layer: str
     name: str
     x: float
@@ -51,6 +55,8 @@ class Block:
 
 @dataclass
 class Word:
+    """A text in a drawing."""
+
     layer: str
     text: str
     x: float

@@ -115,7 +115,7 @@ def _reader(rows: list[list[str]]) -> Callable[[str], float | None]:
     return read
 
 
-def read_table(content: bytes, chosen: Choices, assume: Literal["mm", "in"] = "mm") -> ReadTable:
+def read_table(content: bytes, chosen: Choices, assume: Literal["mm", "in"] = "mm") -> ReadTable:  # noqa: C901
     """Read a table with one row and one column of headings. Depths (mm, in) or intensities (mm/h, in/h).
 
     chosen : overrules what the table says. assume : the unit where neither says one.

@@ -97,6 +97,7 @@ def pack_terrain(terrain: Terrain) -> bytes:
 
 
 def unpack_terrain(content: bytes) -> Terrain:
+    """A terrain as it was packed."""
     with np.load(io.BytesIO(content), allow_pickle=False) as arrays:
         west, south, cell = (float(v) for v in arrays["place"])
         return Terrain(arrays["levels"], west, south, cell)

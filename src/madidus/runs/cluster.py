@@ -48,7 +48,7 @@ class _Awaited(Future[Outcome]):
             return
         try:
             self.set_result(remote.result())
-        except BaseException as error:
+        except BaseException as error:  # noqa: BLE001 whoever waits is told
             self.set_exception(error)
 
 

@@ -33,7 +33,7 @@ class _Task:
             return
         try:
             self.future.set_result(self._work())
-        except BaseException as error:
+        except BaseException as error:  # noqa: BLE001 whoever waits is told
             self.future.set_exception(error)
 
 

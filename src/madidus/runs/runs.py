@@ -85,7 +85,7 @@ class Runs:
         if mine:
             try:
                 planned.set_result(self._published(key, revision, found))
-            except BaseException as error:
+            except BaseException as error:  # noqa: BLE001 whoever waits is told
                 planned.set_exception(error)
             finally:
                 with self._lock:
@@ -124,7 +124,7 @@ class Runs:
                     self.ask(revision, document["in_view"])
             except Missing:
                 pass  # removed meanwhile
-            except Exception:
+            except Exception:  # noqa: BLE001 logged, and the rest goes on
                 _log.exception("an edit was not answered", project=str(project_id), revision=revision.number)
             finally:
                 self._decided(*shown)
@@ -327,7 +327,7 @@ class Runs:
         while True:
             try:
                 look_closer(lambda: answer.verdicts(answer.figures), answer.figures, wanted, compute)
-            except Exception:
+            except Exception:  # noqa: BLE001 logged, and the rest goes on
                 _log.exception("the grid was not checked", revision=answer.revision)
                 stop.set()
             with self._lock:

@@ -1,17 +1,23 @@
 """Questions of hydraulics that need no storm: rating curves, steady flow, capacity."""
 
+from typing import Annotated
 from uuid import UUID
 
+from fastapi import Query
 from pydantic import BaseModel, Field
 
-from ..core.elements import Free, NormalDepth, Outfall, TailWater
+from ..core.elements import Free, NormalDepth, Outfall, Pipe, TailWater
+from ..core.hydraulics.capacity import full_bore, full_bore_of_sizes
 from ..core.hydraulics.rating_curve import RatingCurve, rating_curve
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
+from ..store.project_store import Missing
 from .asked import Seen, option_router
 
 __all__ = ["router"]
 
 router = option_router()
+
+Diameter = Annotated[float, Field(gt=0.01, le=20, allow_inf_nan=False)]
 
 
 class SteadyIn(BaseModel):
@@ -32,6 +38,23 @@ class CapacityIn(BaseModel):
 def duty(seen: Seen, control: UUID) -> RatingCurve:
     """Rating curve of a control, free of tail water."""
     return rating_curve(seen.network, str(control))
+
+
+@router.get("/full-bore")
+def full_bore_capacities(seen: Seen) -> dict[str, float | None]:
+    """Full-bore capacity of every pipe, m3/s by id; null where it does not fall."""
+    return {id_: full_bore(link) for id_, link in seen.network.links.items() if isinstance(link, Pipe)}
+
+
+@router.get("/links/{pipe}/full-bore")
+def full_bore_of_other_sizes(
+    seen: Seen, pipe: UUID, diameter: Annotated[list[Diameter], Query(max_length=100)]
+) -> list[float | None]:
+    """Full-bore capacity of a pipe if it had these diameters (m), in their order, m3/s."""
+    link = seen.network.links.get(str(pipe))
+    if not isinstance(link, Pipe):
+        raise Missing("no such pipe")
+    return full_bore_of_sizes(link, diameter)
 
 
 @router.post("/steady")

@@ -20,7 +20,7 @@ def install(app: FastAPI) -> None:
         with structlog.contextvars.bound_contextvars(request=id_):
             try:
                 response: Response = await call_next(request)
-            except Exception:
+            except Exception:  # noqa: BLE001 logged, and the rest goes on
                 _log.exception("request failed", method=request.method, path=request.url.path)
                 response = Response(
                     f'{{"title": "the server met an error of its own", "detail": "its log has it under {id_}"}}',

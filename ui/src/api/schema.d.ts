@@ -344,6 +344,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/options/{option}/full-bore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Full Bore Capacities
+         * @description Full-bore capacity of every pipe, m3/s by id; null where it does not fall.
+         */
+        get: operations["full_bore_capacities_api_projects__project_id__options__option__full_bore_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/links/{pipe}/full-bore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Full Bore Of Other Sizes
+         * @description Full-bore capacity of a pipe if it had these diameters (m), in their order, m3/s.
+         */
+        get: operations["full_bore_of_other_sizes_api_projects__project_id__options__option__links__pipe__full_bore_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/options/{option}/steady": {
         parameters: {
             query?: never;
@@ -1412,7 +1452,10 @@ export interface components {
              */
             rows: components["schemas"]["ArealFactor"][];
         };
-        /** ArealFactor */
+        /**
+         * ArealFactor
+         * @description Areal over point depth, of one duration.
+         */
         ArealFactor: {
             /**
              * Duration
@@ -1551,7 +1594,10 @@ export interface components {
              */
             side_slope: number;
         };
-        /** BedPoint */
+        /**
+         * BedPoint
+         * @description A level of the bed between both ends.
+         */
         BedPoint: {
             /**
              * Chainage
@@ -1875,7 +1921,10 @@ export interface components {
              */
             bed: components["schemas"]["BedPoint"][];
         };
-        /** ChannelFlow */
+        /**
+         * ChannelFlow
+         * @description A channel, brim-full (Manning).
+         */
         ChannelFlow: {
             /**
              * Length
@@ -1989,7 +2038,10 @@ export interface components {
             /** Unit */
             unit?: ("mm" | "in") | null;
         };
-        /** Circular */
+        /**
+         * Circular
+         * @description A circle.
+         */
         Circular: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2036,7 +2088,10 @@ export interface components {
              */
             unit: string;
         };
-        /** Constant */
+        /**
+         * Constant
+         * @description Base flow.
+         */
         Constant: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2103,7 +2158,10 @@ export interface components {
             /** Points */
             points: components["schemas"]["CurvePoint"][];
         };
-        /** CurveNumberLoss */
+        /**
+         * CurveNumberLoss
+         * @description Losses by curve number (USDA NEH 630, chapter 10).
+         */
         CurveNumberLoss: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2135,7 +2193,10 @@ export interface components {
              */
             depth: number;
         };
-        /** CurveRow */
+        /**
+         * CurveRow
+         * @description A point of a head–flow curve.
+         */
         CurveRow: {
             /**
              * Head
@@ -2483,7 +2544,10 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
-        /** FixedLevel */
+        /**
+         * FixedLevel
+         * @description A level that stays.
+         */
         "FixedLevel-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2496,7 +2560,10 @@ export interface components {
              */
             level: number;
         };
-        /** FixedLevel */
+        /**
+         * FixedLevel
+         * @description A level that stays.
+         */
         "FixedLevel-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2509,7 +2576,10 @@ export interface components {
              */
             level: number;
         };
-        /** FixedLoss */
+        /**
+         * FixedLoss
+         * @description A coefficient that is typed.
+         */
         FixedLoss: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2635,7 +2705,10 @@ export interface components {
             shallow: components["schemas"]["ShallowFlow"] | null;
             channel: components["schemas"]["ChannelFlow"] | null;
         };
-        /** FlowRow */
+        /**
+         * FlowRow
+         * @description A point of a hydrograph.
+         */
         FlowRow: {
             /**
              * Time
@@ -2648,7 +2721,10 @@ export interface components {
              */
             flow: number;
         };
-        /** Free */
+        /**
+         * Free
+         * @description Water falls free: critical depth at most.
+         */
         "Free-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2656,7 +2732,10 @@ export interface components {
              */
             kind: "free";
         };
-        /** Free */
+        /**
+         * Free
+         * @description Water falls free: critical depth at most.
+         */
         "Free-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2794,7 +2873,10 @@ export interface components {
              */
             against: ("level" | "depth" | "volume" | "fill" | "flow" | "speed") | null;
         };
-        /** GreenAmptLoss */
+        /**
+         * GreenAmptLoss
+         * @description Infiltration behind a wetting front (Green and Ampt 1911).
+         */
         GreenAmptLoss: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -2870,7 +2952,10 @@ export interface components {
                 number
             ] | null;
         };
-        /** GrowthFactor */
+        /**
+         * GrowthFactor
+         * @description Growth of the flood with the return period.
+         */
         GrowthFactor: {
             /**
              * Return Period
@@ -3103,7 +3188,10 @@ export interface components {
              */
             source: string;
         };
-        /** IntensityRow */
+        /**
+         * IntensityRow
+         * @description Coefficients of one return period.
+         */
         IntensityRow: {
             /**
              * Return Period
@@ -3292,7 +3380,10 @@ export interface components {
             /** Flow */
             flow: number;
         };
-        /** LevelRow */
+        /**
+         * LevelRow
+         * @description A point of a series of levels.
+         */
         LevelRow: {
             /**
              * Time
@@ -3786,7 +3877,10 @@ export interface components {
             /** Outflow Time */
             outflow_time?: number | null;
         };
-        /** NormalDepth */
+        /**
+         * NormalDepth
+         * @description Water leaves at the depth of uniform flow.
+         */
         "NormalDepth-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -3794,7 +3888,10 @@ export interface components {
              */
             kind: "normal";
         };
-        /** NormalDepth */
+        /**
+         * NormalDepth
+         * @description Water leaves at the depth of uniform flow.
+         */
         "NormalDepth-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -4516,7 +4613,10 @@ export interface components {
             can_redo: boolean;
             document: components["schemas"]["Project"];
         };
-        /** ProportionalLoss */
+        /**
+         * ProportionalLoss
+         * @description A share of all rain.
+         */
         ProportionalLoss: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -4572,7 +4672,10 @@ export interface components {
             units: components["schemas"]["PumpUnit"][];
             main: components["schemas"]["RisingMain"] | null;
         };
-        /** PumpRow */
+        /**
+         * PumpRow
+         * @description A point of a pump curve.
+         */
         PumpRow: {
             /**
              * Flow
@@ -4619,7 +4722,10 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** Rain */
+        /**
+         * Rain
+         * @description Rainfall, the storms that are made of it, and how they run off.
+         */
         Rain: {
             /** Rainfall */
             rainfall: (components["schemas"]["DepthTable-Output"] | components["schemas"]["IntensityFormula-Output"] | components["schemas"]["RatioDepths-Output"]) | null;
@@ -5112,7 +5218,10 @@ export interface components {
              */
             rule: number;
         };
-        /** Season */
+        /**
+         * Season
+         * @description A season and the shape of its storms.
+         */
         Season: {
             /**
              * Name
@@ -5132,7 +5241,10 @@ export interface components {
             /** Elements */
             elements: string[];
         };
-        /** ShallowFlow */
+        /**
+         * ShallowFlow
+         * @description Water that has gathered, without a channel (USDA TR-55, figure 3-1).
+         */
         ShallowFlow: {
             /**
              * Length
@@ -5186,7 +5298,10 @@ export interface components {
                 number
             ][];
         };
-        /** SheetFlow */
+        /**
+         * SheetFlow
+         * @description A film over the ground (USDA TR-55, eq. 3-3).
+         */
         SheetFlow: {
             /**
              * Length
@@ -5501,7 +5616,10 @@ export interface components {
             /** Table */
             table: components["schemas"]["StorageRow"][];
         };
-        /** StorageRow */
+        /**
+         * StorageRow
+         * @description A row of a depth–area table.
+         */
         StorageRow: {
             /**
              * Depth
@@ -5847,7 +5965,10 @@ export interface components {
             /** Paved */
             paved: number;
         };
-        /** Trapezoidal */
+        /**
+         * Trapezoidal
+         * @description A level bed between two slopes, which may differ.
+         */
         Trapezoidal: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -6929,6 +7050,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RatingCurve"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    full_bore_capacities_api_projects__project_id__options__option__full_bore_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number | null;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    full_bore_of_other_sizes_api_projects__project_id__options__option__links__pipe__full_bore_get: {
+        parameters: {
+            query: {
+                diameter: number[];
+            };
+            header?: never;
+            path: {
+                pipe: string;
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": (number | null)[];
                 };
             };
             /** @description Validation Error */

@@ -15,13 +15,13 @@ const HOLDS: Record<Exclude<Query["relation"], "contains">, (a: number, b: numbe
 };
 
 /** Ids of the elements that a query holds of; of none while there is nothing to compare with. */
-export function matching(network: Network, query: Query): string[] {
+export function matching(network: Network, query: Query, fullBore: Record<string, number | null> = {}): string[] {
   const table = TABLES.find((t) => t.key === query.table);
   const column = table?.columns.find((c) => c.key === query.column);
   const wanted = query.value.trim();
   if (!table || !column || wanted === "") return [];
   const typed = column.quantity ? numberIn(wanted, column.quantity) : null;
-  return rowsOf(network, table)
+  return rowsOf(network, table, fullBore)
     .filter((row) => {
       const value = column.value(row.element, network);
       if (query.relation === "contains")

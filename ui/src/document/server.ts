@@ -21,6 +21,8 @@ export type ServerPart = {
   /** The last settled answer to other inputs: margins are shown beside it. */
   before: Answer | null;
   findings: Finding[];
+  /** Full-bore capacity of every pipe, m³/s by id; null where it does not fall. */
+  fullBore: Record<string, number | null>;
   notice: string | null;
   /** Path of the field that a notice was about. */
   about: { notice: string; field: string } | null;
@@ -79,7 +81,7 @@ export function serverPart(transport: Transport, set: Put, get: Get): ServerPart
 
   /** What belongs to the option that was looked at until now. */
   function forget() {
-    set({ answer: null, before: null, series: null, findings: [], chain: null });
+    set({ answer: null, before: null, series: null, findings: [], fullBore: {}, chain: null });
   }
 
   function follow() {
@@ -104,6 +106,11 @@ export function serverPart(transport: Transport, set: Put, get: Get): ServerPart
     transport
       .checks(followed)
       .then((findings) => here() && set({ findings }))
+      .catch(say);
+    const revision = get().revision;
+    transport
+      .fullBore(followed)
+      .then((fullBore) => here() && get().revision === revision && set({ fullBore }))
       .catch(say);
   }
 
@@ -152,6 +159,7 @@ export function serverPart(transport: Transport, set: Put, get: Get): ServerPart
     answer: null,
     before: null,
     findings: [],
+    fullBore: {},
     notice: null,
     about: null,
     open: async (id, option) => {

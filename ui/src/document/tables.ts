@@ -61,14 +61,6 @@ const PLACE = [field("x", "East", "length", { own: true }), field("y", "North", 
 const KIND: Column = { key: "kind", label: "Kind", value: (element) => element.form ?? element.kind };
 const round = (section: Element) => section?.shape === "circular";
 
-/** Flow of a round pipe that is just full, Manning. */
-function fullBore(pipe: Element): number | null {
-  const slope = (pipe.upstream_invert - pipe.downstream_invert) / pipe.length;
-  if (!round(pipe.section) || slope <= 0) return null;
-  const d = pipe.section.diameter;
-  return ((Math.PI * d * d) / 4) * (d / 4) ** (2 / 3) * (Math.sqrt(slope) / pipe.roughness) * pipe.barrels;
-}
-
 const SLOPE: Column = {
   key: "slope",
   label: "Slope",
@@ -116,7 +108,7 @@ export const TABLES: Table[] = [
       level("downstream_invert", "Invert down", overEnd("downstream")),
       field("roughness", "Roughness", "roughness"),
       SLOPE,
-      { key: "full", label: "Full", quantity: "flow", value: fullBore },
+      { key: "full", label: "Full-bore", quantity: "flow", value: (pipe) => pipe.full_bore ?? null },
     ],
   },
   {
@@ -220,10 +212,11 @@ export const asDepths = (table: Table): Table => ({
 
 export type Row = { id: string; element: Element };
 
-export const rowsOf = (network: Network, table: Table): Row[] =>
+/** Rows of a table. fullBore: capacities of pipes as the server works them out, m³/s by id. */
+export const rowsOf = (network: Network, table: Table, fullBore: Record<string, number | null> = {}): Row[] =>
   Object.entries(network[table.group])
     .filter(([, element]) => table.holds(element))
-    .map(([id, element]) => ({ id, element }));
+    .map(([id, element]) => ({ id, element: id in fullBore ? { ...element, full_bore: fullBore[id] } : element }));
 
 /** Heading of a column: its unit, as its cells are read and typed. */
 export const unitOfColumn = (column: Column) =>

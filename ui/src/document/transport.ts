@@ -21,6 +21,8 @@ export type Transport = {
   refine: (where: Where) => Promise<unknown>;
   cancel: (where: Where) => Promise<unknown>;
   checks: (where: Where) => Promise<Finding[]>;
+  /** Full-bore capacity of every pipe, m³/s by id. */
+  fullBore: (where: Where) => Promise<Record<string, number | null>>;
   series: (where: Where, storm: string) => Promise<ArrayBuffer>;
   /** Be told of the answer until it is settled; what comes back ends it. */
   follow: (where: Where, told: Told) => () => void;
@@ -47,6 +49,7 @@ export const transport: Transport = {
   refine: (where) => call(api.POST(`${at}/refine`, on(where))),
   cancel: (where) => call(api.DELETE(`${at}/run`, on(where))),
   checks: (where) => call(api.GET(`${at}/checks`, on(where))),
+  fullBore: (where) => call(api.GET(`${at}/full-bore`, on(where))),
   series: async (where, storm) => {
     const response = await fetch(`${address(where)}/storms/${encodeURIComponent(storm)}`);
     if (!response.ok) throw new Problem(response.status, "this storm cannot be replayed");

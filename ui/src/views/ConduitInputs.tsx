@@ -1,3 +1,5 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { api, call } from "../api/client";
 import { ladderOf } from "../document/catalogue";
 import { type Change, useProject } from "../document/store";
 import { type Channel, type Conduit, depthOf, heightOf, type Pipe, type Trench, topOf } from "../document/types";
@@ -6,17 +8,16 @@ import { Choice } from "../primitives/Choice";
 import { Figure } from "../primitives/Figure";
 import { NumberField } from "../primitives/NumberField";
 import { Rows } from "../primitives/Rows";
-import { fullBore, gradientOf } from "./hydraulics";
+import { gradientOf } from "./hydraulics";
 import { InfiltrationInputs } from "./InfiltrationInputs";
 import { LevelField } from "./LevelField";
 import { CLOSED, OPEN, SectionInputs } from "./SectionInputs";
 import { useCommit } from "./useCommit";
 
 /** Sizes around the present one, each with what it carries full. */
-function Ladder({ pipe, commit }: { pipe: Pipe; commit: (field: string) => (value: unknown) => void }) {
-  const { project } = useProject();
+function Ladder({ id, pipe, commit }: { id: string; pipe: Pipe; commit: (field: string) => (value: unknown) => void }) {
+  const { project, id: project_id, option, revision } = useProject();
   const d = heightOf(pipe.section);
-  const gradient = gradientOf(pipe);
   const sizes = project ? ladderOf(project.catalogue, pipe.material) : [];
   const nearest = sizes.reduce(
     (best, size, i) => (Math.abs(size - d) < Math.abs((sizes[best] ?? 0) - d) ? i : best),
@@ -24,10 +25,21 @@ function Ladder({ pipe, commit }: { pipe: Pipe; commit: (field: string) => (valu
   );
   const from = Math.max(Math.min(nearest - 2, sizes.length - 5), 0);
   const shown = sizes.slice(from, from + 5);
+  const { data: capacities } = useQuery({
+    queryKey: ["full-bore", project_id, option, id, revision, shown],
+    enabled: !!project_id && shown.length > 0,
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      call(
+        api.GET("/api/projects/{project_id}/options/{option}/links/{pipe}/full-bore", {
+          params: { path: { project_id: project_id ?? "", option, pipe: id }, query: { diameter: shown } },
+        }),
+      ),
+  });
   return (
     <div className="mb-2 flex items-end justify-between" role="radiogroup" aria-label="Diameter">
       {shown.map((size) => {
-        const capacity = fullBore({ shape: "circular", diameter: size }, pipe.roughness, gradient);
+        const capacity = capacities?.[shown.indexOf(size)];
         const chosen = Math.abs(size - d) < 1e-6;
         const r = 6 + (size / (shown.at(-1) ?? 1)) * 11;
         return (
@@ -79,7 +91,8 @@ function Material({ id, pipe }: { id: string; pipe: Pipe }) {
 
 /** What a pipe, a channel or a trench is given, and what that implies. */
 export function ConduitInputs({ id, run }: { id: string; run: Conduit }) {
-  const { network } = useProject();
+  const { network, fullBore } = useProject();
+  const full = fullBore[id];
   const commit = useCommit("links", id);
   const gradient = gradientOf(run);
   const number = (label: string, field: string, value: number, quantity: Parameters<typeof show>[1]) => (
@@ -87,7 +100,7 @@ export function ConduitInputs({ id, run }: { id: string; run: Conduit }) {
   );
   return (
     <>
-      {run.kind === "pipe" && run.section.shape === "circular" && <Ladder pipe={run} commit={commit} />}
+      {run.kind === "pipe" && run.section.shape === "circular" && <Ladder id={id} pipe={run} commit={commit} />}
       {run.kind === "trench" ? (
         <TrenchInputs run={run} commit={commit} />
       ) : (
@@ -134,12 +147,8 @@ export function ConduitInputs({ id, run }: { id: string; run: Conduit }) {
       {run.kind === "channel" && <BedInputs run={run} commit={commit} />}
       {run.kind !== "pipe" && <InfiltrationInputs value={run.infiltration} commit={commit("infiltration")} />}
       <Figure label="Gradient" value={gradient > 0 ? `1 in ${Math.round(1 / gradient)}` : "runs uphill"} unit="" />
-      {run.kind === "pipe" && fullBore(run.section, run.roughness, gradient) !== null && (
-        <Figure
-          label="Capacity running full"
-          value={show((fullBore(run.section, run.roughness, gradient) ?? 0) * run.barrels, "flow")}
-          unit={unitOf("flow")}
-        />
+      {run.kind === "pipe" && full !== undefined && full !== null && (
+        <Figure label="Full-bore capacity" value={show(full, "flow")} unit={unitOf("flow")} />
       )}
       {run.kind !== "pipe" && (
         <Figure label="Bank above bed" value={show(depthOf(run), "length")} unit={unitOf("length")} />

@@ -25,7 +25,7 @@ const keyOf = (id: string, column: Column) => `${id}/${column.key}`;
 
 /** The elements of each kind as a grid: typed, pasted, filled down, sorted and filtered like a spreadsheet. */
 export function Tables({ leave }: { leave: () => void }) {
-  const { network, optionPath, cursor, findings, depths, point, pickAll, edit } = useProject();
+  const { network, optionPath, fullBore, cursor, findings, depths, point, pickAll, edit } = useProject();
   const [tab, setTab] = useState(1);
   const [order, setOrder] = useState<{ key: string; rising: boolean } | null>(null);
   const [filter, setFilter] = useState("");
@@ -47,14 +47,14 @@ export function Tables({ leave }: { leave: () => void }) {
 
   const rows = useMemo(() => {
     if (!network) return [];
-    const all = rowsOf(network, table).filter((row) => !scope || scope.ids.has(row.id));
+    const all = rowsOf(network, table, fullBore).filter((row) => !scope || scope.ids.has(row.id));
     const wanted = filter.trim().toLowerCase();
     const found = wanted
       ? all.filter((row) => table.columns.some((c) => cellText(c, row, network).toLowerCase().includes(wanted)))
       : all;
     const column = table.columns.find((c) => c.key === order?.key) ?? table.columns[0];
     return column ? inOrder(found, column, network, order?.rising ?? true) : found;
-  }, [network, table, filter, scope, order]);
+  }, [network, table, filter, scope, order, fullBore]);
   const marks = useMemo(() => {
     const found = new Map<string, string>();
     for (const f of findings) if (f.accepted === null) found.set(`${f.element}/${f.field}`, `${f.why}; ${f.remedy}`);

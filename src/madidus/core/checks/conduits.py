@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from ..elements import Conduit, Free, NormalDepth, Outfall, Pipe, Store
+from ..hydraulics.capacity import full_bore_velocity
 from ..hydraulics.conduits import arrivals
-from ..hydraulics.sections import full_bore_capacity, geometry
 from ..model.check_limits import CheckLimits
 from ..model.network import Network
 from ..model.project import Project
@@ -37,10 +37,10 @@ def conduits(project: Project) -> Iterator[Finding]:
         yield from _exit(id_, conduit, network)
         yield from _beside(id_, conduit, [above for _, above in arriving.get(conduit.upstream, [])], network)
         if isinstance(conduit, Pipe):
-            section = conduit.section.model_dump_json()
+            section = f"{conduit.silt} {conduit.section.model_dump_json()}"
             if section not in speeds:
-                full = full_bore_capacity(conduit.section, 1.0, 1.0)
-                speeds[section] = full / float(geometry(conduit.section).area[-1])
+                unit = {"roughness": 1.0, "length": 1.0, "upstream_invert": 1.0, "downstream_invert": 0.0}
+                speeds[section] = full_bore_velocity(conduit.model_copy(update=unit)) or 0.0
             yield from _usual(id_, conduit, limits, speeds[section])
 
 

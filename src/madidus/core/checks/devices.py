@@ -16,6 +16,7 @@ __all__ = ["controls", "deep_floods", "floods", "inlets", "stores"]
 
 
 def stores(project: Project) -> Iterator[Finding]:
+    """Stores that cannot empty, are overfull, or whose stone stands out of the ground."""
     network = project.option.network
     drained = {link.upstream for link in network.links.values()}
     for id_, node in network.nodes.items():
@@ -86,6 +87,7 @@ def controls(project: Project) -> Iterator[Finding]:
 
 
 def inlets(project: Project) -> Iterator[Finding]:
+    """Inlets that pass water on in a circle, or to nobody."""
     network = project.option.network
     try:
         pass_inlets(network, Inflow.steady({}))

@@ -10,6 +10,7 @@ __all__ = ["outlets"]
 
 
 def outlets(project: Project) -> Iterator[Finding]:
+    """Whether everything has a way to an outfall."""
     network = project.option.network
     if not network.links:
         yield Finding("no-links", "stops", None, "links", "the network has no pipe", "add a pipe to an outfall")

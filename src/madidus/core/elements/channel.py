@@ -14,6 +14,8 @@ __all__ = ["BedPoint", "Channel"]
 
 
 class BedPoint(DocumentModel):
+    """A level of the bed between both ends."""
+
     chainage: float = Field(gt=0, le=100_000, description="m from the upstream end")
     level: Level
 

@@ -58,6 +58,8 @@ BY_CURVE = law(curve_flow)
 
 
 class CurveRow(DocumentModel):
+    """A point of a head–flow curve."""
+
     head: float = Field(ge=0, le=1000, description="m")
     flow: float = Field(ge=0, le=1e4, description="m3/s")
 

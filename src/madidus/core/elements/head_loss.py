@@ -10,6 +10,8 @@ __all__ = ["AngleLoss", "FixedLoss", "HeadLoss"]
 
 
 class FixedLoss(DocumentModel):
+    """A coefficient that is typed."""
+
     kind: Literal["fixed"] = "fixed"
     coefficient: float = Field(ge=0, le=20, description="K of velocity heads in the outgoing pipe")
 

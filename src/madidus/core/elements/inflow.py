@@ -12,11 +12,15 @@ __all__ = ["Constant", "FlowRow", "Hydrograph", "Inflow", "Pattern", "times_rise
 
 
 class Constant(DocumentModel):
+    """Base flow."""
+
     kind: Literal["constant"] = "constant"
     flow: float = Field(ge=0, le=1e4, description="m3/s, without end")
 
 
 class FlowRow(DocumentModel):
+    """A point of a hydrograph."""
+
     time: float = Field(ge=0, le=1e8, description="s from the start of the storm")
     flow: float = Field(ge=0, le=1e4, description="m3/s")
 

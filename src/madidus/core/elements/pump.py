@@ -38,6 +38,8 @@ PUMP = law(lift_flow)
 
 
 class PumpRow(DocumentModel):
+    """A point of a pump curve."""
+
     flow: float = Field(ge=0, le=1e4, description="m3/s")
     head: float = Field(ge=0, le=1000, description="m")
 

@@ -26,6 +26,8 @@ Dimension = Annotated[float, Field(gt=0.01, le=200, description="m")]
 
 
 class Circular(DocumentModel):
+    """A circle."""
+
     shape: Literal["circular"] = "circular"
     diameter: float = Field(gt=0.01, le=20, description="m")
 
@@ -69,6 +71,8 @@ class Arch(DocumentModel):
 
 
 class Trapezoidal(DocumentModel):
+    """A level bed between two slopes, which may differ."""
+
     shape: Literal["trapezoidal"] = "trapezoidal"
     base_width: float = Field(ge=0, le=200, description="m")
     left_slope: float = Field(ge=0, le=20, description="horizontal per vertical")

@@ -13,6 +13,8 @@ __all__ = ["Storage", "StorageRow"]
 
 
 class StorageRow(DocumentModel):
+    """A row of a depth–area table."""
+
     depth: float = Field(ge=0, le=100, description="m above the invert")
     area: float = Field(gt=0, le=1e8, description="m2 of water surface")
 

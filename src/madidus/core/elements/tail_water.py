@@ -11,19 +11,27 @@ __all__ = ["FixedLevel", "Free", "LevelRow", "LevelSeries", "NormalDepth", "Tail
 
 
 class Free(DocumentModel):
+    """Water falls free: critical depth at most."""
+
     kind: Literal["free"] = "free"
 
 
 class NormalDepth(DocumentModel):
+    """Water leaves at the depth of uniform flow."""
+
     kind: Literal["normal"] = "normal"
 
 
 class FixedLevel(DocumentModel):
+    """A level that stays."""
+
     kind: Literal["fixed"] = "fixed"
     level: Level
 
 
 class LevelRow(DocumentModel):
+    """A point of a series of levels."""
+
     time: float = Field(ge=0, le=1e8, description="s from the start of the storm")
     level: Level
 

@@ -156,7 +156,7 @@ def _to_next_stop(dt, left):  # type: ignore[no-untyped-def]
 
 
 @routine
-def march(grid, work, peaks, series, record, log, inflow, storage_rows, rest_ledger, rest_outlet, ending, totals):  # type: ignore[no-untyped-def]
+def march(grid, work, peaks, series, record, log, inflow, storage_rows, rest_ledger, rest_outlet, ending, totals):  # type: ignore[no-untyped-def]  # noqa: C901 one pass over memory
     """Run from time 0 to the end; fills work, peaks, series, record, log, totals. rest_ledger, rest_outlet : volumes
     and outflows from which the rises of `Ending` count.
     """

@@ -168,7 +168,7 @@ def _carried(choked, by_level, speed, flow, area, breadth):  # type: ignore[no-u
 
 
 @kernel
-def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
+def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]  # noqa: C901 one pass over memory
     """Velocity and flow between the ends of pipes and their nodes or outfalls, and their derivatives, as `inner_faces`.
 
     A pipe that pours into a lower level falls free: the velocity is that of the actual tail water, but no more than the

@@ -142,7 +142,7 @@ def _turn(otherwise, t0, t1, t2, a, b, c):  # type: ignore[no-untyped-def]
 
 
 @routine
-def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count, span, spans):  # type: ignore[no-untyped-def]
+def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count, span, spans):  # type: ignore[no-untyped-def]  # noqa: C901 one pass over memory
     """Note the values `now` of the step that ended at t; the newest `count` slices, `span` s long, hold a window.
 
     track : rows as in `Track`. pace : rates of change at t, of levels alone. early : values at the first

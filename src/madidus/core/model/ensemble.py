@@ -24,6 +24,8 @@ ShortName = Annotated[str, StringConstraints(min_length=1, max_length=40, patter
 
 
 class Season(DocumentModel):
+    """A season and the shape of its storms."""
+
     name: SeasonName
     shape: Shape
 

@@ -23,6 +23,8 @@ class PerHectare(DocumentModel):
 
 
 class GrowthFactor(DocumentModel):
+    """Growth of the flood with the return period."""
+
     return_period: Positive = Field(description="years")
     factor: Positive = Field(description="over the mean annual flood")
 

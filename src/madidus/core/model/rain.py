@@ -62,6 +62,8 @@ class DepthTable(DocumentModel):
 
 
 class IntensityRow(DocumentModel):
+    """Coefficients of one return period."""
+
     return_period: _Years = Field(description="years")
     a: Positive = Field(le=1e7, description="mm/h · min^c")
     b: float = Field(ge=0, le=10_000, description="min")
@@ -116,6 +118,8 @@ Rainfall = Annotated[DepthTable | IntensityFormula | RatioDepths, Field(discrimi
 
 
 class ArealFactor(DocumentModel):
+    """Areal over point depth, of one duration."""
+
     duration: _Minutes = Field(description="min")
     factor: float = Field(gt=0, le=1, description="areal over point depth")
 
@@ -156,6 +160,8 @@ class FurtherStorms(StormBlock):
 
 
 class Rain(DocumentModel):
+    """Rainfall, the storms that are made of it, and how they run off."""
+
     rainfall: Rainfall | None = None
     areal: ArealReduction | None = Field(None, description="applied to point depths, before the allowance")
     ensemble: Ensemble = Field(default_factory=Ensemble)

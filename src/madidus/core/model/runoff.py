@@ -17,6 +17,8 @@ _Roughness = Annotated[float, Field(gt=0, le=2, description="Manning's n of the 
 
 
 class ProportionalLoss(DocumentModel):
+    """A share of all rain."""
+
     kind: Literal["proportional"] = "proportional"
     share: Share = Field(0.5, description="of the rain that is lost")
 
@@ -46,6 +48,8 @@ class HortonLoss(DocumentModel):
 
 
 class GreenAmptLoss(DocumentModel):
+    """Infiltration behind a wetting front (Green and Ampt 1911)."""
+
     kind: Literal["green_ampt"] = "green_ampt"
     conductivity: float = Field(6.5, gt=0, le=1000, description="mm/h, saturated")
     suction: float = Field(110.0, ge=0, le=5000, description="mm at the wetting front")
@@ -53,6 +57,8 @@ class GreenAmptLoss(DocumentModel):
 
 
 class CurveNumberLoss(DocumentModel):
+    """Losses by curve number (USDA NEH 630, chapter 10)."""
+
     kind: Literal["curve_number"] = "curve_number"
     curve_number: float = Field(75.0, ge=20, le=100)
     abstraction: Share = Field(0.2, description="initial abstraction over potential retention")

@@ -48,6 +48,8 @@ class Bransby(DocumentModel):
 
 
 class SheetFlow(DocumentModel):
+    """A film over the ground (USDA TR-55, eq. 3-3)."""
+
     length: float = Field(30.0, gt=0, le=100, description="m; beyond, water gathers")
     slope: _Slope = 0.02
     roughness: _Roughness = 0.15
@@ -55,12 +57,16 @@ class SheetFlow(DocumentModel):
 
 
 class ShallowFlow(DocumentModel):
+    """Water that has gathered, without a channel (USDA TR-55, figure 3-1)."""
+
     length: _Length = 60.0
     slope: _Slope = 0.02
     surface: Literal["unpaved", "paved"] = "unpaved"
 
 
 class ChannelFlow(DocumentModel):
+    """A channel, brim-full (Manning)."""
+
     length: _Length = 100.0
     slope: _Slope = 0.01
     roughness: _Roughness = 0.03

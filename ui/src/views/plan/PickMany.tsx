@@ -8,12 +8,15 @@ import { TABLES, unitOfColumn } from "../../document/tables";
 
 /** Picks elements together: along the run, above, below, or by what holds of them. */
 export function PickMany() {
-  const { project, network, cursor, picked, pickAll, edit } = useProject();
+  const { project, network, fullBore, cursor, picked, pickAll, edit } = useProject();
   const [open, setOpen] = useState(false);
   const [query, setQuery] = useState<Query>({ table: "pipes", column: "section", relation: "<", value: "" });
   const table = TABLES.find((t) => t.key === query.table) ?? TABLES[0];
   const column = table?.columns.find((c) => c.key === query.column) ?? table?.columns[0];
-  const found = useMemo(() => (network && open ? matching(network, query) : []), [network, query, open]);
+  const found = useMemo(
+    () => (network && open ? matching(network, query, fullBore) : []),
+    [network, query, fullBore, open],
+  );
   if (!network) return null;
   const element = cursor.element;
   const name = (network.nodes[element ?? ""] ?? network.links[element ?? ""])?.name;

@@ -9,6 +9,7 @@ down_revision = None
 
 
 def upgrade() -> None:
+    """Make the first tables."""
     moment = sa.DateTime(timezone=True)
     op.create_table(
         "project",

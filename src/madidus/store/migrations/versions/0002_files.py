@@ -8,6 +8,7 @@ down_revision = "0001"
 
 
 def upgrade() -> None:
+    """Make the table of files."""
     op.create_table(
         "file",
         sa.Column("project_id", sa.Uuid, sa.ForeignKey("project.id", ondelete="CASCADE"), primary_key=True),

@@ -12,6 +12,7 @@ down_revision = "0002"
 
 
 def upgrade() -> None:
+    """Add columns, and fill them from the current revisions."""
     moment = sa.DateTime(timezone=True)
     op.add_column("project", sa.Column("card", JSONB, nullable=False, server_default="{}"))
     op.add_column("project", sa.Column("verdict", JSONB))
