@@ -33,7 +33,7 @@ def first():
     }  # fmt: skip
     return {
         "format": "madidus-project", "version": 1, "name": "Old", "options": options, "brief": {"criteria": [outflow]},
-        "sights": [{"name": "here", "stage": "network"}],
+        "sights": [{"name": "here", "stage": "network", "view": "depth"}, {"name": "plan", "stage": "network"}],
         "usual": {"cover_depth": 0.7, "slowest": 0.5, "fastest": 5.5, "smoothest": 0.009, "roughest": 0.02,
                   "farthest": 90.0},
         "defaults": {"ground_over": 1.3},
@@ -57,6 +57,7 @@ def test_every_renamed_field_keeps_its_value():
     assert project.brief.criteria[0].formula.mean_annual_rainfall == 812.0
     assert project.mappings.tables[0].columns["Q"].field == "capacity"
     assert project.accepted[0].option is None
+    assert [view.view for view in project.saved_views] == ["3d", "plan"]
 
 
 def test_the_option_that_was_shown_is_the_one_in_view():

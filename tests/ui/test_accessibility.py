@@ -27,11 +27,11 @@ def test_a_stage(demo: Page, stage):
     assert violations(demo) == []
 
 
-@pytest.mark.parametrize("view", ["graphs", "depth"])
+@pytest.mark.parametrize("view", ["graphs", "3d"])
 def test_a_view_of_the_network(demo: Page, view):
     demo.get_by_test_id("section-name-P1").click()
     demo.get_by_test_id(f"view-{view}").click()
-    demo.get_by_test_id("graph-panels" if view == "graphs" else "depth").or_(demo.get_by_test_id("no-depth")).wait_for()
+    demo.get_by_test_id("graph-panels" if view == "graphs" else "three").or_(demo.get_by_test_id("no-three")).wait_for()
     assert violations(demo) == []
 
 

@@ -27,8 +27,8 @@ def scene(drawing_browser, address):
     page.goto("/")
     page.get_by_test_id("card-Quillmere Boatyard").get_by_role("link", name="Quillmere Boatyard", exact=True).click()
     up_to_date(page)
-    show_at(page, "nodes", "B1", "100%2B40-15-winter", "&t=780&view=depth")
-    expect(page.get_by_test_id("depth-name-P1")).to_be_visible()
+    show_at(page, "nodes", "B1", "100%2B40-15-winter", "&t=780&view=3d")
+    expect(page.get_by_test_id("three-name-P1")).to_be_visible()
     yield page
     page.close()
     assert errors == []
@@ -38,7 +38,7 @@ def pixels(page: Page, tone: tuple[int, int, int], near: int = 26) -> int:
     """How many pixels of the canvas are about of a tone."""
     return page.evaluate(
         """([tone, near]) => {
-          const canvas = document.querySelector("[data-testid=depth] canvas");
+          const canvas = document.querySelector("[data-testid=three] canvas");
           const flat = document.createElement("canvas");
           [flat.width, flat.height] = [canvas.width, canvas.height];
           const context = flat.getContext("2d");
@@ -54,20 +54,20 @@ def pixels(page: Page, tone: tuple[int, int, int], near: int = 26) -> int:
 
 
 def test_floods_stand_over_their_covers_and_go_with_the_clock(scene: Page):
-    expect(scene.get_by_test_id("depth-name-B1")).to_contain_text(re.compile(r"B1 0\.1\d m over"))
+    expect(scene.get_by_test_id("three-name-B1")).to_contain_text(re.compile(r"B1 0\.1\d m over"))
     scene.wait_for_timeout(800)
     ink = pixels(scene, (29, 36, 39))
     assert ink > 300
-    drawn = scene.get_by_test_id("depth").screenshot()
+    drawn = scene.get_by_test_id("three").screenshot()
     scene.get_by_test_id("trace").press("Home")
-    expect(scene.get_by_test_id("depth-name-B1")).to_have_text("B1")
+    expect(scene.get_by_test_id("three-name-B1")).to_have_text("B1")
     scene.wait_for_timeout(500)
-    assert scene.get_by_test_id("depth").screenshot() != drawn
+    assert scene.get_by_test_id("three").screenshot() != drawn
 
 
 def test_an_element_is_picked_by_a_click_and_everywhere(scene: Page):
     scene.wait_for_timeout(800)
-    name = scene.get_by_test_id("depth-name-K2").bounding_box()
+    name = scene.get_by_test_id("three-name-K2").bounding_box()
     # the name stands beside its lid
     scene.mouse.click(name["x"] - 4, name["y"] + name["height"] + 6)
     expect(scene.get_by_test_id("inspector-title")).to_contain_text("K2")
@@ -76,16 +76,16 @@ def test_an_element_is_picked_by_a_click_and_everywhere(scene: Page):
 
 
 def test_the_sight_is_turned_tilted_and_drawn_higher_by_keys_and_by_the_panel(scene: Page):
-    panel, depth = scene.get_by_test_id("depth-panel"), scene.get_by_test_id("depth")
+    panel, three = scene.get_by_test_id("three-panel"), scene.get_by_test_id("three")
     expect(panel).to_contain_text("193°")
-    depth.focus()
-    depth.press("ArrowLeft")
+    three.focus()
+    three.press("ArrowLeft")
     expect(panel).to_contain_text("203°")
-    depth.press("ArrowUp")
+    three.press("ArrowUp")
     expect(panel).to_contain_text("39°")
-    depth.press("Home")
+    three.press("Home")
     expect(panel).to_contain_text("193°")
-    place = lambda: scene.get_by_test_id("depth-name-H1").bounding_box()  # noqa: E731
+    place = lambda: scene.get_by_test_id("three-name-H1").bounding_box()  # noqa: E731
     before = place()
     scene.get_by_test_id("upward-1").click()
     scene.wait_for_timeout(500)
@@ -94,7 +94,7 @@ def test_the_sight_is_turned_tilted_and_drawn_higher_by_keys_and_by_the_panel(sc
         scene.get_by_test_id(f"ground-{ground}").click()
         expect(scene.get_by_test_id(f"ground-{ground}")).to_have_attribute("aria-pressed", "true")
     panel.get_by_label("names").uncheck()
-    expect(scene.get_by_test_id("depth-name-H1")).to_have_count(0)
+    expect(scene.get_by_test_id("three-name-H1")).to_have_count(0)
 
 
 def test_without_webgl_a_message_leads_back_to_the_plan(drawing_browser, address):
@@ -108,8 +108,8 @@ def test_without_webgl_a_message_leads_back_to_the_plan(drawing_browser, address
     page.goto("/")
     page.get_by_test_id("card-Quillmere Boatyard").get_by_role("link", name="Quillmere Boatyard", exact=True).click()
     up_to_date(page)
-    page.get_by_test_id("view-depth").click()
-    missing = page.get_by_test_id("no-depth")
+    page.get_by_test_id("view-3d").click()
+    missing = page.get_by_test_id("no-three")
     expect(missing).to_contain_text("WebGL 2 is missing")
     missing.get_by_role("button").click()
     expect(page.get_by_test_id("plan")).to_be_visible()

@@ -5201,7 +5201,7 @@ export interface components {
              * @default plan
              * @enum {string}
              */
-            view: "plan" | "graphs" | "depth";
+            view: "plan" | "graphs" | "3d";
             /** Element */
             element: string | null;
             /** Storm */

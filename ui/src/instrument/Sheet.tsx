@@ -24,7 +24,7 @@ export function Sheet() {
       if (storm) point({ storm, moment: moment || 0, rule: rule || 0 });
       if (element) point({ element });
       const view = search.get("view");
-      if (view === "graphs" || view === "depth") useProject.getState().look(view);
+      if (view === "graphs" || view === "3d") useProject.getState().look(view);
     });
   }, [id]);
 

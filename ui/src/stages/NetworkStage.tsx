@@ -52,7 +52,7 @@ export function NetworkStage() {
           {view === "plan" && <Palette adding={adding} choose={setAdding} />}
         </div>
         {view === "graphs" && <Graphs />}
-        {view === "depth" && <ThreeView />}
+        {view === "3d" && <ThreeView />}
         {view === "plan" && (
           <>
             <div className="flex min-h-0" style={{ flex: `${share} 1 0` }}>
@@ -87,7 +87,7 @@ export function NetworkStage() {
 const VIEWS: [NetworkView, string][] = [
   ["plan", "Plan and section"],
   ["graphs", "Graphs"],
-  ["depth", "3D"],
+  ["3d", "3D"],
 ];
 
 /** What the stage shows of the network. */

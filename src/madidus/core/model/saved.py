@@ -17,7 +17,7 @@ class SavedView(DocumentModel):
     name: Name
     option: ElementId = Field(description="the option that it shows")
     stage: Literal["brief", "network", "rain", "storms", "verdict", "deliver"]
-    view: Literal["plan", "graphs", "depth"] = Field("plan", description="of the Network stage")
+    view: Literal["plan", "graphs", "3d"] = Field("plan", description="of the Network stage")
     element: ElementId | None = None
     storm: str | None = Field(None, max_length=200)
     moment: float = Field(0.0, ge=0, le=1e8, description="s")

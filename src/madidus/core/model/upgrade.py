@@ -38,8 +38,13 @@ def _from_1(document: dict[str, Any]) -> dict[str, Any]:
     _tell_apart([options[id_] for id_ in order])
     found.update(order=order, in_view=order[0] if order else "")
     if "saved_views" in found:
-        found = _each(found, "saved_views", lambda view: {**view, "option": found["in_view"]})
+        found = _each(found, "saved_views", lambda view: _view(view, found["in_view"]))
     return found
+
+
+def _view(view: dict[str, Any], option: str) -> dict[str, Any]:
+    shown = {"view": "3d"} if view.get("view") == "depth" else {}
+    return {**view, **shown, "option": option}
 
 
 def _renamed(part: Any, words: dict[str, str]) -> Any:

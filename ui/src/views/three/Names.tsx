@@ -45,7 +45,7 @@ export function Names({
             stroke="var(--color-paper)"
             strokeWidth={3}
             paintOrder="stroke"
-            data-testid={`depth-name-${node.name}`}
+            data-testid={`three-name-${node.name}`}
           >
             {node.name}
             {flooded && ` ${show(deep, "length")} ${unitOf("length")} over`}

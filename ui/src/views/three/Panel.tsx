@@ -25,7 +25,7 @@ export function Panel({
   const set = (part: Partial<Look>) => change({ ...look, ...part });
   const button = (on: boolean) => `px-2 ${on ? "bg-ink text-hi" : "border-b border-rule2"}`;
   return (
-    <div className="absolute right-3 bottom-3 flex gap-4 border border-ink bg-hi px-3 py-2" data-testid="depth-panel">
+    <div className="absolute right-3 bottom-3 flex gap-4 border border-ink bg-hi px-3 py-2" data-testid="three-panel">
       <div className="w-[118px]">
         <label className="block">
           <span className="flex justify-between text-ink2">

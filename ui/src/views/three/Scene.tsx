@@ -58,7 +58,7 @@ export default function Scene({ network }: { network: Network }) {
       tabIndex={0}
       onKeyDown={keys}
       onDoubleClick={() => stand(useProject.getState().cursor.element)}
-      data-testid="depth"
+      data-testid="three"
     >
       <Canvas
         frameloop="demand"

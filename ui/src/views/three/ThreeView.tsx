@@ -28,7 +28,7 @@ class Guard extends Component<{ children: ReactNode }, { failed: boolean }> {
 function Missing() {
   const look = useProject((s) => s.look);
   return (
-    <div className="m-6 max-w-[460px] border-l-4 border-ochre pl-3" role="status" data-testid="no-depth">
+    <div className="m-6 max-w-[460px] border-l-4 border-ochre pl-3" role="status" data-testid="no-three">
       <p className="text-[14px] font-semibold">This browser does not draw 3D.</p>
       <p className="py-1 text-ink2">
         WebGL 2 is missing or switched off: look under hardware acceleration in the browser's settings. Plan and section
