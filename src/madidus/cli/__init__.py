@@ -22,3 +22,4 @@ for command in (
     app.command()(command)
 app.command("import")(networks.import_network)
 app.command("export")(networks.export_network)
+app.command("edit")(networks.edit_network)

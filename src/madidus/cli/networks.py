@@ -1,4 +1,4 @@
-"""`madidus import` and `madidus export`: networks in open formats."""
+"""`madidus import`, `madidus export` and `madidus edit`: networks in open formats, and edits from a file."""
 
 from collections import Counter
 from pathlib import Path
@@ -6,8 +6,10 @@ from typing import Annotated
 
 import jsonpatch
 import typer
+from pydantic import ValidationError
 from rich.console import Console
 
+from ..core.edit import EDITS, apply
 from ..core.errors import ModelError
 from ..core.model.project import canonical_json, parse_project
 from ..core.terrain import between_covers
@@ -15,7 +17,7 @@ from ..exchange.formats import WRITERS, format_of, read_network
 from ..exchange.imports import propose
 from .files import InView, ProjectFile, read, told
 
-__all__ = ["export_network", "import_network"]
+__all__ = ["edit_network", "export_network", "import_network"]
 
 
 def import_network(
@@ -66,3 +68,26 @@ def export_network(
             raise ModelError("file", file.name, "does not tell its format", f"let it end in {', '.join(WRITERS)}")
         _, write = WRITERS[ending]
         file.write_bytes(write(project.option.network, project))
+
+
+def edit_network(
+    project_file: ProjectFile,
+    edits: Annotated[Path, typer.Argument(metavar="EDITS", help="a JSON list of edits, as docs/formats.md tells them")],
+    out: Annotated[Path, typer.Option(help="write the edited project")],
+    option: InView = "",
+) -> None:
+    """Edit the network of a project by a list of edits: all of them, or none."""
+    with told():
+        project = read(project_file, option)
+        try:
+            wanted = EDITS.validate_json(edits.read_bytes())
+        except OSError as error:
+            raise ModelError("file", edits.name, f"cannot be read ({error.strerror})", "check the path") from error
+        except ValidationError as error:
+            first = error.errors()[0]
+            where = "/".join(str(step) for step in first["loc"]) or "list"
+            raise ModelError("file", edits.name, f"{where}: {first['msg']}", "correct this edit") from error
+        edited, made = apply(project, project.in_view, wanted)
+        out.write_bytes(canonical_json(parse_project(edited.model_dump(mode="json")).model_dump(mode="json")))
+        count = f"{len(wanted)} edit{'' if len(wanted) == 1 else 's'}"
+        Console(soft_wrap=True, highlight=False).print(f"{count}, {len(made)} made")

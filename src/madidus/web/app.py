@@ -15,6 +15,7 @@ from ..store.project_store import ProjectStore
 from . import (
     cause,
     drawing,
+    edits,
     files,
     guard,
     hydraulics,
@@ -34,9 +35,9 @@ from . import (
 __all__ = ["make_app"]
 
 _ROUTERS = (
-    projects.listing, projects.router, running.router, hydraulics.router, files.whole_project, files.router,
-    drawing.router, layers.grids, layers.whole_project, layers.router, rain.plain, rain.router, permits.router,
-    runoff.router, statistics.router, cause.router, series.router, moments.router,
+    projects.listing, projects.router, edits.router, running.router, hydraulics.router, files.whole_project,
+    files.router, drawing.router, layers.grids, layers.whole_project, layers.router, rain.plain, rain.router,
+    permits.router, runoff.router, statistics.router, cause.router, series.router, moments.router,
 )  # fmt: skip
 
 

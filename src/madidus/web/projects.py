@@ -15,12 +15,14 @@ from ..core.model.project import FORMAT_VERSION, Project, parse_project
 from ..store.project_store import Conflict, LastVerdict, Listed, Revision
 from .asked import Current, Projects, Running, project_router
 
-__all__ = ["listing", "router"]
+__all__ = ["Expected", "ProjectOut", "listing", "out", "router"]
 
 listing, router = APIRouter(prefix="/api/projects"), project_router()
 
 
 class ProjectOut(BaseModel):
+    """A project at a revision. can_undo, can_redo : whether there is one before it, or one that was made from it."""
+
     id: UUID
     revision: int
     fingerprint: str
@@ -58,7 +60,8 @@ class NewProject(BaseModel):
     name: str = Field(min_length=1, max_length=80)
 
 
-def _out(revision: Revision, response: Response) -> ProjectOut:
+def out(revision: Revision, response: Response) -> ProjectOut:
+    """A project as it is answered, with its revision as the entity tag."""
     response.headers["ETag"] = f'"{revision.number}"'
     return ProjectOut(
         id=revision.project_id, revision=revision.number, fingerprint=revision.fingerprint,
@@ -102,7 +105,7 @@ def list_projects(
 def _created(project: Project, projects: Projects, runs: Running, response: Response) -> ProjectOut:
     revision = projects.create(project)
     runs.edited(revision)
-    return _out(revision, response)
+    return out(revision, response)
 
 
 @listing.post("", status_code=201)
@@ -127,7 +130,7 @@ def import_project(
 def get_project(project_id: UUID, projects: Projects, response: Response) -> ProjectOut:
     """A project as it is now; it counts as opened."""
     projects.touch(project_id)
-    return _out(projects.get(project_id), response)
+    return out(projects.get(project_id), response)
 
 
 @router.patch("")
@@ -148,7 +151,7 @@ def edit_project(
         raise ModelError("edit", "patch", f"cannot be applied: {error}", "load the project again") from error
     saved = projects.save(revision.project_id, parse_project(document), expected)
     runs.edited(saved)
-    return _out(saved, response)
+    return out(saved, response)
 
 
 @router.delete("", status_code=204)
@@ -163,7 +166,7 @@ def undo(project_id: UUID, expected: Expected, projects: Projects, runs: Running
     """Go back to the revision that this one was made from."""
     revision = projects.undo(project_id, expected)
     runs.edited(revision)
-    return _out(revision, response)
+    return out(revision, response)
 
 
 @router.post("/redo")
@@ -171,7 +174,7 @@ def redo(project_id: UUID, expected: Expected, projects: Projects, runs: Running
     """Go on to the newest revision that was made from this one."""
     revision = projects.redo(project_id, expected)
     runs.edited(revision)
-    return _out(revision, response)
+    return out(revision, response)
 
 
 @router.post("/duplicate", status_code=201)
@@ -181,4 +184,4 @@ def duplicate(revision: Current, projects: Projects, runs: Running, response: Re
     copy = projects.create(parse_project(document))
     projects.copy_files(revision.project_id, copy.project_id)
     runs.edited(copy)
-    return _out(copy, response)
+    return out(copy, response)

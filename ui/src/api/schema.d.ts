@@ -156,6 +156,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/options/{option}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Network
+         * @description Edit an option's network, made from the revision named by If-Match: all of the edits, or none.
+         */
+        post: operations["edit_network_api_projects__project_id__options__option__edits_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/options/{option}/answer": {
         parameters: {
             query?: never;
@@ -1308,7 +1328,36 @@ export interface components {
          * Airport
          * @description 1.8 (1.1 − C) L^½ / S^⅓ min, in ft and % (US FAA, AC 150/5320-5B, 1970): overland flow over smooth ground.
          */
-        Airport: {
+        "Airport-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "airport";
+            /**
+             * Length
+             * @description m
+             * @default 100
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.01
+             */
+            slope: number;
+            /**
+             * Coefficient
+             * @description runoff coefficient of the rational method
+             * @default 0.7
+             */
+            coefficient: number;
+        };
+        /**
+         * Airport
+         * @description 1.8 (1.1 − C) L^½ / S^⅓ min, in ft and % (US FAA, AC 150/5320-5B, 1970): overland flow over smooth ground.
+         */
+        "Airport-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1354,7 +1403,18 @@ export interface components {
          * AngleLoss
          * @description By the angle between incoming and outgoing pipe and the ratio of manhole to outgoing pipe (HEC-22, K0).
          */
-        AngleLoss: {
+        "AngleLoss-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "angle";
+        };
+        /**
+         * AngleLoss
+         * @description By the angle between incoming and outgoing pipe and the ratio of manhole to outgoing pipe (HEC-22, K0).
+         */
+        "AngleLoss-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1414,7 +1474,33 @@ export interface components {
          * Arch
          * @description Flat base, upright walls, semi-elliptical roof of height `rise`; a semicircle when rise is half the width.
          */
-        Arch: {
+        "Arch-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "arch";
+            /**
+             * Width
+             * @description m
+             */
+            width: number;
+            /**
+             * Height
+             * @description m
+             */
+            height: number;
+            /**
+             * Rise
+             * @description m of the roof above its springing
+             */
+            rise: number;
+        };
+        /**
+         * Arch
+         * @description Flat base, upright walls, semi-elliptical roof of height `rise`; a semicircle when rise is half the width.
+         */
+        "Arch-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1518,7 +1604,7 @@ export interface components {
          * Basin
          * @description A pond over a base outline whose sides rise at one slope: every edge moves outward by slope × height.
          */
-        Basin: {
+        "Basin-Input": {
             /** Name */
             name: string;
             /**
@@ -1547,7 +1633,7 @@ export interface components {
              * Inflows
              * @description besides runoff
              */
-            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
+            inflows?: (components["schemas"]["Constant-Input"] | components["schemas"]["Hydrograph-Input"] | components["schemas"]["Pattern-Input"])[];
             /**
              * Flooding
              * @description water above cover stands on the ponded area and returns, or leaves for good
@@ -1573,7 +1659,87 @@ export interface components {
              * @default 0
              */
             initial_depth: number;
-            infiltration: components["schemas"]["Infiltration"] | null;
+            infiltration?: components["schemas"]["Infiltration-Input"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "basin";
+            /**
+             * Base
+             * @description corners of the base, m
+             */
+            base: [
+                number,
+                number
+            ][];
+            /**
+             * Side Slope
+             * @description horizontal per vertical
+             * @default 3
+             */
+            side_slope: number;
+        };
+        /**
+         * Basin
+         * @description A pond over a base outline whose sides rise at one slope: every edge moves outward by slope × height.
+         */
+        "Basin-Output": {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
+             * Inflows
+             * @description besides runoff
+             */
+            inflows: (components["schemas"]["Constant-Output"] | components["schemas"]["Hydrograph-Output"] | components["schemas"]["Pattern-Output"])[];
+            /**
+             * Flooding
+             * @description water above cover stands on the ponded area and returns, or leaves for good
+             * @default stored
+             * @enum {string}
+             */
+            flooding: "stored" | "lost";
+            /**
+             * Ponded Area
+             * @description m2 on which water above the cover stands
+             * @default 50
+             */
+            ponded_area: number;
+            /**
+             * Ponded Side Slope
+             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
+             * @default 50
+             */
+            ponded_side_slope: number;
+            /**
+             * Initial Depth
+             * @description m of permanent water before the storm
+             * @default 0
+             */
+            initial_depth: number;
+            infiltration: components["schemas"]["Infiltration-Output"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1645,7 +1811,30 @@ export interface components {
          * Bransby
          * @description 58.5 L A^-0.1 S^-0.2 min, in km, km2 and m/km (Bransby Williams 1922, as in Australian Rainfall and Runoff).
          */
-        Bransby: {
+        "Bransby-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bransby";
+            /**
+             * Length
+             * @description m
+             * @default 500
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.02
+             */
+            slope: number;
+        };
+        /**
+         * Bransby
+         * @description 58.5 L A^-0.1 S^-0.2 min, in km, km2 and m/km (Bransby Williams 1922, as in Australian Rainfall and Runoff).
+         */
+        "Bransby-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1726,7 +1915,61 @@ export interface components {
          * Catchment
          * @description Ground that drains to a node. Fields left empty inherit the project's runoff values.
          */
-        Catchment: {
+        "Catchment-Input": {
+            /** Name */
+            name: string;
+            /**
+             * Area
+             * @description m2
+             */
+            area: number;
+            /**
+             * Impervious
+             * @description share of the area that is paved or roofed
+             * @default 1
+             */
+            impervious: number;
+            /**
+             * Node
+             * @description the node that receives the runoff
+             */
+            node?: string | null;
+            /**
+             * Over
+             * @description a catchment over which its runoff runs like rain, to arrive at that one's node
+             */
+            over?: string | null;
+            /**
+             * Time Of Entry
+             * @description s
+             */
+            time_of_entry?: number | null;
+            /**
+             * Timing
+             * @description the time is computed from this, whatever is typed
+             */
+            timing?: (components["schemas"]["Kirpich-Input"] | components["schemas"]["Lag-Input"] | components["schemas"]["Airport-Input"] | components["schemas"]["Bransby-Input"] | components["schemas"]["FlowPath-Input"]) | null;
+            /**
+             * Creep
+             * @description future growth of its paved area
+             */
+            creep?: number | null;
+            /**
+             * Method
+             * @description of runoff; none is the project's
+             */
+            method?: (components["schemas"]["Coefficient-Input"] | components["schemas"]["Losses-Input"] | components["schemas"]["UnitHydrograph-Input"] | components["schemas"]["Overland-Input"]) | null;
+            /** Polygon */
+            polygon?: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Catchment
+         * @description Ground that drains to a node. Fields left empty inherit the project's runoff values.
+         */
+        "Catchment-Output": {
             /** Name */
             name: string;
             /**
@@ -1759,7 +2002,7 @@ export interface components {
              * Timing
              * @description the time is computed from this, whatever is typed
              */
-            timing: (components["schemas"]["Kirpich"] | components["schemas"]["Lag"] | components["schemas"]["Airport"] | components["schemas"]["Bransby"] | components["schemas"]["FlowPath"]) | null;
+            timing: (components["schemas"]["Kirpich-Output"] | components["schemas"]["Lag-Output"] | components["schemas"]["Airport-Output"] | components["schemas"]["Bransby-Output"] | components["schemas"]["FlowPath-Output"]) | null;
             /**
              * Creep
              * @description future growth of its paved area
@@ -1769,7 +2012,7 @@ export interface components {
              * Method
              * @description of runoff; none is the project's
              */
-            method: (components["schemas"]["Coefficient"] | components["schemas"]["Losses"] | components["schemas"]["UnitHydrograph"] | components["schemas"]["Overland"]) | null;
+            method: (components["schemas"]["Coefficient-Output"] | components["schemas"]["Losses-Output"] | components["schemas"]["UnitHydrograph-Output"] | components["schemas"]["Overland-Output"]) | null;
             /** Polygon */
             polygon: [
                 number,
@@ -1848,7 +2091,84 @@ export interface components {
          * Channel
          * @description An open conduit: ditch, swale, street as a path of floods. Above its banks the walls go on upright.
          */
-        Channel: {
+        "Channel-Input": {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * Length
+             * @description m; overrules the drawn length
+             */
+            length: number;
+            /**
+             * Bends
+             * @description corners of the course on the plan, from upstream, m
+             */
+            bends?: [
+                number,
+                number
+            ][];
+            /**
+             * Upstream Invert
+             * @description m above the project's datum
+             */
+            upstream_invert: number;
+            /**
+             * Downstream Invert
+             * @description m above the project's datum
+             */
+            downstream_invert: number;
+            /**
+             * Entry Loss
+             * @description K of velocity heads at the upstream end
+             * @default 0
+             */
+            entry_loss: number;
+            /**
+             * Exit Loss
+             * @description K of velocity heads at the downstream end; none: 1 into still water, else 0
+             */
+            exit_loss?: number | null;
+            /**
+             * Bend Loss
+             * @description K of velocity heads along the conduit
+             * @default 0
+             */
+            bend_loss: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "channel";
+            /** Section */
+            section: components["schemas"]["Trapezoidal-Input"] | components["schemas"]["Rectangular-Input"] | components["schemas"]["Irregular-Input"] | components["schemas"]["WidthTable-Input"];
+            /**
+             * Roughness
+             * @description Manning's n, s/m^(1/3)
+             * @default 0.03
+             */
+            roughness: number;
+            infiltration?: components["schemas"]["Infiltration-Input"] | null;
+            /**
+             * Bed
+             * @description levels between both ends
+             */
+            bed?: components["schemas"]["BedPoint"][];
+        };
+        /**
+         * Channel
+         * @description An open conduit: ditch, swale, street as a path of floods. Above its banks the walls go on upright.
+         */
+        "Channel-Output": {
             /** Name */
             name: string;
             /** Upstream */
@@ -1907,14 +2227,14 @@ export interface components {
              */
             kind: "channel";
             /** Section */
-            section: components["schemas"]["Trapezoidal"] | components["schemas"]["Rectangular"] | components["schemas"]["Irregular"] | components["schemas"]["WidthTable"];
+            section: components["schemas"]["Trapezoidal-Output"] | components["schemas"]["Rectangular-Output"] | components["schemas"]["Irregular-Output"] | components["schemas"]["WidthTable-Output"];
             /**
              * Roughness
              * @description Manning's n, s/m^(1/3)
              * @default 0.03
              */
             roughness: number;
-            infiltration: components["schemas"]["Infiltration"] | null;
+            infiltration: components["schemas"]["Infiltration-Output"] | null;
             /**
              * Bed
              * @description levels between both ends
@@ -1925,7 +2245,43 @@ export interface components {
          * ChannelFlow
          * @description A channel, brim-full (Manning).
          */
-        ChannelFlow: {
+        "ChannelFlow-Input": {
+            /**
+             * Length
+             * @description m
+             * @default 100
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.01
+             */
+            slope: number;
+            /**
+             * Roughness
+             * @description Manning's n
+             * @default 0.03
+             */
+            roughness: number;
+            /**
+             * Area
+             * @description m2 of flow, brim-full
+             * @default 0.5
+             */
+            area: number;
+            /**
+             * Perimeter
+             * @description m wetted
+             * @default 2
+             */
+            perimeter: number;
+        };
+        /**
+         * ChannelFlow
+         * @description A channel, brim-full (Manning).
+         */
+        "ChannelFlow-Output": {
             /**
              * Length
              * @description m
@@ -2042,7 +2398,23 @@ export interface components {
          * Circular
          * @description A circle.
          */
-        Circular: {
+        "Circular-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "circular";
+            /**
+             * Diameter
+             * @description m
+             */
+            diameter: number;
+        };
+        /**
+         * Circular
+         * @description A circle.
+         */
+        "Circular-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2060,7 +2432,28 @@ export interface components {
          *
          *     A catchment's own method may give coefficients of its own; those that it leaves empty are the project's.
          */
-        Coefficient: {
+        "Coefficient-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "coefficient";
+            /** Summer Paved */
+            summer_paved?: number | null;
+            /** Winter Paved */
+            winter_paved?: number | null;
+            /** Summer Green */
+            summer_green?: number | null;
+            /** Winter Green */
+            winter_green?: number | null;
+        };
+        /**
+         * Coefficient
+         * @description Fixed coefficients of paved and green ground by season; linear time–area over the time of entry.
+         *
+         *     A catchment's own method may give coefficients of its own; those that it leaves empty are the project's.
+         */
+        "Coefficient-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2092,7 +2485,23 @@ export interface components {
          * Constant
          * @description Base flow.
          */
-        Constant: {
+        "Constant-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "constant";
+            /**
+             * Flow
+             * @description m3/s, without end
+             */
+            flow: number;
+        };
+        /**
+         * Constant
+         * @description Base flow.
+         */
+        "Constant-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2108,7 +2517,30 @@ export interface components {
          * ContinuingLoss
          * @description An initial loss, then a rate.
          */
-        ContinuingLoss: {
+        "ContinuingLoss-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "continuing";
+            /**
+             * Initial
+             * @description mm
+             * @default 10
+             */
+            initial: number;
+            /**
+             * Continuing
+             * @description mm/h
+             * @default 2.5
+             */
+            continuing: number;
+        };
+        /**
+         * ContinuingLoss
+         * @description An initial loss, then a rate.
+         */
+        "ContinuingLoss-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2162,7 +2594,29 @@ export interface components {
          * CurveNumberLoss
          * @description Losses by curve number (USDA NEH 630, chapter 10).
          */
-        CurveNumberLoss: {
+        "CurveNumberLoss-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curve_number";
+            /**
+             * Curve Number
+             * @default 75
+             */
+            curve_number: number;
+            /**
+             * Abstraction
+             * @description initial abstraction over potential retention
+             * @default 0.2
+             */
+            abstraction: number;
+        };
+        /**
+         * CurveNumberLoss
+         * @description Losses by curve number (USDA NEH 630, chapter 10).
+         */
+        "CurveNumberLoss-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2320,6 +2774,111 @@ export interface components {
             source: string;
         };
         /**
+         * DrawCatchment
+         * @description A new catchment.
+         */
+        DrawCatchment: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "draw catchment";
+            /**
+             * Area
+             * @description m2
+             */
+            area: number;
+            /**
+             * Fields
+             * @description by their paths below the element
+             */
+            fields?: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * DrawLink
+         * @description A new link between two nodes.
+         */
+        DrawLink: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "draw link";
+            /**
+             * Drawn
+             * @enum {string}
+             */
+            drawn: "pipe" | "channel" | "trench" | "orifice" | "weir" | "riser" | "curve" | "pump" | "gate";
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Fields
+             * @description by their paths below the element
+             */
+            fields?: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * DrawNode
+         * @description A new node at a place.
+         */
+        DrawNode: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "draw node";
+            /**
+             * Drawn
+             * @enum {string}
+             */
+            drawn: "manhole" | "junction" | "inlet" | "pond" | "tank" | "basin" | "stone" | "outfall";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Ground
+             * @description level of the ground there where known, m
+             */
+            ground?: number | null;
+            /**
+             * Fields
+             * @description by their paths below the element
+             */
+            fields?: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * DrawRun
+         * @description One step along a run of pipes, to a node or a place; the node where it ends counts as made.
+         */
+        DrawRun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "draw run";
+            /** Begins */
+            begins?: string | null;
+            /** To */
+            to: string | [
+                number,
+                number
+            ];
+            /**
+             * Ground
+             * @description level of the ground there where known, m
+             */
+            ground?: number | null;
+        };
+        /**
          * DrawingLook
          * @description Layers with lines and names of blocks, each with its count; and how they would be read.
          */
@@ -2369,10 +2928,48 @@ export interface components {
             };
         };
         /**
+         * EditedOut
+         * @description made : ids of the elements that the edits made, in their order.
+         */
+        EditedOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Revision */
+            revision: number;
+            /** Fingerprint */
+            fingerprint: string;
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+            document: components["schemas"]["Project"];
+            /** Made */
+            made: string[];
+        };
+        /**
          * Egg
          * @description The old egg: height 1.5 times the width, crown and invert of radius width/2 and width/4, sides of 1.5 widths.
          */
-        Egg: {
+        "Egg-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "egg";
+            /**
+             * Height
+             * @description m
+             */
+            height: number;
+        };
+        /**
+         * Egg
+         * @description The old egg: height 1.5 times the width, crown and invert of radius width/2 and width/4, sides of 1.5 widths.
+         */
+        "Egg-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2580,7 +3177,23 @@ export interface components {
          * FixedLoss
          * @description A coefficient that is typed.
          */
-        FixedLoss: {
+        "FixedLoss-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fixed";
+            /**
+             * Coefficient
+             * @description K of velocity heads in the outgoing pipe
+             */
+            coefficient: number;
+        };
+        /**
+         * FixedLoss
+         * @description A coefficient that is typed.
+         */
+        "FixedLoss-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2665,7 +3278,38 @@ export interface components {
          * @description A control by its head–flow curve, such as a vortex control: head above `invert` or above the tail water,
          *     whichever is higher. Water does not return through it. Beyond the last row its flow is held.
          */
-        FlowCurve: {
+        "FlowCurve-Input": {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "curve";
+            /**
+             * Invert
+             * @description m: the level from which head counts
+             */
+            invert: number;
+            /** Rows */
+            rows: components["schemas"]["CurveRow"][];
+        };
+        /**
+         * FlowCurve
+         * @description A control by its head–flow curve, such as a vortex control: head above `invert` or above the tail water,
+         *     whichever is higher. Water does not return through it. Beyond the last row its flow is held.
+         */
+        "FlowCurve-Output": {
             /** Name */
             name: string;
             /** Upstream */
@@ -2695,15 +3339,29 @@ export interface components {
          * FlowPath
          * @description Sheet flow, then shallow concentrated flow, then a channel (USDA TR-55); at least one of them.
          */
-        FlowPath: {
+        "FlowPath-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "path";
-            sheet: components["schemas"]["SheetFlow"] | null;
-            shallow: components["schemas"]["ShallowFlow"] | null;
-            channel: components["schemas"]["ChannelFlow"] | null;
+            sheet?: components["schemas"]["SheetFlow-Input"] | null;
+            shallow?: components["schemas"]["ShallowFlow-Input"] | null;
+            channel?: components["schemas"]["ChannelFlow-Input"] | null;
+        };
+        /**
+         * FlowPath
+         * @description Sheet flow, then shallow concentrated flow, then a channel (USDA TR-55); at least one of them.
+         */
+        "FlowPath-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "path";
+            sheet: components["schemas"]["SheetFlow-Output"] | null;
+            shallow: components["schemas"]["ShallowFlow-Output"] | null;
+            channel: components["schemas"]["ChannelFlow-Output"] | null;
         };
         /**
          * FlowRow
@@ -2877,7 +3535,36 @@ export interface components {
          * GreenAmptLoss
          * @description Infiltration behind a wetting front (Green and Ampt 1911).
          */
-        GreenAmptLoss: {
+        "GreenAmptLoss-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "green_ampt";
+            /**
+             * Conductivity
+             * @description mm/h, saturated
+             * @default 6.5
+             */
+            conductivity: number;
+            /**
+             * Suction
+             * @description mm at the wetting front
+             * @default 110
+             */
+            suction: number;
+            /**
+             * Deficit
+             * @description of moisture, by volume
+             * @default 0.25
+             */
+            deficit: number;
+        };
+        /**
+         * GreenAmptLoss
+         * @description Infiltration behind a wetting front (Green and Ampt 1911).
+         */
+        "GreenAmptLoss-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3006,7 +3693,42 @@ export interface components {
          * HortonLoss
          * @description Capacity falls from `initial` to `final` with the water taken in, and returns in dry spells.
          */
-        HortonLoss: {
+        "HortonLoss-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "horton";
+            /**
+             * Initial
+             * @description mm/h
+             * @default 75
+             */
+            initial: number;
+            /**
+             * Final
+             * @description mm/h
+             * @default 12
+             */
+            final: number;
+            /**
+             * Decay
+             * @description per h
+             * @default 4
+             */
+            decay: number;
+            /**
+             * Recovery
+             * @description per h, while no rain falls
+             * @default 0
+             */
+            recovery: number;
+        };
+        /**
+         * HortonLoss
+         * @description Capacity falls from `initial` to `final` with the water taken in, and returns in dry spells.
+         */
+        "HortonLoss-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3041,7 +3763,20 @@ export interface components {
          * Hydrograph
          * @description Flow joined by straight lines; nothing before the first row nor after the last.
          */
-        Hydrograph: {
+        "Hydrograph-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hydrograph";
+            /** Rows */
+            rows: components["schemas"]["FlowRow"][];
+        };
+        /**
+         * Hydrograph
+         * @description Flow joined by straight lines; nothing before the first row nor after the last.
+         */
+        "Hydrograph-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3054,7 +3789,29 @@ export interface components {
          * Infiltration
          * @description Outflow into the ground through the wetted base and sides at the measured rate over the safety factor.
          */
-        Infiltration: {
+        "Infiltration-Input": {
+            /**
+             * Rate
+             * @description m/s, measured
+             */
+            rate: number;
+            /**
+             * Safety Factor
+             * @default 2
+             */
+            safety_factor: number;
+            /**
+             * Through
+             * @default both
+             * @enum {string}
+             */
+            through: "base" | "sides" | "both";
+        };
+        /**
+         * Infiltration
+         * @description Outflow into the ground through the wetted base and sides at the measured rate over the safety factor.
+         */
+        "Infiltration-Output": {
             /**
              * Rate
              * @description m/s, measured
@@ -3076,7 +3833,7 @@ export interface components {
          * Inlet
          * @description A gully or grating over a shaft: takes surface water up to its capacity, the rest runs on to `bypass`.
          */
-        Inlet: {
+        "Inlet-Input": {
             /** Name */
             name: string;
             /**
@@ -3105,7 +3862,7 @@ export interface components {
              * Inflows
              * @description besides runoff
              */
-            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
+            inflows?: (components["schemas"]["Constant-Input"] | components["schemas"]["Hydrograph-Input"] | components["schemas"]["Pattern-Input"])[];
             /**
              * Flooding
              * @description water above cover stands on the ponded area and returns, or leaves for good
@@ -3129,7 +3886,87 @@ export interface components {
              * Head Loss
              * @description of water that passes, besides the pipes' own losses
              */
-            head_loss: (components["schemas"]["FixedLoss"] | components["schemas"]["AngleLoss"]) | null;
+            head_loss?: (components["schemas"]["FixedLoss-Input"] | components["schemas"]["AngleLoss-Input"]) | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "inlet";
+            /**
+             * Plan Area
+             * @description m2
+             * @default 0.3
+             */
+            plan_area: number;
+            /**
+             * Capacity
+             * @description m3/s, the most that enters from the surface
+             */
+            capacity: number;
+            /**
+             * Bypass
+             * @description the node that receives the rest; none: it is lost
+             */
+            bypass?: string | null;
+        };
+        /**
+         * Inlet
+         * @description A gully or grating over a shaft: takes surface water up to its capacity, the rest runs on to `bypass`.
+         */
+        "Inlet-Output": {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
+             * Inflows
+             * @description besides runoff
+             */
+            inflows: (components["schemas"]["Constant-Output"] | components["schemas"]["Hydrograph-Output"] | components["schemas"]["Pattern-Output"])[];
+            /**
+             * Flooding
+             * @description water above cover stands on the ponded area and returns, or leaves for good
+             * @default stored
+             * @enum {string}
+             */
+            flooding: "stored" | "lost";
+            /**
+             * Ponded Area
+             * @description m2 on which water above the cover stands
+             * @default 50
+             */
+            ponded_area: number;
+            /**
+             * Ponded Side Slope
+             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
+             * @default 50
+             */
+            ponded_side_slope: number;
+            /**
+             * Head Loss
+             * @description of water that passes, besides the pipes' own losses
+             */
+            head_loss: (components["schemas"]["FixedLoss-Output"] | components["schemas"]["AngleLoss-Output"]) | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3215,7 +4052,7 @@ export interface components {
          * Irregular
          * @description A surveyed channel: station and elevation from the left bank to the right one.
          */
-        Irregular: {
+        "Irregular-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3225,10 +4062,36 @@ export interface components {
             stations: components["schemas"]["Station"][];
         };
         /**
+         * Irregular
+         * @description A surveyed channel: station and elevation from the left bank to the right one.
+         */
+        "Irregular-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "irregular";
+            /** Stations */
+            stations: components["schemas"]["Station"][];
+        };
+        /**
+         * Join
+         * @description A node taken out of a run of pipes.
+         */
+        Join: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "join";
+            /** Node */
+            node: string;
+        };
+        /**
          * Junction
          * @description Pipes joined without a shaft worth storing in.
          */
-        Junction: {
+        "Junction-Input": {
             /** Name */
             name: string;
             /**
@@ -3257,7 +4120,7 @@ export interface components {
              * Inflows
              * @description besides runoff
              */
-            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
+            inflows?: (components["schemas"]["Constant-Input"] | components["schemas"]["Hydrograph-Input"] | components["schemas"]["Pattern-Input"])[];
             /**
              * Flooding
              * @description water above cover stands on the ponded area and returns, or leaves for good
@@ -3281,7 +4144,77 @@ export interface components {
              * Head Loss
              * @description of water that passes, besides the pipes' own losses
              */
-            head_loss: (components["schemas"]["FixedLoss"] | components["schemas"]["AngleLoss"]) | null;
+            head_loss?: (components["schemas"]["FixedLoss-Input"] | components["schemas"]["AngleLoss-Input"]) | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "junction";
+            /**
+             * Plan Area
+             * @description m2
+             * @default 0.3
+             */
+            plan_area: number;
+        };
+        /**
+         * Junction
+         * @description Pipes joined without a shaft worth storing in.
+         */
+        "Junction-Output": {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
+             * Inflows
+             * @description besides runoff
+             */
+            inflows: (components["schemas"]["Constant-Output"] | components["schemas"]["Hydrograph-Output"] | components["schemas"]["Pattern-Output"])[];
+            /**
+             * Flooding
+             * @description water above cover stands on the ponded area and returns, or leaves for good
+             * @default stored
+             * @enum {string}
+             */
+            flooding: "stored" | "lost";
+            /**
+             * Ponded Area
+             * @description m2 on which water above the cover stands
+             * @default 50
+             */
+            ponded_area: number;
+            /**
+             * Ponded Side Slope
+             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
+             * @default 50
+             */
+            ponded_side_slope: number;
+            /**
+             * Head Loss
+             * @description of water that passes, besides the pipes' own losses
+             */
+            head_loss: (components["schemas"]["FixedLoss-Output"] | components["schemas"]["AngleLoss-Output"]) | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3298,7 +4231,30 @@ export interface components {
          * Kirpich
          * @description 0.0195 L^0.77 S^-0.385 min (Kirpich 1940): small rural basins with channels.
          */
-        Kirpich: {
+        "Kirpich-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "kirpich";
+            /**
+             * Length
+             * @description m
+             * @default 200
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.02
+             */
+            slope: number;
+        };
+        /**
+         * Kirpich
+         * @description 0.0195 L^0.77 S^-0.385 min (Kirpich 1940): small rural basins with channels.
+         */
+        "Kirpich-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3321,7 +4277,35 @@ export interface components {
          * Lag
          * @description Curve-number lag over 0.6 (USDA NEH 630, chapter 15).
          */
-        Lag: {
+        "Lag-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lag";
+            /**
+             * Length
+             * @description m
+             * @default 300
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.02
+             */
+            slope: number;
+            /**
+             * Curve Number
+             * @default 75
+             */
+            curve_number: number;
+        };
+        /**
+         * Lag
+         * @description Curve-number lag over 0.6 (USDA NEH 630, chapter 15).
+         */
+        "Lag-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3601,7 +4585,7 @@ export interface components {
          * Losses
          * @description A wetting loss on paved ground, a loss on green ground; linear time–area over the time of entry.
          */
-        Losses: {
+        "Losses-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3614,13 +4598,32 @@ export interface components {
              */
             paved_loss: number;
             /** Green */
-            green: components["schemas"]["ProportionalLoss"] | components["schemas"]["ContinuingLoss"] | components["schemas"]["HortonLoss"] | components["schemas"]["GreenAmptLoss"] | components["schemas"]["CurveNumberLoss"];
+            green?: components["schemas"]["ProportionalLoss-Input"] | components["schemas"]["ContinuingLoss-Input"] | components["schemas"]["HortonLoss-Input"] | components["schemas"]["GreenAmptLoss-Input"] | components["schemas"]["CurveNumberLoss-Input"];
+        };
+        /**
+         * Losses
+         * @description A wetting loss on paved ground, a loss on green ground; linear time–area over the time of entry.
+         */
+        "Losses-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "losses";
+            /**
+             * Paved Loss
+             * @description mm that wet paved ground before it runs
+             * @default 1
+             */
+            paved_loss: number;
+            /** Green */
+            green: components["schemas"]["ProportionalLoss-Output"] | components["schemas"]["ContinuingLoss-Output"] | components["schemas"]["HortonLoss-Output"] | components["schemas"]["GreenAmptLoss-Output"] | components["schemas"]["CurveNumberLoss-Output"];
         };
         /**
          * Manhole
          * @description A shaft from invert to cover. `diameter` overrules the plan area.
          */
-        Manhole: {
+        "Manhole-Input": {
             /** Name */
             name: string;
             /**
@@ -3649,7 +4652,7 @@ export interface components {
              * Inflows
              * @description besides runoff
              */
-            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
+            inflows?: (components["schemas"]["Constant-Input"] | components["schemas"]["Hydrograph-Input"] | components["schemas"]["Pattern-Input"])[];
             /**
              * Flooding
              * @description water above cover stands on the ponded area and returns, or leaves for good
@@ -3673,7 +4676,93 @@ export interface components {
              * Head Loss
              * @description of water that passes, besides the pipes' own losses
              */
-            head_loss: (components["schemas"]["FixedLoss"] | components["schemas"]["AngleLoss"]) | null;
+            head_loss?: (components["schemas"]["FixedLoss-Input"] | components["schemas"]["AngleLoss-Input"]) | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "manhole";
+            /**
+             * Plan Area
+             * @description m2; 1.131 is a 1200 mm ring
+             * @default 1.131
+             */
+            plan_area: number;
+            /**
+             * Diameter
+             * @description m
+             */
+            diameter?: number | null;
+            /**
+             * Benched
+             * @description a channel in the floor carries the stream straight through; without, the water comes to rest; none: benched unless an exit loss of 1 or more takes the whole velocity head of what arrives
+             */
+            benched?: boolean | null;
+            /**
+             * Sealed
+             * @description bolted cover: water rises above it under pressure and does not spill
+             * @default false
+             */
+            sealed: boolean;
+        };
+        /**
+         * Manhole
+         * @description A shaft from invert to cover. `diameter` overrules the plan area.
+         */
+        "Manhole-Output": {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
+             * Inflows
+             * @description besides runoff
+             */
+            inflows: (components["schemas"]["Constant-Output"] | components["schemas"]["Hydrograph-Output"] | components["schemas"]["Pattern-Output"])[];
+            /**
+             * Flooding
+             * @description water above cover stands on the ponded area and returns, or leaves for good
+             * @default stored
+             * @enum {string}
+             */
+            flooding: "stored" | "lost";
+            /**
+             * Ponded Area
+             * @description m2 on which water above the cover stands
+             * @default 50
+             */
+            ponded_area: number;
+            /**
+             * Ponded Side Slope
+             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
+             * @default 50
+             */
+            ponded_side_slope: number;
+            /**
+             * Head Loss
+             * @description of water that passes, besides the pipes' own losses
+             */
+            head_loss: (components["schemas"]["FixedLoss-Output"] | components["schemas"]["AngleLoss-Output"]) | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3828,21 +4917,56 @@ export interface components {
             };
         };
         /**
+         * Move
+         * @description Elements moved on the plan, m.
+         */
+        Move: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "move";
+            /** Elements */
+            elements: string[];
+            /** East */
+            east: number;
+            /** North */
+            north: number;
+        };
+        /**
          * Network
          * @description Nodes, links and catchments by id. Links refer to nodes by id; every reference must exist.
          */
-        Network: {
+        "Network-Input": {
+            /** Nodes */
+            nodes?: {
+                [key: string]: components["schemas"]["Manhole-Input"] | components["schemas"]["Junction-Input"] | components["schemas"]["Inlet-Input"] | components["schemas"]["Storage-Input"] | components["schemas"]["Basin-Input"] | components["schemas"]["Stone-Input"] | components["schemas"]["Outfall-Input"];
+            };
+            /** Links */
+            links?: {
+                [key: string]: components["schemas"]["Pipe-Input"] | components["schemas"]["Channel-Input"] | components["schemas"]["Trench-Input"] | components["schemas"]["Orifice-Input"] | components["schemas"]["Weir-Input"] | components["schemas"]["Riser-Input"] | components["schemas"]["FlowCurve-Input"] | components["schemas"]["Pump-Input"] | components["schemas"]["SluiceGate-Input"];
+            };
+            /** Catchments */
+            catchments?: {
+                [key: string]: components["schemas"]["Catchment-Input"];
+            };
+        };
+        /**
+         * Network
+         * @description Nodes, links and catchments by id. Links refer to nodes by id; every reference must exist.
+         */
+        "Network-Output": {
             /** Nodes */
             nodes: {
-                [key: string]: components["schemas"]["Manhole"] | components["schemas"]["Junction"] | components["schemas"]["Inlet"] | components["schemas"]["Storage"] | components["schemas"]["Basin"] | components["schemas"]["Stone"] | components["schemas"]["Outfall"];
+                [key: string]: components["schemas"]["Manhole-Output"] | components["schemas"]["Junction-Output"] | components["schemas"]["Inlet-Output"] | components["schemas"]["Storage-Output"] | components["schemas"]["Basin-Output"] | components["schemas"]["Stone-Output"] | components["schemas"]["Outfall-Output"];
             };
             /** Links */
             links: {
-                [key: string]: components["schemas"]["Pipe"] | components["schemas"]["Channel"] | components["schemas"]["Trench"] | components["schemas"]["Orifice"] | components["schemas"]["Weir"] | components["schemas"]["Riser"] | components["schemas"]["FlowCurve"] | components["schemas"]["Pump"] | components["schemas"]["SluiceGate"];
+                [key: string]: components["schemas"]["Pipe-Output"] | components["schemas"]["Channel-Output"] | components["schemas"]["Trench-Output"] | components["schemas"]["Orifice-Output"] | components["schemas"]["Weir-Output"] | components["schemas"]["Riser-Output"] | components["schemas"]["FlowCurve-Output"] | components["schemas"]["Pump-Output"] | components["schemas"]["SluiceGate-Output"];
             };
             /** Catchments */
             catchments: {
-                [key: string]: components["schemas"]["Catchment"];
+                [key: string]: components["schemas"]["Catchment-Output"];
             };
         };
         /** NewProject */
@@ -3918,13 +5042,13 @@ export interface components {
              * @default false
              */
             retired: boolean;
-            network: components["schemas"]["Network"];
+            network: components["schemas"]["Network-Output"];
         };
         /**
          * Orifice
          * @description An opening in a wall, or in a floor: circular, or rectangular where a width is given.
          */
-        Orifice: {
+        "Orifice-Input": {
             /** Name */
             name: string;
             /** Upstream */
@@ -3954,7 +5078,48 @@ export interface components {
              */
             invert: number;
             /** Section */
-            section: components["schemas"]["Circular"] | components["schemas"]["Rectangular"];
+            section: components["schemas"]["Circular-Input"] | components["schemas"]["Rectangular-Input"];
+            /**
+             * Discharge Coefficient
+             * @default 0.6
+             */
+            discharge_coefficient: number;
+        };
+        /**
+         * Orifice
+         * @description An opening in a wall, or in a floor: circular, or rectangular where a width is given.
+         */
+        "Orifice-Output": {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "orifice";
+            /**
+             * Position
+             * @default side
+             * @enum {string}
+             */
+            position: "side" | "bottom";
+            /**
+             * Invert
+             * @description m: the invert of the opening
+             */
+            invert: number;
+            /** Section */
+            section: components["schemas"]["Circular-Output"] | components["schemas"]["Rectangular-Output"];
             /**
              * Discharge Coefficient
              * @default 0.6
@@ -3965,7 +5130,47 @@ export interface components {
          * Outfall
          * @description Where water leaves: the tail water decides what it meets there.
          */
-        Outfall: {
+        "Outfall-Input": {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "outfall";
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /** Ground */
+            ground?: number | null;
+            /** Tail Water */
+            tail_water?: components["schemas"]["Free-Input"] | components["schemas"]["NormalDepth-Input"] | components["schemas"]["FixedLevel-Input"] | components["schemas"]["LevelSeries-Input"];
+            /**
+             * Flap
+             * @description a flap lets nothing back in
+             * @default false
+             */
+            flap: boolean;
+        };
+        /**
+         * Outfall
+         * @description Where water leaves: the tail water decides what it meets there.
+         */
+        "Outfall-Output": {
             /** Name */
             name: string;
             /**
@@ -4118,7 +5323,7 @@ export interface components {
          * Overland
          * @description Flow over the surface: a nonlinear reservoir or a kinematic plane for paved and for green ground.
          */
-        Overland: {
+        "Overland-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4166,7 +5371,7 @@ export interface components {
              */
             green_store: number;
             /** Green */
-            green: components["schemas"]["ProportionalLoss"] | components["schemas"]["ContinuingLoss"] | components["schemas"]["HortonLoss"] | components["schemas"]["GreenAmptLoss"] | components["schemas"]["CurveNumberLoss"];
+            green?: components["schemas"]["ProportionalLoss-Input"] | components["schemas"]["ContinuingLoss-Input"] | components["schemas"]["HortonLoss-Input"] | components["schemas"]["GreenAmptLoss-Input"] | components["schemas"]["CurveNumberLoss-Input"];
             /**
              * Paved Over Green
              * @description of the runoff of paved ground that runs over green ground; of none where green is under 1 %
@@ -4175,10 +5380,106 @@ export interface components {
             paved_over_green: number;
         };
         /**
+         * Overland
+         * @description Flow over the surface: a nonlinear reservoir or a kinematic plane for paved and for green ground.
+         */
+        "Overland-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "overland";
+            /**
+             * Form
+             * @default reservoir
+             * @enum {string}
+             */
+            form: "reservoir" | "plane";
+            /**
+             * Length
+             * @description m of flow over the surface
+             * @default 50
+             */
+            length: number;
+            /**
+             * Slope
+             * @default 0.02
+             */
+            slope: number;
+            /**
+             * Paved Roughness
+             * @description Manning's n of the surface
+             * @default 0.015
+             */
+            paved_roughness: number;
+            /**
+             * Green Roughness
+             * @description Manning's n of the surface
+             * @default 0.15
+             */
+            green_roughness: number;
+            /**
+             * Paved Store
+             * @description mm of hollows in paved ground
+             * @default 1
+             */
+            paved_store: number;
+            /**
+             * Green Store
+             * @description mm of hollows in green ground
+             * @default 4
+             */
+            green_store: number;
+            /** Green */
+            green: components["schemas"]["ProportionalLoss-Output"] | components["schemas"]["ContinuingLoss-Output"] | components["schemas"]["HortonLoss-Output"] | components["schemas"]["GreenAmptLoss-Output"] | components["schemas"]["CurveNumberLoss-Output"];
+            /**
+             * Paved Over Green
+             * @description of the runoff of paved ground that runs over green ground; of none where green is under 1 %
+             * @default 0
+             */
+            paved_over_green: number;
+        };
+        /**
+         * Paste
+         * @description A copied network pasted where it stands.
+         */
+        Paste: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "paste";
+            clip: components["schemas"]["Network-Input"];
+        };
+        /**
          * Pattern
          * @description A mean flow times a factor for each equal part of the day, from midnight, day after day.
          */
-        Pattern: {
+        "Pattern-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pattern";
+            /**
+             * Mean
+             * @description m3/s
+             */
+            mean: number;
+            /** Factors */
+            factors: number[];
+            /**
+             * Start
+             * @description h of the day at which a storm begins
+             * @default 0
+             */
+            start: number;
+        };
+        /**
+         * Pattern
+         * @description A mean flow times a factor for each equal part of the day, from midnight, day after day.
+         */
+        "Pattern-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4302,7 +5603,94 @@ export interface components {
          * Pipe
          * @description A closed conduit.
          */
-        Pipe: {
+        "Pipe-Input": {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * Length
+             * @description m; overrules the drawn length
+             */
+            length: number;
+            /**
+             * Bends
+             * @description corners of the course on the plan, from upstream, m
+             */
+            bends?: [
+                number,
+                number
+            ][];
+            /**
+             * Upstream Invert
+             * @description m above the project's datum
+             */
+            upstream_invert: number;
+            /**
+             * Downstream Invert
+             * @description m above the project's datum
+             */
+            downstream_invert: number;
+            /**
+             * Entry Loss
+             * @description K of velocity heads at the upstream end
+             * @default 0
+             */
+            entry_loss: number;
+            /**
+             * Exit Loss
+             * @description K of velocity heads at the downstream end; none: 1 into still water, else 0
+             */
+            exit_loss?: number | null;
+            /**
+             * Bend Loss
+             * @description K of velocity heads along the conduit
+             * @default 0
+             */
+            bend_loss: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pipe";
+            /** Section */
+            section: components["schemas"]["Circular-Input"] | components["schemas"]["Rectangular-Input"] | components["schemas"]["Egg-Input"] | components["schemas"]["Arch-Input"] | components["schemas"]["WidthTable-Input"];
+            /**
+             * Roughness
+             * @description Manning's n, s/m^(1/3)
+             * @default 0.013
+             */
+            roughness: number;
+            /**
+             * Material
+             * @description as in the list of parts; the roughness is the pipe's own
+             */
+            material?: string | null;
+            /**
+             * Barrels
+             * @default 1
+             */
+            barrels: number;
+            /**
+             * Silt
+             * @description m of sediment on the invert
+             * @default 0
+             */
+            silt: number;
+        };
+        /**
+         * Pipe
+         * @description A closed conduit.
+         */
+        "Pipe-Output": {
             /** Name */
             name: string;
             /** Upstream */
@@ -4361,7 +5749,7 @@ export interface components {
              */
             kind: "pipe";
             /** Section */
-            section: components["schemas"]["Circular"] | components["schemas"]["Rectangular"] | components["schemas"]["Egg"] | components["schemas"]["Arch"] | components["schemas"]["WidthTable"];
+            section: components["schemas"]["Circular-Output"] | components["schemas"]["Rectangular-Output"] | components["schemas"]["Egg-Output"] | components["schemas"]["Arch-Output"] | components["schemas"]["WidthTable-Output"];
             /**
              * Roughness
              * @description Manning's n, s/m^(1/3)
@@ -4447,7 +5835,7 @@ export interface components {
              */
             entry: number;
             /** Method */
-            method: components["schemas"]["Coefficient"] | components["schemas"]["Losses"] | components["schemas"]["UnitHydrograph"] | components["schemas"]["Overland"];
+            method: components["schemas"]["Coefficient-Output"] | components["schemas"]["Losses-Output"] | components["schemas"]["UnitHydrograph-Output"] | components["schemas"]["Overland-Output"];
         };
         /**
          * Preliminary
@@ -4596,7 +5984,10 @@ export interface components {
             /** Selections */
             selections: components["schemas"]["Selection"][];
         };
-        /** ProjectOut */
+        /**
+         * ProjectOut
+         * @description A project at a revision. can_undo, can_redo : whether there is one before it, or one that was made from it.
+         */
         ProjectOut: {
             /**
              * Id
@@ -4617,7 +6008,24 @@ export interface components {
          * ProportionalLoss
          * @description A share of all rain.
          */
-        ProportionalLoss: {
+        "ProportionalLoss-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "proportional";
+            /**
+             * Share
+             * @description of the rain that is lost
+             * @default 0.5
+             */
+            share: number;
+        };
+        /**
+         * ProportionalLoss
+         * @description A share of all rain.
+         */
+        "ProportionalLoss-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4650,7 +6058,7 @@ export interface components {
          * Pump
          * @description Pumps side by side on one main, each with its own levels. Water does not return.
          */
-        Pump: {
+        "Pump-Input": {
             /** Name */
             name: string;
             /** Upstream */
@@ -4670,7 +6078,33 @@ export interface components {
             kind: "pump";
             /** Units */
             units: components["schemas"]["PumpUnit"][];
-            main: components["schemas"]["RisingMain"] | null;
+            main?: components["schemas"]["RisingMain-Input"] | null;
+        };
+        /**
+         * Pump
+         * @description Pumps side by side on one main, each with its own levels. Water does not return.
+         */
+        "Pump-Output": {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pump";
+            /** Units */
+            units: components["schemas"]["PumpUnit"][];
+            main: components["schemas"]["RisingMain-Output"] | null;
         };
         /**
          * PumpRow
@@ -4960,7 +6394,7 @@ export interface components {
          * Rectangular
          * @description A box, or a flume when it is a channel's.
          */
-        Rectangular: {
+        "Rectangular-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4978,6 +6412,68 @@ export interface components {
             height: number;
         };
         /**
+         * Rectangular
+         * @description A box, or a flume when it is a channel's.
+         */
+        "Rectangular-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "rectangular";
+            /**
+             * Width
+             * @description m
+             */
+            width: number;
+            /**
+             * Height
+             * @description m
+             */
+            height: number;
+        };
+        /**
+         * Redraw
+         * @description Other bends of a conduit, or another outline of a pond's base or a catchment.
+         */
+        Redraw: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "redraw";
+            /** Element */
+            element: string;
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Regrade
+         * @description A run of conduits set to one gradient.
+         */
+        Regrade: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "regrade";
+            /** Links */
+            links: string[];
+            /**
+             * Upstream
+             * @description level of the upper end, m; none: as it is
+             */
+            upstream?: number | null;
+            /**
+             * Downstream
+             * @description level of the lower end, m; none: as it is
+             */
+            downstream?: number | null;
+        };
+        /**
          * Remark
          * @description Something in the file that was not used, or not as it stands there.
          */
@@ -4988,10 +6484,88 @@ export interface components {
             what: string;
         };
         /**
+         * Remove
+         * @description Elements removed, with the links of removed nodes.
+         */
+        Remove: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "remove";
+            /** Elements */
+            elements: string[];
+        };
+        /**
+         * Reroute
+         * @description One end of a link led to another node.
+         */
+        Reroute: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "reroute";
+            /** Link */
+            link: string;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "upstream" | "downstream";
+            /** To */
+            to: string;
+        };
+        /**
          * Riser
          * @description A ring open at the top: a weir around its crest, an orifice when it is submerged.
          */
-        Riser: {
+        "Riser-Input": {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "riser";
+            /**
+             * Crest
+             * @description m above the project's datum
+             */
+            crest: number;
+            /**
+             * Diameter
+             * @description m
+             */
+            diameter: number;
+            /**
+             * Coefficient
+             * @description m0.5/s, C of the crest
+             * @default 1.7
+             */
+            coefficient: number;
+            /**
+             * Discharge Coefficient
+             * @description of the submerged ring
+             * @default 0.6
+             */
+            discharge_coefficient: number;
+        };
+        /**
+         * Riser
+         * @description A ring open at the top: a weir around its crest, an orifice when it is submerged.
+         */
+        "Riser-Output": {
             /** Name */
             name: string;
             /** Upstream */
@@ -5036,7 +6610,52 @@ export interface components {
          * RisingMain
          * @description A full main: Hazen–Williams h = 10.67 L Q^1.852 / (C^1.852 D^4.8704), or Darcy–Weisbach with Colebrook–White.
          */
-        RisingMain: {
+        "RisingMain-Input": {
+            /**
+             * Length
+             * @description m
+             */
+            length: number;
+            /**
+             * Diameter
+             * @description m
+             */
+            diameter: number;
+            /**
+             * Law
+             * @default hazen_williams
+             * @enum {string}
+             */
+            law: "hazen_williams" | "darcy_weisbach";
+            /**
+             * Hazen Williams
+             * @description C
+             * @default 130
+             */
+            hazen_williams: number;
+            /**
+             * Sand Roughness
+             * @description m, for Darcy–Weisbach
+             * @default 0.0001
+             */
+            sand_roughness: number;
+            /**
+             * Minor Loss
+             * @description sum of K, the exit included
+             * @default 0
+             */
+            minor_loss: number;
+            /**
+             * Discharge Level
+             * @description m where it pours out; none: the level at its end
+             */
+            discharge_level?: number | null;
+        };
+        /**
+         * RisingMain
+         * @description A full main: Hazen–Williams h = 10.67 L Q^1.852 / (C^1.852 D^4.8704), or Darcy–Weisbach with Colebrook–White.
+         */
+        "RisingMain-Output": {
             /**
              * Length
              * @description m
@@ -5134,7 +6753,7 @@ export interface components {
          */
         Runoff: {
             /** Method */
-            method: components["schemas"]["Coefficient"] | components["schemas"]["Losses"] | components["schemas"]["UnitHydrograph"] | components["schemas"]["Overland"];
+            method: components["schemas"]["Coefficient-Output"] | components["schemas"]["Losses-Output"] | components["schemas"]["UnitHydrograph-Output"] | components["schemas"]["Overland-Output"];
             /**
              * Summer Paved
              * @description runoff coefficient of paved ground in summer
@@ -5242,10 +6861,54 @@ export interface components {
             elements: string[];
         };
         /**
+         * SetField
+         * @description A field of an element.
+         */
+        SetField: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "set";
+            /** Element */
+            element: string;
+            /**
+             * Field
+             * @description path below the element
+             */
+            field: string;
+            /** Value */
+            value: unknown;
+        };
+        /**
          * ShallowFlow
          * @description Water that has gathered, without a channel (USDA TR-55, figure 3-1).
          */
-        ShallowFlow: {
+        "ShallowFlow-Input": {
+            /**
+             * Length
+             * @description m
+             * @default 60
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.02
+             */
+            slope: number;
+            /**
+             * Surface
+             * @default unpaved
+             * @enum {string}
+             */
+            surface: "unpaved" | "paved";
+        };
+        /**
+         * ShallowFlow
+         * @description Water that has gathered, without a channel (USDA TR-55, figure 3-1).
+         */
+        "ShallowFlow-Output": {
             /**
              * Length
              * @description m
@@ -5302,7 +6965,37 @@ export interface components {
          * SheetFlow
          * @description A film over the ground (USDA TR-55, eq. 3-3).
          */
-        SheetFlow: {
+        "SheetFlow-Input": {
+            /**
+             * Length
+             * @description m; beyond, water gathers
+             * @default 30
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.02
+             */
+            slope: number;
+            /**
+             * Roughness
+             * @description Manning's n
+             * @default 0.15
+             */
+            roughness: number;
+            /**
+             * Rain
+             * @description mm in 24 h, 2 years
+             * @default 50
+             */
+            rain: number;
+        };
+        /**
+         * SheetFlow
+         * @description A film over the ground (USDA TR-55, eq. 3-3).
+         */
+        "SheetFlow-Output": {
             /**
              * Length
              * @description m; beyond, water gathers
@@ -5349,7 +7042,51 @@ export interface components {
          * SluiceGate
          * @description A vertical gate over a level sill, open by a height: a sluice gate, a penstock.
          */
-        SluiceGate: {
+        "SluiceGate-Input": {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gate";
+            /**
+             * Sill
+             * @description m above the project's datum
+             */
+            sill: number;
+            /**
+             * Width
+             * @description m
+             */
+            width: number;
+            /**
+             * Opening
+             * @description m from the sill to the lip of the gate
+             */
+            opening: number;
+            /**
+             * Contraction Coefficient
+             * @description Cc, of the jet: its depth over the opening
+             * @default 0.61
+             */
+            contraction_coefficient: number;
+        };
+        /**
+         * SluiceGate
+         * @description A vertical gate over a level sill, open by a height: a sluice gate, a penstock.
+         */
+        "SluiceGate-Output": {
             /** Name */
             name: string;
             /** Upstream */
@@ -5405,6 +7142,35 @@ export interface components {
             /** Over */
             over: boolean;
         };
+        /**
+         * Split
+         * @description A node set on a conduit.
+         */
+        Split: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "split";
+            /** Link */
+            link: string;
+            /**
+             * Share
+             * @description of the length, from upstream
+             */
+            share: number;
+            /**
+             * Drawn
+             * @default manhole
+             * @enum {string}
+             */
+            drawn: "manhole" | "junction" | "inlet" | "pond" | "tank" | "basin" | "stone" | "outfall";
+            /**
+             * Ground
+             * @description level of the ground there where known, m
+             */
+            ground?: number | null;
+        };
         /** SpreadOut */
         SpreadOut: {
             /**
@@ -5448,7 +7214,7 @@ export interface components {
          *     `cover` is the lowest level of the surface. Between it and the stone lies a cover layer (blocks and bedding,
          *     asphalt, soil), parallel to the stone, which holds water only in voids of its own.
          */
-        Stone: {
+        "Stone-Input": {
             /** Name */
             name: string;
             /**
@@ -5477,7 +7243,7 @@ export interface components {
              * Inflows
              * @description besides runoff
              */
-            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
+            inflows?: (components["schemas"]["Constant-Input"] | components["schemas"]["Hydrograph-Input"] | components["schemas"]["Pattern-Input"])[];
             /**
              * Flooding
              * @description water above cover stands on the ponded area and returns, or leaves for good
@@ -5503,7 +7269,108 @@ export interface components {
              * @default 0
              */
             initial_depth: number;
-            infiltration: components["schemas"]["Infiltration"] | null;
+            infiltration?: components["schemas"]["Infiltration-Input"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stone";
+            /**
+             * Length
+             * @description m along the slope of the base
+             */
+            length: number;
+            /**
+             * Width
+             * @description m
+             */
+            width: number;
+            /**
+             * Stone Depth
+             * @description m, measured upright
+             */
+            stone_depth: number;
+            /**
+             * Base Slope
+             * @description rise per length; the stone's top is parallel
+             * @default 0
+             */
+            base_slope: number;
+            /**
+             * Porosity
+             * @description share of voids; 1 is an empty box
+             */
+            porosity: number;
+            /**
+             * Cover Porosity
+             * @description share of voids of what lies between the stone and the surface
+             * @default 0
+             */
+            cover_porosity: number;
+        };
+        /**
+         * Stone
+         * @description Stone over a base that may slope along its length, under level water: porous paving, a soakaway, a crate.
+         *
+         *     `cover` is the lowest level of the surface. Between it and the stone lies a cover layer (blocks and bedding,
+         *     asphalt, soil), parallel to the stone, which holds water only in voids of its own.
+         */
+        "Stone-Output": {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
+             * Inflows
+             * @description besides runoff
+             */
+            inflows: (components["schemas"]["Constant-Output"] | components["schemas"]["Hydrograph-Output"] | components["schemas"]["Pattern-Output"])[];
+            /**
+             * Flooding
+             * @description water above cover stands on the ponded area and returns, or leaves for good
+             * @default stored
+             * @enum {string}
+             */
+            flooding: "stored" | "lost";
+            /**
+             * Ponded Area
+             * @description m2 on which water above the cover stands
+             * @default 50
+             */
+            ponded_area: number;
+            /**
+             * Ponded Side Slope
+             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
+             * @default 50
+             */
+            ponded_side_slope: number;
+            /**
+             * Initial Depth
+             * @description m of permanent water before the storm
+             * @default 0
+             */
+            initial_depth: number;
+            infiltration: components["schemas"]["Infiltration-Output"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5546,7 +7413,7 @@ export interface components {
          * Storage
          * @description A pond or a tank: a depth–area table up to its bank or roof.
          */
-        Storage: {
+        "Storage-Input": {
             /** Name */
             name: string;
             /**
@@ -5575,7 +7442,7 @@ export interface components {
              * Inflows
              * @description besides runoff
              */
-            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
+            inflows?: (components["schemas"]["Constant-Input"] | components["schemas"]["Hydrograph-Input"] | components["schemas"]["Pattern-Input"])[];
             /**
              * Flooding
              * @description water above cover stands on the ponded area and returns, or leaves for good
@@ -5601,7 +7468,81 @@ export interface components {
              * @default 0
              */
             initial_depth: number;
-            infiltration: components["schemas"]["Infiltration"] | null;
+            infiltration?: components["schemas"]["Infiltration-Input"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "storage";
+            /**
+             * Form
+             * @default pond
+             * @enum {string}
+             */
+            form: "pond" | "tank";
+            /** Table */
+            table: components["schemas"]["StorageRow"][];
+        };
+        /**
+         * Storage
+         * @description A pond or a tank: a depth–area table up to its bank or roof.
+         */
+        "Storage-Output": {
+            /** Name */
+            name: string;
+            /**
+             * X
+             * @description m east in the project's grid
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @description m north in the project's grid
+             * @default 0
+             */
+            y: number;
+            /**
+             * Cover
+             * @description m above the project's datum
+             */
+            cover: number;
+            /**
+             * Invert
+             * @description m above the project's datum
+             */
+            invert: number;
+            /**
+             * Inflows
+             * @description besides runoff
+             */
+            inflows: (components["schemas"]["Constant-Output"] | components["schemas"]["Hydrograph-Output"] | components["schemas"]["Pattern-Output"])[];
+            /**
+             * Flooding
+             * @description water above cover stands on the ponded area and returns, or leaves for good
+             * @default stored
+             * @enum {string}
+             */
+            flooding: "stored" | "lost";
+            /**
+             * Ponded Area
+             * @description m2 on which water above the cover stands
+             * @default 50
+             */
+            ponded_area: number;
+            /**
+             * Ponded Side Slope
+             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
+             * @default 50
+             */
+            ponded_side_slope: number;
+            /**
+             * Initial Depth
+             * @description m of permanent water before the storm
+             * @default 0
+             */
+            initial_depth: number;
+            infiltration: components["schemas"]["Infiltration-Output"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5969,7 +7910,38 @@ export interface components {
          * Trapezoidal
          * @description A level bed between two slopes, which may differ.
          */
-        Trapezoidal: {
+        "Trapezoidal-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "trapezoidal";
+            /**
+             * Base Width
+             * @description m
+             */
+            base_width: number;
+            /**
+             * Left Slope
+             * @description horizontal per vertical
+             */
+            left_slope: number;
+            /**
+             * Right Slope
+             * @description horizontal per vertical
+             */
+            right_slope: number;
+            /**
+             * Height
+             * @description m from bed to bank
+             */
+            height: number;
+        };
+        /**
+         * Trapezoidal
+         * @description A level bed between two slopes, which may differ.
+         */
+        "Trapezoidal-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6000,7 +7972,99 @@ export interface components {
          * Trench
          * @description A filter trench: stone that stores, with a perforated pipe on its floor that conveys when there is one.
          */
-        Trench: {
+        "Trench-Input": {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * Length
+             * @description m; overrules the drawn length
+             */
+            length: number;
+            /**
+             * Bends
+             * @description corners of the course on the plan, from upstream, m
+             */
+            bends?: [
+                number,
+                number
+            ][];
+            /**
+             * Upstream Invert
+             * @description m above the project's datum
+             */
+            upstream_invert: number;
+            /**
+             * Downstream Invert
+             * @description m above the project's datum
+             */
+            downstream_invert: number;
+            /**
+             * Entry Loss
+             * @description K of velocity heads at the upstream end
+             * @default 0
+             */
+            entry_loss: number;
+            /**
+             * Exit Loss
+             * @description K of velocity heads at the downstream end; none: 1 into still water, else 0
+             */
+            exit_loss?: number | null;
+            /**
+             * Bend Loss
+             * @description K of velocity heads along the conduit
+             * @default 0
+             */
+            bend_loss: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "trench";
+            /**
+             * Width
+             * @description m
+             */
+            width: number;
+            /**
+             * Height
+             * @description m of stone above the floor
+             */
+            height: number;
+            /**
+             * Porosity
+             * @description share of voids
+             */
+            porosity: number;
+            /**
+             * Stone Size
+             * @description m, median
+             * @default 0.03
+             */
+            stone_size: number;
+            pipe?: components["schemas"]["Circular-Input"] | null;
+            /**
+             * Roughness
+             * @description Manning's n of the pipe, s/m^(1/3)
+             * @default 0.013
+             */
+            roughness: number;
+            infiltration?: components["schemas"]["Infiltration-Input"] | null;
+        };
+        /**
+         * Trench
+         * @description A filter trench: stone that stores, with a perforated pipe on its floor that conveys when there is one.
+         */
+        "Trench-Output": {
             /** Name */
             name: string;
             /** Upstream */
@@ -6079,14 +8143,14 @@ export interface components {
              * @default 0.03
              */
             stone_size: number;
-            pipe: components["schemas"]["Circular"] | null;
+            pipe: components["schemas"]["Circular-Output"] | null;
             /**
              * Roughness
              * @description Manning's n of the pipe, s/m^(1/3)
              * @default 0.013
              */
             roughness: number;
-            infiltration: components["schemas"]["Infiltration"] | null;
+            infiltration: components["schemas"]["Infiltration-Output"] | null;
         };
         /**
          * Triangle
@@ -6106,10 +8170,57 @@ export interface components {
             peak: number;
         };
         /**
+         * TurnRound
+         * @description A link turned round.
+         */
+        TurnRound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "turn round";
+            /** Link */
+            link: string;
+        };
+        /**
          * UnitHydrograph
          * @description Curve number of the whole catchment and the dimensionless unit hydrograph.
          */
-        UnitHydrograph: {
+        "UnitHydrograph-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unit_hydrograph";
+            /**
+             * Curve Number
+             * @default 85
+             */
+            curve_number: number;
+            /**
+             * Abstraction
+             * @description initial abstraction over potential retention
+             * @default 0.2
+             */
+            abstraction: number;
+            /**
+             * Concentration
+             * @description s, time of concentration
+             * @default 900
+             */
+            concentration: number;
+            /**
+             * Peak Factor
+             * @description of the unit hydrograph; 484 is the standard one
+             * @default 484
+             */
+            peak_factor: number;
+        };
+        /**
+         * UnitHydrograph
+         * @description Curve number of the whole catchment and the dimensionless unit hydrograph.
+         */
+        "UnitHydrograph-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6277,7 +8388,58 @@ export interface components {
          * Weir
          * @description Q = C L H^1.5 over the crest and 0.8 C z H^2.5 over its sloping sides; a V-notch has no crest length.
          */
-        Weir: {
+        "Weir-Input": {
+            /** Name */
+            name: string;
+            /** Upstream */
+            upstream: string;
+            /** Downstream */
+            downstream: string;
+            /**
+             * Flap
+             * @description a flap lets nothing flow from downstream to upstream
+             * @default false
+             */
+            flap: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weir";
+            /**
+             * Form
+             * @default sharp
+             * @enum {string}
+             */
+            form: "sharp" | "broad" | "v_notch" | "trapezoidal";
+            /**
+             * Crest
+             * @description m above the project's datum
+             */
+            crest: number;
+            /**
+             * Length
+             * @description m
+             */
+            length: number;
+            /**
+             * Coefficient
+             * @description m0.5/s, C
+             * @default 1.8
+             */
+            coefficient: number;
+            /**
+             * Side Slope
+             * @description horizontal per vertical, of each side
+             * @default 0
+             */
+            side_slope: number;
+        };
+        /**
+         * Weir
+         * @description Q = C L H^1.5 over the crest and 0.8 C z H^2.5 over its sloping sides; a V-notch has no crest length.
+         */
+        "Weir-Output": {
             /** Name */
             name: string;
             /** Upstream */
@@ -6341,7 +8503,20 @@ export interface components {
          * WidthTable
          * @description A symmetrical section by depth and width. Closed by its last row, open when it is a channel's.
          */
-        WidthTable: {
+        "WidthTable-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "widths";
+            /** Rows */
+            rows: components["schemas"]["WidthRow"][];
+        };
+        /**
+         * WidthTable
+         * @description A symmetrical section by depth and width. Closed by its last row, open when it is a channel's.
+         */
+        "WidthTable-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6699,6 +8874,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    edit_network_api_projects__project_id__options__option__edits_post: {
+        parameters: {
+            query?: never;
+            header: {
+                "if-match": string;
+            };
+            path: {
+                option: string;
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["Regrade"])[];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedOut"];
                 };
             };
             /** @description Validation Error */

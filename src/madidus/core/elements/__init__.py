@@ -2,7 +2,7 @@
 unusual of it and what schedules tell of it. Whoever adds a kind writes its module and names it here.
 """
 
-from typing import Annotated
+from typing import Annotated, get_args
 
 from pydantic import Field
 
@@ -16,7 +16,9 @@ from .infiltration import Infiltration, infiltrating_wall
 from .inflow import Constant, FlowRow, Hydrograph, Inflow, Pattern
 from .inlet import Inlet
 from .junction import Junction
+from .link import Reach
 from .manhole import Manhole
+from .node import Spot
 from .orifice import Orifice
 from .outfall import Outfall
 from .pipe import Pipe
@@ -31,12 +33,13 @@ from .trench import Trench
 from .weir import WEIR, Weir
 
 __all__ = [
-    "BY_CURVE", "LAWS", "PARAMETERS", "PUMP", "WEIR", "AngleLoss", "Basin", "BedPoint", "Cell", "Channel", "Conduit",
-    "Constant", "Control", "CurveRow", "FixedLevel", "FixedLoss", "FlowCurve", "FlowRow", "Free", "HeadLoss",
-    "Hydrograph", "Infiltration", "Inflow", "Inlet", "Junction", "LevelRow", "LevelSeries", "Link", "Manhole", "Node",
-    "NormalDepth", "Orifice", "Outfall", "Pattern", "Pipe", "Pump", "PumpRow", "PumpUnit", "Riser", "RisingMain",
-    "Rows", "Shaft", "SluiceGate", "Stone", "Storage", "StorageRow", "Store", "TailWater", "Told", "Trench", "Unusual",
-    "Weir", "infiltrating_wall", "main_loss", "pump_curve",
+    "BY_CURVE", "DRAWN_LINKS", "DRAWN_NODES", "LAWS", "PARAMETERS", "PUMP", "WEIR", "AngleLoss", "Basin", "BedPoint",
+    "Cell", "Channel", "Conduit", "Constant", "Control", "CurveRow", "FixedLevel", "FixedLoss", "FlowCurve",
+    "FlowRow", "Free", "HeadLoss", "Hydrograph", "Infiltration", "Inflow", "Inlet", "Junction", "LevelRow",
+    "LevelSeries", "Link", "Manhole", "Node", "NormalDepth", "Orifice", "Outfall", "Pattern", "Pipe", "Pump",
+    "PumpRow", "PumpUnit", "Reach", "Riser", "RisingMain", "Rows", "Shaft", "SluiceGate", "Spot", "Stone", "Storage",
+    "StorageRow", "Store", "TailWater", "Told", "Trench", "Unusual", "Weir", "infiltrating_wall", "main_loss",
+    "pump_curve",
 ]  # fmt: skip
 
 Cell = Manhole | Junction | Inlet | Storage | Basin | Stone
@@ -45,3 +48,7 @@ Node = Annotated[Cell | Outfall, Field(discriminator="kind")]
 Conduit = Pipe | Channel | Trench
 Control = Orifice | Weir | Riser | FlowCurve | Pump | SluiceGate
 Link = Annotated[Conduit | Control, Field(discriminator="kind")]
+
+DRAWN_NODES = {drawn: kind for kind in (*get_args(Cell), Outfall) for drawn in kind.DRAWN}
+DRAWN_LINKS = {drawn: kind for kind in (*get_args(Conduit), *get_args(Control)) for drawn in kind.DRAWN}
+"""Kinds of elements by what they can be drawn as."""

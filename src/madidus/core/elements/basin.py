@@ -1,11 +1,12 @@
 """A pond over a base outline."""
 
 import math
-from typing import Literal, Self
+from typing import Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
 
+from .node import Spot
 from .store import Store
 
 __all__ = ["Basin"]
@@ -14,9 +15,17 @@ __all__ = ["Basin"]
 class Basin(Store):
     """A pond over a base outline whose sides rise at one slope: every edge moves outward by slope × height."""
 
+    DRAWN: ClassVar[dict[str, str]] = {"basin": "P"}
+
     kind: Literal["basin"] = "basin"
     base: list[tuple[float, float]] = Field(min_length=3, max_length=1000, description="corners of the base, m")
     side_slope: float = Field(3.0, ge=0, le=50, description="horizontal per vertical")
+
+    @classmethod
+    def start(cls, spot: Spot, drawn: str) -> dict[str, Any]:
+        corners = ((-8, -5), (8, -5), (8, 5), (-8, 5))
+        base = [(round(spot.x + east, 2), round(spot.y + north, 2)) for east, north in corners]
+        return {**super().start(spot, drawn), "base": base}
 
     @model_validator(mode="after")
     def _has_area(self) -> Self:

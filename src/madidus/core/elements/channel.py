@@ -1,13 +1,14 @@
 """A channel."""
 
 import itertools
-from typing import Literal, Self
+from typing import Any, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
 from ..document import DocumentModel, Level
 from .conduit import ConduitBase
 from .infiltration import Infiltration
+from .link import Reach
 from .sections import OpenSection
 
 __all__ = ["BedPoint", "Channel"]
@@ -23,11 +24,18 @@ class BedPoint(DocumentModel):
 class Channel(ConduitBase):
     """An open conduit: ditch, swale, street as a path of floods. Above its banks the walls go on upright."""
 
+    DRAWN: ClassVar[dict[str, str]] = {"channel": "C"}
+
     kind: Literal["channel"] = "channel"
     section: OpenSection
     roughness: float = Field(0.03, gt=0, le=1, description="Manning's n, s/m^(1/3)")
     infiltration: Infiltration | None = None
     bed: list[BedPoint] = Field(default_factory=list, max_length=2000, description="levels between both ends")
+
+    @classmethod
+    def start(cls, reach: Reach) -> dict[str, Any]:
+        section = {"shape": "trapezoidal", "base_width": 0.5, "left_slope": 2.0, "right_slope": 2.0, "height": 0.5}
+        return {**super().start(reach), "section": section}
 
     @property
     def height(self) -> float:

@@ -1,9 +1,11 @@
 """What pipes, channels and trenches share: one section and one gradient."""
 
+from typing import Any
+
 from pydantic import Field
 
 from ..document import Level
-from .link import Ended
+from .link import Ended, Reach
 
 __all__ = ["ConduitBase"]
 
@@ -22,6 +24,13 @@ class ConduitBase(Ended):
         None, ge=0, le=100, description="K of velocity heads at the downstream end; none: 1 into still water, else 0"
     )
     bend_loss: float = Field(0.0, ge=0, le=100, description="K of velocity heads along the conduit")
+
+    @classmethod
+    def start(cls, reach: Reach) -> dict[str, Any]:
+        return {
+            "length": max(reach.length, 1.0), "upstream_invert": reach.invert,
+            "downstream_invert": reach.downstream_invert,
+        }  # fmt: skip
 
     @property
     def gradient(self) -> float:

@@ -5,7 +5,7 @@ Between the points of a curve flow is linear; beyond the last point it is held.
 
 import itertools
 from collections.abc import Iterator
-from typing import ClassVar, Literal, Self
+from typing import Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -14,6 +14,7 @@ from ..compiled import kernel
 from ..document import DocumentModel, Level
 from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, Unusual, law
+from .link import Reach
 from .node import Flooding
 
 __all__ = ["BY_CURVE", "CurveRow", "FlowCurve", "look_up"]
@@ -71,10 +72,16 @@ class FlowCurve(ControlBase):
 
     WORD: ClassVar[str] = "flow control"
     LEVEL: ClassVar[str | None] = "invert"
+    DRAWN: ClassVar[dict[str, str]] = {"curve": "Control "}
 
     kind: Literal["curve"] = "curve"
     invert: Level = Field(description="m: the level from which head counts")
     rows: list[CurveRow] = Field(min_length=2, max_length=500)
+
+    @classmethod
+    def start(cls, reach: Reach) -> dict[str, Any]:
+        rows = ((0.0, 0.0), (0.2, 0.004), (0.4, 0.0035), (1.0, 0.005))
+        return {"invert": reach.invert, "rows": [{"head": head, "flow": flow} for head, flow in rows]}
 
     @model_validator(mode="after")
     def _heads_rise(self) -> Self:

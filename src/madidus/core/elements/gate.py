@@ -7,7 +7,7 @@ both sides, approach velocity included. While the water does not touch the gate 
 lesser of the two is the flow.
 """
 
-from typing import ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -17,6 +17,7 @@ from ..constants import GRAVITY
 from ..document import Level
 from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, law
+from .link import Reach
 from .weir import over_crest
 
 __all__ = ["SluiceGate", "gate_flow", "submerged_from"]
@@ -81,12 +82,17 @@ class SluiceGate(ControlBase):
 
     WORD: ClassVar[str] = "sluice gate"
     LEVEL: ClassVar[str | None] = "sill"
+    DRAWN: ClassVar[dict[str, str]] = {"gate": "Gate "}
 
     kind: Literal["gate"] = "gate"
     sill: Level
     width: float = Field(gt=0.01, le=100, description="m")
     opening: float = Field(gt=0.001, le=20, description="m from the sill to the lip of the gate")
     contraction_coefficient: float = Field(0.61, gt=0.3, le=1, description="Cc, of the jet: its depth over the opening")
+
+    @classmethod
+    def start(cls, reach: Reach) -> dict[str, Any]:
+        return {"sill": reach.invert, "width": 1.0, "opening": 0.3}
 
     def write(self, rows: Rows, flap: bool) -> None:
         rows.row(GATE, flap, self.sill, self.width, self.contraction_coefficient * self.opening)

@@ -1,6 +1,6 @@
 """A junction."""
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
@@ -11,6 +11,8 @@ __all__ = ["Junction"]
 
 class Junction(Shaft):
     """Pipes joined without a shaft worth storing in."""
+
+    DRAWN: ClassVar[dict[str, str]] = {"junction": "J"}
 
     kind: Literal["junction"] = "junction"
     plan_area: float = Field(0.3, ge=0.05, le=10_000, description="m2")

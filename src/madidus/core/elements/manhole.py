@@ -1,7 +1,7 @@
 """A manhole."""
 
 import math
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
@@ -12,6 +12,8 @@ __all__ = ["Manhole"]
 
 class Manhole(Shaft):
     """A shaft from invert to cover. `diameter` overrules the plan area."""
+
+    DRAWN: ClassVar[dict[str, str]] = {"manhole": "M"}
 
     kind: Literal["manhole"] = "manhole"
     plan_area: float = Field(1.131, ge=0.05, le=10_000, description="m2; 1.131 is a 1200 mm ring")

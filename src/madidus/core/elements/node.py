@@ -1,6 +1,6 @@
 """What nodes share: a place on the plan and, where water stands in them, what happens above their cover."""
 
-from typing import Literal
+from typing import Any, ClassVar, Literal, NamedTuple
 
 import numpy as np
 from pydantic import Field
@@ -8,11 +8,22 @@ from pydantic import Field
 from ..document import DocumentModel, Level, Name
 from .inflow import Inflow
 
-__all__ = ["Flooding", "Placed"]
+__all__ = ["Flooding", "Placed", "Spot"]
+
+
+class Spot(NamedTuple):
+    """Where a new node is drawn: east and north, levels of the ground and of the invert, m."""
+
+    x: float
+    y: float
+    ground: float
+    invert: float
 
 
 class Placed(DocumentModel):
-    """A place on the plan."""
+    """A place on the plan. DRAWN : what it can be drawn as, and what names of new ones begin with."""
+
+    DRAWN: ClassVar[dict[str, str]]
 
     name: Name
     x: float = Field(0.0, ge=-1e7, le=1e7, description="m east in the project's grid")
@@ -22,6 +33,11 @@ class Placed(DocumentModel):
     def word(self) -> str:
         """The trade's name of its kind."""
         return str(getattr(self, "kind", ""))
+
+    @classmethod
+    def start(cls, spot: Spot, drawn: str) -> dict[str, Any]:
+        """Fields of a new one until someone says otherwise. drawn : as what."""
+        return {"x": spot.x, "y": spot.y, "invert": spot.invert}
 
 
 class Flooding(Placed):
@@ -37,6 +53,10 @@ class Flooding(Placed):
     ponded_side_slope: float = Field(
         50.0, ge=0, le=1000, description="horizontal per vertical: water above cover widens as a cone; 0 is upright"
     )
+
+    @classmethod
+    def start(cls, spot: Spot, drawn: str) -> dict[str, Any]:
+        return {**super().start(spot, drawn), "cover": spot.ground}
 
     def areas(self) -> tuple[np.ndarray, np.ndarray]:
         """Depths above the invert (m, from 0 to the cover) and plan areas of water there (m2)."""

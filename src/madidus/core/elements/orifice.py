@@ -5,7 +5,7 @@ centre of the flowing opening or above the tail water, whichever is higher. For 
 textbook law with the head to the centre; for a partly full rectangular one it is a weir with C = Cd sqrt(g).
 """
 
-from typing import ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -16,6 +16,7 @@ from ..document import Level
 from ..quantities import said
 from .control import ControlBase, Rows, Told, law
 from .floor_opening import FLOOR_OPENING
+from .link import Reach
 from .sections import Opening, size_of
 
 __all__ = ["ORIFICE", "Orifice", "orifice_flow"]
@@ -70,12 +71,17 @@ class Orifice(ControlBase):
 
     WORD: ClassVar[str] = "orifice"
     LEVEL: ClassVar[str | None] = "invert"
+    DRAWN: ClassVar[dict[str, str]] = {"orifice": "Orifice "}
 
     kind: Literal["orifice"] = "orifice"
     position: Literal["side", "bottom"] = "side"
     invert: Level = Field(description="m: the invert of the opening")
     section: Opening
     discharge_coefficient: float = Field(0.6, gt=0, le=1.5)
+
+    @classmethod
+    def start(cls, reach: Reach) -> dict[str, Any]:
+        return {"invert": reach.invert, "section": {"shape": "circular", "diameter": 0.1}}
 
     def write(self, rows: Rows, flap: bool) -> None:
         section = self.section

@@ -2,7 +2,7 @@
 
 import itertools
 from collections.abc import Iterator
-from typing import ClassVar, Literal, Self
+from typing import Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -14,6 +14,7 @@ from ..document import DocumentModel, Level
 from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, Unusual, law
 from .curve import look_up
+from .link import Reach
 from .node import Flooding
 
 __all__ = ["Pump", "PumpRow", "PumpUnit", "RisingMain", "main_loss", "pump_curve"]
@@ -134,10 +135,16 @@ class Pump(ControlBase):
 
     WORD: ClassVar[str] = "pump"
     LEVEL: ClassVar[str | None] = None
+    DRAWN: ClassVar[dict[str, str]] = {"pump": "Pump "}
 
     kind: Literal["pump"] = "pump"
     units: list[PumpUnit] = Field(min_length=1, max_length=4)
     main: RisingMain | None = None
+
+    @classmethod
+    def start(cls, reach: Reach) -> dict[str, Any]:
+        curve = [{"flow": flow, "head": head} for flow, head in ((0.0, 10.0), (0.01, 8.0), (0.02, 3.0))]
+        return {"units": [{"on": reach.height(0.6), "off": reach.height(0.2), "curve": curve}]}
 
     @property
     def acts_from(self) -> float:

@@ -1,7 +1,7 @@
 """A riser: a ring open at the top."""
 
 from collections.abc import Iterator
-from typing import ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -10,6 +10,7 @@ from ..document import Level
 from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, Unusual
 from .floor_opening import FLOOR_OPENING
+from .link import Reach
 from .node import Flooding
 from .weir import unusual_coefficient
 
@@ -21,12 +22,17 @@ class Riser(ControlBase):
 
     WORD: ClassVar[str] = "riser"
     LEVEL: ClassVar[str | None] = "crest"
+    DRAWN: ClassVar[dict[str, str]] = {"riser": "Riser "}
 
     kind: Literal["riser"] = "riser"
     crest: Level
     diameter: float = Field(gt=0.01, le=20, description="m")
     coefficient: float = Field(1.7, gt=0, le=3, description="m0.5/s, C of the crest")
     discharge_coefficient: float = Field(0.6, gt=0, le=1.5, description="of the submerged ring")
+
+    @classmethod
+    def start(cls, reach: Reach) -> dict[str, Any]:
+        return {"crest": reach.height(0.7), "diameter": 0.6}
 
     def write(self, rows: Rows, flap: bool) -> None:
         rim, area = np.pi * self.diameter, np.pi / 4.0 * self.diameter**2

@@ -1,10 +1,11 @@
 """Stone that stores water: porous paving, a soakaway, a crate."""
 
-from typing import Literal
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
+from .node import Spot
 from .store import Store
 
 __all__ = ["Stone"]
@@ -20,6 +21,8 @@ class Stone(Store):
     asphalt, soil), parallel to the stone, which holds water only in voids of its own.
     """
 
+    DRAWN: ClassVar[dict[str, str]] = {"stone": "S"}
+
     kind: Literal["stone"] = "stone"
     length: float = Field(gt=0, le=10_000, description="m along the slope of the base")
     width: float = Field(gt=0, le=10_000, description="m")
@@ -29,6 +32,12 @@ class Stone(Store):
     cover_porosity: float = Field(
         0.0, ge=0, le=1, description="share of voids of what lies between the stone and the surface"
     )
+
+    @classmethod
+    def start(cls, spot: Spot, drawn: str) -> dict[str, Any]:
+        deep = min(round(spot.ground - spot.invert, 3), 0.5)
+        size = {"length": 10.0, "width": 5.0, "stone_depth": deep, "base_slope": 0.01, "porosity": 0.35}
+        return {**super().start(spot, drawn), **size}
 
     @property
     def cover_layer(self) -> float:

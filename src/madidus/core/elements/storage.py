@@ -1,12 +1,13 @@
 """A pond or a tank by its depth–area table."""
 
 import itertools
-from typing import Literal, Self
+from typing import Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
 
 from ..document import DocumentModel
+from .node import Spot
 from .store import Store
 
 __all__ = ["Storage", "StorageRow"]
@@ -22,9 +23,17 @@ class StorageRow(DocumentModel):
 class Storage(Store):
     """A pond or a tank: a depth–area table up to its bank or roof."""
 
+    DRAWN: ClassVar[dict[str, str]] = {"pond": "P", "tank": "T"}
+
     kind: Literal["storage"] = "storage"
     form: Literal["pond", "tank"] = "pond"
     table: list[StorageRow] = Field(min_length=1, max_length=200)
+
+    @classmethod
+    def start(cls, spot: Spot, drawn: str) -> dict[str, Any]:
+        floor, top = (100.0, 200.0) if drawn == "pond" else (50.0, 50.0)
+        table = [{"depth": 0.0, "area": floor}, {"depth": round(spot.ground - spot.invert, 3), "area": top}]
+        return {**super().start(spot, drawn), "form": drawn, "table": table}
 
     @model_validator(mode="after")
     def _depths_rise(self) -> Self:

@@ -1,11 +1,12 @@
 """A filter trench."""
 
-from typing import Literal, Self
+from typing import Any, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
 from .conduit import ConduitBase
 from .infiltration import Infiltration
+from .link import Reach
 from .sections import Circular
 
 __all__ = ["Trench"]
@@ -13,6 +14,8 @@ __all__ = ["Trench"]
 
 class Trench(ConduitBase):
     """A filter trench: stone that stores, with a perforated pipe on its floor that conveys when there is one."""
+
+    DRAWN: ClassVar[dict[str, str]] = {"trench": "F"}
 
     kind: Literal["trench"] = "trench"
     width: float = Field(gt=0, le=100, description="m")
@@ -22,6 +25,11 @@ class Trench(ConduitBase):
     pipe: Circular | None = None
     roughness: float = Field(0.013, gt=0, le=1, description="Manning's n of the pipe, s/m^(1/3)")
     infiltration: Infiltration | None = None
+
+    @classmethod
+    def start(cls, reach: Reach) -> dict[str, Any]:
+        size = {"width": 0.6, "height": 1.0, "porosity": 0.35, "pipe": {"shape": "circular", "diameter": 0.15}}
+        return {**super().start(reach), **size}
 
     @model_validator(mode="after")
     def _pipe_fits(self) -> Self:

@@ -6,7 +6,7 @@ flow starts from rest with a finite slope.
 """
 
 from collections.abc import Iterator
-from typing import ClassVar, Literal, Self
+from typing import Any, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -14,6 +14,7 @@ from ..compiled import kernel
 from ..document import Level
 from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, Unusual, law
+from .link import Reach
 from .node import Flooding
 
 __all__ = ["WEIR", "Weir", "over_crest", "unusual_coefficient"]
@@ -82,6 +83,7 @@ class Weir(ControlBase):
 
     WORD: ClassVar[str] = "weir"
     LEVEL: ClassVar[str | None] = "crest"
+    DRAWN: ClassVar[dict[str, str]] = {"weir": "Weir "}
 
     kind: Literal["weir"] = "weir"
     form: Literal["sharp", "broad", "v_notch", "trapezoidal"] = "sharp"
@@ -89,6 +91,10 @@ class Weir(ControlBase):
     length: float = Field(ge=0, le=10_000, description="m")
     coefficient: float = Field(1.8, gt=0, le=3, description="m0.5/s, C")
     side_slope: float = Field(0.0, ge=0, le=50, description="horizontal per vertical, of each side")
+
+    @classmethod
+    def start(cls, reach: Reach) -> dict[str, Any]:
+        return {"crest": reach.height(0.7), "length": 1.0}
 
     @model_validator(mode="after")
     def _form_has_its_dimensions(self) -> Self:

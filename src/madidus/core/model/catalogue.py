@@ -61,6 +61,11 @@ class Catalogue(DocumentModel):
     )
     manholes: list[ManholeSize] = Field(default_factory=_rings, max_length=100, description="the first that suits")
 
+    def ring_for(self, pipe: float, depth: float) -> float | None:
+        """Diameter of a manhole of a depth with pipes up to a size, m; none where the list has no such."""
+        fits = (m.diameter for m in self.manholes if pipe <= m.largest_pipe + 1e-6 and depth <= m.deepest + 1e-6)
+        return next(fits, None)
+
     @model_validator(mode="after")
     def _names_differ(self) -> Self:
         names = [material.name.casefold() for material in self.pipes]

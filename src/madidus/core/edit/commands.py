@@ -1,0 +1,241 @@
+"""Edits of a network as they are sent and kept in files: each one step, several together one edit."""
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
+
+from ..document import ElementId
+from ..elements import DRAWN_LINKS, DRAWN_NODES
+from ..errors import ModelError
+from ..model.network import Network
+from ..model.project import Project
+from .changed import found, with_elements, with_fields
+from .draw import draw_catchment, draw_link, draw_node, draw_run
+from .reshape import join, redraw, reroute, split, turn_round
+from .several import move, paste, regrade, remove
+
+__all__ = ["EDITS", "Edit", "apply"]
+
+_Point = tuple[float, float]
+_Fields = Annotated[dict[str, Any], Field(max_length=200, description="by their paths below the element")]
+_Ground = Annotated[float | None, Field(ge=-1000, le=9000, description="level of the ground there where known, m")]
+_Ids = Annotated[list[ElementId], Field(min_length=1, max_length=100_000)]
+Done = tuple[Network, list[str]]
+
+if TYPE_CHECKING:
+    _NodeKind = str
+    _LinkKind = str
+else:  # whatever kinds there are
+    _NodeKind, _LinkKind = Literal[tuple(DRAWN_NODES)], Literal[tuple(DRAWN_LINKS)]
+
+
+class _Edit(BaseModel):
+    """One step. `on` gives the network after it and the ids of what it made."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    def on(self, network: Network, project: Project) -> Done:
+        raise NotImplementedError
+
+
+class SetField(_Edit):
+    """A field of an element."""
+
+    edit: Literal["set"]
+    element: ElementId
+    field: str = Field(min_length=1, max_length=200, description="path below the element")
+    value: Any
+
+    def on(self, network: Network, project: Project) -> Done:
+        given = {self.field: self.value}
+        if self.element in network.nodes:
+            node = with_fields(network.nodes[self.element], given)
+            return with_elements(network, nodes={self.element: node}), []
+        if self.element in network.links:
+            link = with_fields(network.links[self.element], given)
+            return with_elements(network, links={self.element: link}), []
+        catchment = with_fields(found(network.catchments, self.element, "element"), given)
+        return with_elements(network, catchments={self.element: catchment}), []
+
+
+class DrawNode(_Edit):
+    """A new node at a place."""
+
+    edit: Literal["draw node"]
+    drawn: _NodeKind
+    x: float
+    y: float
+    ground: _Ground = None
+    fields: _Fields = Field(default_factory=dict)
+
+    def on(self, network: Network, project: Project) -> Done:
+        drawn, id_ = draw_node(network, self.drawn, self.x, self.y, self.ground, self.fields)
+        return drawn, [id_]
+
+
+class DrawLink(_Edit):
+    """A new link between two nodes."""
+
+    edit: Literal["draw link"]
+    drawn: _LinkKind
+    upstream: ElementId
+    downstream: ElementId
+    fields: _Fields = Field(default_factory=dict)
+
+    def on(self, network: Network, project: Project) -> Done:
+        drawn, id_ = draw_link(network, self.drawn, self.upstream, self.downstream, self.fields)
+        return drawn, [id_]
+
+
+class DrawCatchment(_Edit):
+    """A new catchment."""
+
+    edit: Literal["draw catchment"]
+    area: float = Field(gt=0, description="m2")
+    fields: _Fields = Field(default_factory=dict)
+
+    def on(self, network: Network, project: Project) -> Done:
+        drawn, id_ = draw_catchment(network, self.area, self.fields)
+        return drawn, [id_]
+
+
+class DrawRun(_Edit):
+    """One step along a run of pipes, to a node or a place; the node where it ends counts as made."""
+
+    edit: Literal["draw run"]
+    begins: ElementId | None = None
+    to: ElementId | _Point
+    ground: _Ground = None
+
+    def on(self, network: Network, project: Project) -> Done:
+        drawn, at = draw_run(network, project.defaults, project.catalogue, self.begins, self.to, self.ground)
+        return drawn, [at]
+
+
+class Split(_Edit):
+    """A node set on a conduit."""
+
+    edit: Literal["split"]
+    link: ElementId
+    share: float = Field(gt=0, lt=1, description="of the length, from upstream")
+    drawn: _NodeKind = "manhole"
+    ground: _Ground = None
+
+    def on(self, network: Network, project: Project) -> Done:
+        cut, at = split(network, self.link, self.share, self.drawn, self.ground)
+        return cut, [at]
+
+
+class Join(_Edit):
+    """A node taken out of a run of pipes."""
+
+    edit: Literal["join"]
+    node: ElementId
+
+    def on(self, network: Network, project: Project) -> Done:
+        return join(network, self.node), []
+
+
+class TurnRound(_Edit):
+    """A link turned round."""
+
+    edit: Literal["turn round"]
+    link: ElementId
+
+    def on(self, network: Network, project: Project) -> Done:
+        return turn_round(network, self.link), []
+
+
+class Reroute(_Edit):
+    """One end of a link led to another node."""
+
+    edit: Literal["reroute"]
+    link: ElementId
+    end: Literal["upstream", "downstream"]
+    to: ElementId
+
+    def on(self, network: Network, project: Project) -> Done:
+        return reroute(network, self.link, self.end, self.to), []
+
+
+class Redraw(_Edit):
+    """Other bends of a conduit, or another outline of a pond's base or a catchment."""
+
+    edit: Literal["redraw"]
+    element: ElementId
+    corners: list[_Point] = Field(max_length=5000)
+
+    def on(self, network: Network, project: Project) -> Done:
+        return redraw(network, self.element, self.corners), []
+
+
+class Move(_Edit):
+    """Elements moved on the plan, m."""
+
+    edit: Literal["move"]
+    elements: _Ids
+    east: float
+    north: float
+
+    def on(self, network: Network, project: Project) -> Done:
+        return move(network, set(self.elements), self.east, self.north), []
+
+
+class Remove(_Edit):
+    """Elements removed, with the links of removed nodes."""
+
+    edit: Literal["remove"]
+    elements: _Ids
+
+    def on(self, network: Network, project: Project) -> Done:
+        return remove(network, set(self.elements)), []
+
+
+class Paste(_Edit):
+    """A copied network pasted where it stands."""
+
+    edit: Literal["paste"]
+    clip: Network
+
+    def on(self, network: Network, project: Project) -> Done:
+        return paste(network, self.clip)
+
+
+class Regrade(_Edit):
+    """A run of conduits set to one gradient."""
+
+    edit: Literal["regrade"]
+    links: _Ids
+    upstream: float | None = Field(None, ge=-1000, le=9000, description="level of the upper end, m; none: as it is")
+    downstream: float | None = Field(None, ge=-1000, le=9000, description="level of the lower end, m; none: as it is")
+
+    def on(self, network: Network, project: Project) -> Done:
+        return regrade(network, self.links, self.upstream, self.downstream), []
+
+
+Edit = Annotated[
+    SetField | DrawNode | DrawLink | DrawCatchment | DrawRun | Split | Join | TurnRound | Reroute | Redraw | Move
+    | Remove | Paste | Regrade,
+    Field(discriminator="edit"),
+]  # fmt: skip
+EDITS: TypeAdapter[list[Edit]] = TypeAdapter(Annotated[list[Edit], Field(min_length=1, max_length=20_000)])
+
+
+def apply(project: Project, option: str, edits: Sequence[Edit]) -> tuple[Project, list[str]]:
+    """The project after edits of an option's network, one after another, and the ids of what they made.
+
+    Raises
+    ------
+    ModelError
+        When there is no such option or an edit cannot be done: then none of them is.
+    """
+    if option not in project.options:
+        raise ModelError("option", option, "is not in the project", "load the project again")
+    old = project.options[option]
+    network, made = old.network, list[str]()
+    for edit in edits:
+        network, new = edit.on(network, project)
+        made += new
+    options = {**project.options, option: old.model_copy(update={"network": network})}
+    return project.model_copy(update={"options": options}), made
