@@ -214,3 +214,25 @@ def test_a_file_that_is_no_network_is_refused(tmp_path, name, content, words):
     result = CliRunner().invoke(app, ["import", str(DEMO), str(file)])
     assert result.exit_code == 2
     assert words in result.stdout
+
+
+def test_edits_from_a_file_are_all_done_or_none(small, tmp_path):
+    project, edits, out = tmp_path / "p.json", tmp_path / "edits.json", tmp_path / "out.json"
+    project.write_text(json.dumps(small), encoding="utf-8")
+    (option,) = small["options"].values()
+    pipe = next(id_ for id_, link in option["network"]["links"].items() if link["kind"] == "pipe")
+
+    def edit(*wanted):
+        edits.write_text(json.dumps(wanted), encoding="utf-8")
+        return CliRunner().invoke(app, ["edit", str(project), str(edits), "--out", str(out)])
+
+    good = {"edit": "split", "link": pipe, "share": 0.5}
+    assert edit(good, {"edit": "paint"}).exit_code == 2
+    wrong = edit(good, {"edit": "set", "element": pipe, "field": "length", "value": -1.0})
+    assert wrong.exit_code == 2
+    assert "length" in wrong.stdout
+    assert not out.exists()
+    done = edit(good)
+    assert (done.exit_code, done.stdout.strip()) == (0, "1 edit, 1 made")
+    (edited,) = json.loads(out.read_text(encoding="utf-8"))["options"].values()
+    assert len(edited["network"]["links"]) == len(option["network"]["links"]) + 1

@@ -28,6 +28,7 @@ from madidus.core.edit.names import free_name
 from madidus.core.elements import DRAWN_LINKS, DRAWN_NODES
 from madidus.core.errors import ModelError
 from madidus.core.model import parse_project
+from madidus.core.model.about import about
 from madidus.core.model.catalogue import Catalogue
 from madidus.core.model.defaults import Defaults
 from madidus.core.model.network import Network
@@ -236,7 +237,7 @@ def test_outlines_are_redrawn():
     assert redraw(before, i("t"), square).catchments[i("t")].area == 70.0
     with pytest.raises(ModelError, match="manhole A, base: has no outline"):
         redraw(before, i("a"), square)
-    with pytest.raises(ModelError, match="basin P, base"):
+    with pytest.raises(ModelError, match=r"basin P, .*/base"):
         redraw(before, i("pond"), square[:2])
 
 
@@ -367,8 +368,9 @@ def test_what_someone_has_said_overrules_start_values_and_must_be_valid():
     assert (after.links[id_].section.diameter, after.links[id_].length) == (0.45, 50.0)
     with pytest.raises(ModelError) as told:
         draw_link(before, "pipe", i("a"), i("b"), {"section/diameter": -1.0})
-    assert (told.value.element, told.value.field) == ("pipe L1", "section/circular/diameter")
-    with pytest.raises(ModelError, match="manhole M1, colour"):
+    assert told.value.element == "pipe L1"
+    assert [one.field for one in about(told.value.field)] == ["diameter"]
+    with pytest.raises(ModelError, match=r"manhole M1, .*/colour"):
         draw_node(before, "manhole", 0.0, 0.0, fields={"colour": "red"})
 
 

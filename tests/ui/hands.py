@@ -72,8 +72,13 @@ def undone(page: Page, steps: int = 1):
     up_to_date(page)
 
 
+def edited(page: Page):
+    """Waits for the server's answer to an edit of the document."""
+    return page.expect_response(lambda r: r.request.method == "PATCH" or r.url.endswith("/edits"))
+
+
 def patched(page: Page, act):
     """Do what changes the document, and wait until the server has taken it."""
-    with page.expect_response(lambda r: r.request.method == "PATCH") as answer:
+    with edited(page) as answer:
         act()
     assert answer.value.status == 200

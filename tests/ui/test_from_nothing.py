@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import draw, lay_over, network_of
+from tests.ui.hands import draw, edited, lay_over, network_of
 
 RAIN = "yr\t15\t30\t60\t120\n2\t8.1\t10.4\t13.2\t16.9\n30\t18.5\t23.8\t29.9\t37.0\n100\t24.9\t32.1\t40.3\t49.6\n"
 
@@ -32,7 +32,7 @@ def held(page: Page) -> dict:
 
 def click(page: Page, x: float, y: float):
     """A click on the plan in pixels; what it lays is awaited."""
-    with page.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(page):
         page.get_by_test_id("plan").click(position={"x": x, "y": y})
 
 
@@ -42,16 +42,16 @@ def test_a_network_is_drawn_from_nothing_to_a_verdict(blank: Page):
     page.get_by_test_id("table-text").fill(RAIN)
     page.get_by_test_id("use-table").click()
     for minutes in (15, 30, 60):
-        with page.expect_response(lambda r: r.request.method == "PATCH"):
+        with edited(page):
             page.get_by_test_id(f"duration-{minutes}").click()
     for act in (
         lambda: page.get_by_role("button", name="add a return period").click(),
         lambda: page.get_by_role("button", name="winter", exact=True).click(),
     ):
-        with page.expect_response(lambda r: r.request.method == "PATCH"):
+        with edited(page):
             act()
     years = page.get_by_test_id("ensemble").get_by_label("years")
-    with page.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(page):
         years.fill("30")
         years.press("Enter")
 
@@ -70,7 +70,7 @@ def test_a_network_is_drawn_from_nothing_to_a_verdict(blank: Page):
     draw(page, "ground")
     for x, y in ((80, 60), (180, 60), (180, 110), (80, 110)):
         page.get_by_test_id("plan").click(position={"x": x, "y": y})
-    with page.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(page):
         page.keyboard.press("Enter")
     page.keyboard.press("Escape")
     network = held(page)
@@ -88,13 +88,13 @@ def test_a_network_is_drawn_from_nothing_to_a_verdict(blank: Page):
     lay_over(page, f"{ground['name']}\t1500\t100\tM1\nYard\t800\t90\tM3\nLane\t300\t90\tM9\n")
     bar = page.get_by_test_id("staged")
     expect(bar).to_contain_text("1 new row, 1 beyond the end makes none (“M9” names no node)")
-    with page.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(page):
         page.get_by_test_id("accept-staged").click()
     assert {c["name"]: c["area"] for c in held(page)["catchments"].values()} == {ground["name"]: 1500, "Yard": 800}
 
     stage(page, "Brief")
     for rule in ("surcharge", "flood"):
-        with page.expect_response(lambda r: r.request.method == "PATCH"):
+        with edited(page):
             page.get_by_test_id("brief").get_by_role("button", name=re.compile(rule, re.I)).first.click()
     up_to_date(page)
     stage(page, "Verdict")
@@ -114,7 +114,7 @@ def test_depths_are_read_and_typed_everywhere_at_once(demo: Page):
     demo.get_by_test_id("show-tables").click()
     expect(demo.get_by_test_id("grid")).to_contain_text("Invert up, below ground")
     field = demo.get_by_test_id("upstream_invert")
-    with demo.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(demo):
         field.fill(f"{depth + 0.1:.3f}")
         field.press("Enter")
     demo.get_by_test_id("levels-or-depths").click()

@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 
 from tests.exchange import grounds
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import network_of, undone
+from tests.ui.hands import edited, network_of, undone
 
 TABLE = "Point;E;N;Lid;Bottom ft\nQ1;10;180;6.0;16.4\nQ2;30;180;5.9;16,0\nQ3;thirty;180;5.9;15\n"
 
@@ -25,7 +25,7 @@ def choose(page: Page, name: str, content: bytes | str):
 
 
 def apply(page: Page):
-    with page.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(page):
         page.get_by_test_id("import-apply").click()
     expect(page.get_by_test_id("import-page")).to_have_count(0)
 
@@ -87,7 +87,7 @@ def test_what_both_sides_have_changed_is_asked_field_by_field(page_of_files: Pag
     page.goto(re.sub(r"\?.*", f"?element={id_}", page.url))
     up_to_date(page)
     field = page.get_by_test_id("cover")
-    with page.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(page):
         field.fill("6.3")
         field.press("Enter")
     page.get_by_test_id("import").click()

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import cell, draw, network_of, on_plan, undone
+from tests.ui.hands import cell, draw, edited, network_of, on_plan, undone
 
 
 def test_every_element_can_be_laid_edited_and_removed(demo: Page):
@@ -88,7 +88,7 @@ def test_a_pipe_is_split_turned_round_and_joined_again(demo: Page):
     draw(demo, "manhole")
     middle = [(a["x"] + b["x"]) / 2, (a["y"] + b["y"]) / 2]
     x, y = plan.evaluate("(el, at) => el.pixelOf(at[0], at[1])", middle)
-    with demo.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(demo):
         plan.click(position={"x": x, "y": y})
     expect(demo.get_by_test_id("inspector-title")).to_have_text("Manhole M1")
     up_to_date(demo)
@@ -96,7 +96,7 @@ def test_a_pipe_is_split_turned_round_and_joined_again(demo: Page):
     halves = [link for link in cut["links"].values() if link["name"] in ("E9–M1", "M1–E10")]
     assert len(halves) == 2
     assert sum(half["length"] for half in halves) == pytest.approx(whole["length"], abs=1e-6)
-    with demo.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(demo):
         demo.get_by_test_id("join-pipes").click()
     up_to_date(demo)
     joined = network_of(demo)
@@ -151,7 +151,7 @@ def plan(demo: Page):
 def test_a_dragged_node_takes_its_pipes_along(plan: Page):
     before = network_of(plan)
     x, y = at(before, "C2")
-    with plan.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(plan):
         drag(plan, (x, y), (x - 12, y + 3))
     after = network_of(plan)
     nx, ny = at(after, "C2")
@@ -171,7 +171,7 @@ def test_a_box_picks_many_and_sets_them_all_at_once(plan: Page):
     drag(plan, (min(x0, x1) - 8, max(y0, y1) + 8), (max(x0, x1) + 8, min(y0, y1) - 8), keys="Shift")
     expect(plan.get_by_test_id("inspector-title")).to_contain_text("picked")
     field = plan.get_by_test_id("all-roughness")
-    with plan.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(plan):
         field.fill("0.015")
         field.press("Enter")
     rough = {link["name"] for link in network_of(plan)["links"].values() if link.get("roughness") == 0.015}
@@ -188,7 +188,7 @@ def test_elements_are_picked_by_what_holds_of_them_and_removed_together(plan: Pa
     expect(plan.get_by_test_id("pick-matching")).to_have_text(f"Pick {len(small)}")
     plan.get_by_test_id("query-value").fill("800 mm")
     plan.get_by_test_id("pick-matching").click()
-    with plan.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(plan):
         plan.get_by_test_id("remove-picked").click()
     assert not [link for link in network_of(plan)["links"].values() if link["kind"] == "pipe"]
     undone(plan)
@@ -207,7 +207,7 @@ def test_a_run_is_copied_mirrored_and_laid_beside(plan: Page):
     expect(plan.get_by_test_id("drawing")).to_contain_text("mirrors")
     plan.keyboard.press("m")
     x, y = at(before, "D1")
-    with plan.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(plan):
         on_plan(plan, x + 25, y)
     after = network_of(plan)
     fresh = [node for id_, node in after["nodes"].items() if id_ not in before["nodes"]]
@@ -227,14 +227,14 @@ def test_a_pipe_is_bent_and_led_to_another_node(plan: Page):
     middle = ((ax + bx) / 2, (ay + by) / 2)
     on_plan(plan, *middle)
     expect(plan.get_by_test_id("inspector-title")).to_contain_text("F3–F4")
-    with plan.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(plan):
         drag(plan, middle, (middle[0] - 4, middle[1] - 12))
     bent = next(link for link in network_of(plan)["links"].values() if link["name"] == "F3–F4")
     assert len(bent["bends"]) == 1
     ((x, y),) = bent["bends"]
     legs = sum(((x - px) ** 2 + (y - py) ** 2) ** 0.5 for px, py in ((ax, ay), (bx, by)))
     assert bent["length"] == pytest.approx(legs, abs=0.01)
-    with plan.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(plan):
         drag(plan, (ax, ay), at(before, "E5"), keys="Control")
     led = network_of(plan)
     pipe = next(link for link in led["links"].values() if link["name"] == "F3–E5")
@@ -249,7 +249,7 @@ def test_a_catchment_is_outlined_cut_by_others_and_drained_downhill(plan: Page):
     draw(plan, "ground")
     for dx, dy in ((12, 0), (50, 0), (50, -30), (12, -30)):
         on_plan(plan, x + dx, y + dy)
-    with plan.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(plan):
         plan.keyboard.press("Enter")
     after = network_of(plan)
     ground = next(c for id_, c in after["catchments"].items() if id_ not in before["catchments"])

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import network_of, on_plan, undone
+from tests.ui.hands import edited, network_of, on_plan, undone
 
 
 @pytest.fixture
@@ -30,7 +30,7 @@ def drag_down(page: Page, grip: str, pixels: float, keys: str | None = None):
     page.mouse.down()
     page.mouse.move(x, y + pixels, steps=4)
     expect(page.get_by_test_id("drag-label")).to_contain_text("cover")
-    with page.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(page):
         page.mouse.up()
     if keys:
         page.keyboard.up(keys)
@@ -60,7 +60,7 @@ def test_the_picked_pipe_is_lowered_and_sized_by_keys(section: Page):
     drawing.focus()
     old = link_of(section, "L1–L2")
     for key in ("ArrowDown", "+"):
-        with section.expect_response(lambda r: r.request.method == "PATCH"):
+        with edited(section):
             drawing.press(key)
     new = link_of(section, "L1–L2")
     assert new["downstream_invert"] == pytest.approx(old["downstream_invert"] - 0.01)
@@ -76,7 +76,7 @@ def test_a_run_is_given_one_gradient_and_matched_soffits(section: Page):
     on_plan(section, *at)
     section.get_by_test_id("shape-run").click()
     for how in ("gradient", "soffits"):
-        with section.expect_response(lambda r: r.request.method == "PATCH"):
+        with edited(section):
             section.get_by_test_id(f"shape-by-{how}").click()
         if how == "gradient":
             fall = link_of(section, "A3–A4")
@@ -117,13 +117,13 @@ def test_the_catalogue_is_edited_and_give_a_pipe_its_roughness(section: Page):
     sizes.fill("150 wide")
     sizes.press("Enter")
     expect(section.get_by_role("alert").first).to_contain_text("“wide” is no diameter")
-    with section.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(section):
         sizes.fill("400 150 250")
         sizes.press("Enter")
     expect(sizes).to_have_value("150 250 400")
     section.keyboard.press("Escape")
     section.get_by_test_id("section-L1–L2").click()
-    with section.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(section):
         section.get_by_test_id("material").select_option("clay")
     assert link_of(section, "L1–L2")["roughness"] == 0.012
     expect(section.get_by_test_id("size-250")).to_be_visible()

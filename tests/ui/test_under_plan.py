@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 
 from tests.exchange import grounds
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import draw, network_of, on_plan, undone
+from tests.ui.hands import draw, edited, network_of, on_plan, undone
 
 
 @pytest.fixture
@@ -18,7 +18,7 @@ def under(demo: Page):
 
 
 def add(page: Page, *files: dict):
-    with page.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(page):
         page.get_by_test_id("layer-file").set_input_files(list(files))
 
 
@@ -46,7 +46,7 @@ def test_new_manholes_take_their_cover_from_the_terrain(under: Page):
     expect(under.get_by_test_id("ground")).to_contain_text("400 × 280 m in cells of 2.00 m")
     under.get_by_test_id("drape").click()
     expect(under.get_by_test_id("ground")).to_contain_text("covers would change")
-    with under.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(under):
         under.get_by_test_id("drape-apply").click()
     draped = network_of(under)
     node = next(n for n in draped["nodes"].values() if n["name"] == "B4")
@@ -54,7 +54,7 @@ def test_new_manholes_take_their_cover_from_the_terrain(under: Page):
     under.keyboard.press("Escape")
     up_to_date(under)
     draw(under, "manhole")
-    with under.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(under):
         on_plan(under, 60, 160)
     fresh = next(n for id_, n in network_of(under)["nodes"].items() if id_ not in before["nodes"])
     assert fresh["cover"] == pytest.approx(grounds.levels(fresh["x"], fresh["y"]), abs=0.01)
@@ -74,7 +74,7 @@ def test_a_map_by_address_is_drawn_once_the_grid_is_named(under: Page, address, 
     under.get_by_test_id("map-service").select_option(service)
     under.get_by_test_id("map-address").fill(f"{address}/demo-map/{path}")
     under.get_by_test_id("map-layer").fill(layer)
-    with under.expect_response(lambda r: r.request.method == "PATCH"):
+    with edited(under):
         under.get_by_test_id("add-map").click()
     expect(under.get_by_test_id(f"layer-{layer}")).to_contain_text("needs a named coordinate system")
     under.get_by_test_id("grid-search").fill("32631")

@@ -6,7 +6,6 @@ import json
 import uuid
 from pathlib import Path
 
-import httpx
 import numpy as np
 import openpyxl
 import pyarrow as pa
@@ -14,23 +13,6 @@ import pypdf
 import pytest
 
 from tests.web.hands import of, settled
-
-
-@pytest.fixture
-def client(address):
-    with httpx.Client(base_url=address, timeout=60) as client:
-        yield client
-
-
-@pytest.fixture
-def project(client, demo_document):
-    """A fresh copy of the demo, small: six storms."""
-    document = copy.deepcopy(demo_document)
-    document["name"] = f"Test {uuid.uuid4().hex[:6]}"
-    document["rain"]["ensemble"]["durations"] = [15, 60, 360]
-    made = client.post("/api/projects/import", json=document).json()
-    yield made
-    client.delete(f"/api/projects/{made['id']}")
 
 
 def link_path(project, name):

@@ -5,18 +5,11 @@ import io
 import time
 import uuid
 
-import httpx
 import openpyxl
 import pypdf
 import pytest
 
 from tests.web.hands import of, settled
-
-
-@pytest.fixture
-def client(address):
-    with httpx.Client(base_url=address, timeout=60) as client:
-        yield client
 
 
 @pytest.fixture

@@ -9,12 +9,6 @@ from tests.web.test_api import edit
 
 
 @pytest.fixture
-def client(address):
-    with httpx.Client(base_url=address, timeout=60) as client:
-        yield client
-
-
-@pytest.fixture
 def project(client, demo_document):
     made = client.post("/api/projects/import", json=demo_document | {"name": "Ground"}).json()
     yield made

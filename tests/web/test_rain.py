@@ -6,7 +6,6 @@ import json
 import uuid
 from pathlib import Path
 
-import httpx
 import openpyxl
 import pypdf
 import pytest
@@ -14,12 +13,6 @@ import pytest
 from tests.web.hands import of, settled
 
 DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))
-
-
-@pytest.fixture(scope="module")
-def client(address):
-    with httpx.Client(base_url=address, timeout=60) as client:
-        yield client
 
 
 @pytest.fixture

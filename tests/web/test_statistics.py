@@ -7,7 +7,6 @@ import json
 import uuid
 from pathlib import Path
 
-import httpx
 import numpy as np
 import openpyxl
 import pyarrow as pa
@@ -18,12 +17,6 @@ from tests.web.hands import of, settled
 
 FLAT = json.loads((Path(__file__).parents[2] / "demo" / "ferry_flat.madidus.json").read_text(encoding="utf-8"))
 ROW = "1 % AEP"
-
-
-@pytest.fixture(scope="module")
-def client(address):
-    with httpx.Client(base_url=address, timeout=60) as client:
-        yield client
 
 
 @pytest.fixture(scope="module")

@@ -4,7 +4,6 @@ import io
 import json
 import pickle
 
-import httpx
 import openpyxl
 import pypdf
 import pytest
@@ -16,12 +15,6 @@ from madidus.report.schedules import Sheet, schedules
 from madidus.report.units import in_units
 from tests.web.hands import of, settled
 from tests.web.test_api import edit
-
-
-@pytest.fixture
-def client(address):
-    with httpx.Client(base_url=address, timeout=60) as client:
-        yield client
 
 
 def project_in(demo_document, **units):

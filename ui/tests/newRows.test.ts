@@ -17,15 +17,21 @@ const from = (key: string, first: string, t = table(key)) => {
   return t.columns.slice(at);
 };
 const make = (key: string, lines: string[][], first = "name", t = table(key)) =>
-  newRows(NETWORK, t, from(key, first, t), lines, () => "new");
+  newRows(NETWORK, t, from(key, first, t), lines);
 
 describe("rows pasted below the last one", () => {
   it("make manholes with what they state", () => {
     const [row] = make("shafts", [["M9", "", "12,5", "7", "12.4", "10.9"]]);
-    expect(row).toMatchObject({
-      id: "new",
+    expect(row).toEqual({
+      name: "M9",
       wrong: "",
-      value: { kind: "manhole", name: "M9", x: 12.5, y: 7, cover: 12.4, invert: 10.9 },
+      edit: {
+        edit: "draw node",
+        drawn: "manhole",
+        x: 12.5,
+        y: 7,
+        fields: { name: "M9", cover: 12.4, invert: 10.9 },
+      },
     });
   });
   it("make pipes between nodes that are there, as long as drawn unless they say", () => {
@@ -33,22 +39,33 @@ describe("rows pasted below the last one", () => {
       ["P1", "M1", "M2", "", "375 mm"],
       ["P2", "M1", "M7", "20", "300"],
     ]);
-    expect(row?.value).toMatchObject({ upstream: "a", downstream: "b", length: 50, section: { diameter: 0.375 } });
-    expect(far).toMatchObject({ value: null, wrong: "“M7” names no node" });
+    expect(row?.edit).toEqual({
+      edit: "draw link",
+      drawn: "pipe",
+      upstream: "a",
+      downstream: "b",
+      fields: { name: "P1", "section/diameter": 0.375 },
+    });
+    expect(far).toMatchObject({ edit: null, wrong: "“M7” names no node" });
+    expect(make("pipes", [["P3", "M1", "M1"]])[0]?.wrong).toBe("both ends are the same node");
   });
   it("read depths where depths are shown", () => {
     const depths = asDepths(table("shafts"));
     const [row] = make("shafts", [["M9", "", "0", "0", "12", "1.5"]], "name", depths);
-    expect(row?.value).toMatchObject({ cover: 12, invert: 10.5 });
+    expect(row?.edit).toMatchObject({ fields: { cover: 12, invert: 10.5 } });
+    const [blind] = make("shafts", [["M9", "", "0", "0", "", "1.5"]], "name", depths);
+    expect(blind).toMatchObject({ edit: null, wrong: expect.stringContaining("the ground is not known") });
+    const [end] = make("pipes", [["P1", "M1", "M2", "", "", "1.2"]], "name", asDepths(table("pipes")));
+    expect(end?.edit).toMatchObject({ fields: { upstream_invert: 10.8 } });
   });
   it("say what keeps them from being made", () => {
     expect(make("areas", [["", "200"]])[0]?.wrong).toBe("a new row needs a name");
     expect(make("areas", [["Roof", "wide"]])[0]?.wrong).toContain("no number");
     expect(make("controls", [["Weir"]])[0]?.wrong).toContain("drawn on the plan");
-    expect(make("areas", [["Roof", "200", "50", "M1"]])[0]?.value).toMatchObject({
+    expect(make("areas", [["Roof", "200", "50", "M1"]])[0]?.edit).toEqual({
+      edit: "draw catchment",
       area: 200,
-      impervious: 0.5,
-      node: "a",
+      fields: { name: "Roof", impervious: 0.5, node: "a" },
     });
   });
 });

@@ -1,11 +1,8 @@
-import { applyPatch } from "fast-json-patch";
 import { describe, expect, it } from "vitest";
 import { readClip, writeClip } from "../src/document/clip";
-import { areaOf, courseOf, lengthOf, nearestOn } from "../src/document/course";
+import { areaOf, courseOf, lengthOf, linkNear, nearestOn } from "../src/document/course";
 import { matching } from "../src/document/query";
-import { redraw, reroute, split } from "../src/document/reshape";
-import { centred, copied, middleOf, mirrored, move, pasted, removal, turned } from "../src/document/selection";
-import type { Change } from "../src/document/store";
+import { centred, copied, goesAlso, middleOf, mirrored, moved, touched, turned } from "../src/document/selection";
 import type { Conduit, Network } from "../src/document/types";
 import { walk } from "../src/document/walk";
 
@@ -51,17 +48,6 @@ const NETWORK = {
     },
   },
 } as unknown as Network;
-const applied = (changes: Change[]) =>
-  (
-    applyPatch({ n: NETWORK } as never, structuredClone(changes) as never, true, false).newDocument as unknown as {
-      n: Network;
-    }
-  ).n;
-const numbered = () => {
-  let k = 0;
-  return () => `new${k++}`;
-};
-
 describe("courses", () => {
   it("run over their bends", () => {
     const course = courseOf(NETWORK, NETWORK.links.q as Conduit);
@@ -82,57 +68,37 @@ describe("courses", () => {
     expect(areaOf(ring)).toBe(6);
     expect(areaOf([...ring].reverse())).toBe(6);
   });
-  it("are redrawn: a length that follows goes on, a typed one overrules", () => {
-    const bent = applied(redraw(NETWORK, "/n", "p", [[20, 15]]));
-    expect(bent.links.p).toMatchObject({ bends: [[20, 15]], length: 50 });
-    expect(applied(redraw(NETWORK, "/n", "q", [])).links.q).toMatchObject({ bends: [], length: 55 });
-  });
-  it("keep their bends on either side of a cut", () => {
-    const cut = applied(split(NETWORK, "/n", { id: "q", share: 0.75 }, { name: "N" }, numbered()).changes);
-    expect(cut.nodes.new0).toMatchObject({ x: 50, y: 22.5 });
-    expect(cut.links.q).toMatchObject({ bends: [[60, 15]], length: 41.25 });
-    expect(cut.links.new1).toMatchObject({ bends: [], length: 13.75 });
-  });
-  it("lead elsewhere: name, length and the invert at a node's bottom follow", () => {
-    const led = applied(reroute(NETWORK, "/n", "p", "downstream", "c"));
-    expect(led.links.p).toMatchObject({ downstream: "c", name: "A–C", length: 50, downstream_invert: 8 });
+  it("are found beneath a click, not at their ends", () => {
+    expect(linkNear(NETWORK, 10, 1.5, 2)).toEqual({ id: "p", share: 0.25 });
+    expect(linkNear(NETWORK, 10, 2.5, 2)).toBeNull();
+    expect(linkNear(NETWORK, 0.1, 0, 2)).toBeNull();
   });
 });
 
 describe("what is picked", () => {
-  it("moves with its pipes; bends go along where both ends do", () => {
-    const one = applied(move(NETWORK, "/n", new Set(["a"]), -10, 0));
-    expect(one.links.p).toMatchObject({ length: 50 });
-    const both = applied(move(NETWORK, "/n", new Set(["b", "c"]), 5, 5));
-    expect(both.links.q).toMatchObject({ bends: [[65, 20]], length: 55 });
+  it("is shown where it is dragged; bends go along where both ends do", () => {
+    const both = moved(NETWORK, new Set(["b", "c"]), 5, 5);
+    expect(both.links.q).toMatchObject({ bends: [[65, 20]] });
     expect(both.nodes.c).toMatchObject({ x: 45, y: 35 });
-    const ground = applied(move(NETWORK, "/n", new Set(["r"]), 1, 0));
-    expect(ground.catchments.r?.polygon[0]).toEqual([1, 0]);
+    expect(moved(NETWORK, new Set(["c"]), 5, 5).links.q).toBe(NETWORK.links.q);
+    expect(moved(NETWORK, new Set(["r"]), 1, 0).catchments.r?.polygon[0]).toEqual([1, 0]);
+    expect(Object.keys(touched(NETWORK, new Set(["a"])).nodes)).toEqual(["a", "b"]);
   });
-  it("goes with the links of its nodes; what names it elsewhere is let go", () => {
-    const { changes, also } = removal(NETWORK, "/n", ["a"]);
-    expect(also).toEqual(["A–B"]);
-    expect(changes).toEqual([
-      { op: "remove", path: "/n/links/p" },
-      { op: "replace", path: "/n/nodes/c/bypass", value: null },
-      { op: "remove", path: "/n/nodes/a" },
-    ]);
-    const all = applied(removal(NETWORK, "/n", ["a", "b", "c", "r"]).changes);
-    expect(all).toEqual({ nodes: {}, links: {}, catchments: {} });
+  it("says which links go with it", () => {
+    expect(goesAlso(NETWORK, new Set(["a"]))).toEqual(["A–B"]);
+    expect(goesAlso(NETWORK, new Set(["b", "p"]))).toEqual(["B–C"]);
+    expect(goesAlso(NETWORK, new Set(["r"]))).toEqual([]);
   });
-  it("is copied with the nodes of its links and pasted under names of its own", () => {
+  it("is copied with the nodes of its links, to the middle of a place", () => {
     const clip = readClip(writeClip(copied(NETWORK, new Set(["p", "r"])))) as Network;
     expect(Object.keys(clip.nodes)).toEqual(["a", "b"]);
-    const { changes, ids } = pasted(NETWORK, "/n", centred(clip, 100, 50), numbered());
-    const after = applied(changes);
-    expect(ids).toHaveLength(4);
-    const pipe = Object.values(after.links).find((link) => link.name === "A2–B2") as Conduit;
-    expect(after.nodes[pipe.upstream]).toMatchObject({ name: "A2", x: 80 });
-    expect(Object.values(after.catchments)[1]).toMatchObject({ name: "Roof2", node: pipe.downstream });
+    expect(clip.catchments.r?.node).toBe("b");
+    expect(centred(clip, 100, 50).nodes.a).toMatchObject({ x: 80, y: 45 });
   });
   it("lets go of what a copy names outside itself", () => {
-    const { changes } = pasted(NETWORK, "/n", copied(NETWORK, new Set(["c"])), numbered());
-    expect(changes[0]?.value).toMatchObject({ bypass: null });
+    expect(copied(NETWORK, new Set(["c"])).nodes.c).toMatchObject({ bypass: null });
+    expect(copied(NETWORK, new Set(["r"])).catchments.r).toMatchObject({ node: null, over: null });
+    expect(copied(NETWORK, new Set(["a", "c"])).nodes.c).toMatchObject({ bypass: "a" });
   });
   it("is mirrored and turned about its middle", () => {
     const middle = middleOf(NETWORK);

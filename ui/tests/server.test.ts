@@ -69,6 +69,12 @@ function server() {
           else if (change.path === "/name") document = project({ ...document, name: String(change.value) });
         revision += 1;
       }),
+    apply: async (where, from, edits) => ({
+      ...(await done(`apply ${edits[0]?.edit} on ${where.option[0]} from ${from}`, () => {
+        revision += 1;
+      })),
+      made: ["m"],
+    }),
     undo: (_, from) => done(`undo from ${from}`, () => (revision += 1)),
     redo: (_, from) => done(`redo from ${from}`, () => (revision += 1)),
     ask: asked("ask"),
@@ -131,6 +137,24 @@ describe("the document on the server", () => {
     await Promise.all(both);
     expect(on.said).toEqual(["patch from 1", "patch from 2", "undo from 3"]);
     expect(get().project?.name).toBe("two");
+  });
+  it("edits of a network wait their turn, and tell what they made", async () => {
+    on.own.slow = true;
+    const first = get().edit([{ op: "replace", path: "/name", value: "one" }]);
+    const second = get().apply([{ edit: "join", node: "n" }]);
+    await settle();
+    store.setState({ option: B }); // looked at by now; the edit is of the option where it was asked for
+    for (let k = 0; k < 2; k++) {
+      on.release();
+      await settle();
+    }
+    await first;
+    expect(await second).toEqual(["m"]);
+    expect(on.said).toEqual(["patch from 1", "ask b", "apply join on a from 2", "ask b"]);
+    on.own.slow = false;
+    on.own.refuse = new Problem(422, "manhole B, links: its pipes differ in silt");
+    expect(await get().apply([{ edit: "join", node: "n" }])).toEqual([]);
+    expect(get().notice).toContain("differ in silt");
   });
   it("an edit of a project that has been left meanwhile is not made in the next one", async () => {
     on.own.slow = true;

@@ -5,6 +5,7 @@ export type Answer = components["schemas"]["AnswerOut"];
 export type Verdict = components["schemas"]["VerdictOut"];
 export type StormInfo = components["schemas"]["StormOut"];
 export type ProjectState = components["schemas"]["ProjectOut"];
+export type Edited = components["schemas"]["EditedOut"];
 export type ProjectList = components["schemas"]["ListOut"];
 export type Listed = components["schemas"]["ListedOut"];
 export type Finding = components["schemas"]["FindingOut"];

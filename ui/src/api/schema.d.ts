@@ -1328,36 +1328,7 @@ export interface components {
          * Airport
          * @description 1.8 (1.1 − C) L^½ / S^⅓ min, in ft and % (US FAA, AC 150/5320-5B, 1970): overland flow over smooth ground.
          */
-        "Airport-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "airport";
-            /**
-             * Length
-             * @description m
-             * @default 100
-             */
-            length: number;
-            /**
-             * Slope
-             * @description fall per length
-             * @default 0.01
-             */
-            slope: number;
-            /**
-             * Coefficient
-             * @description runoff coefficient of the rational method
-             * @default 0.7
-             */
-            coefficient: number;
-        };
-        /**
-         * Airport
-         * @description 1.8 (1.1 − C) L^½ / S^⅓ min, in ft and % (US FAA, AC 150/5320-5B, 1970): overland flow over smooth ground.
-         */
-        "Airport-Output": {
+        Airport: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1403,18 +1374,7 @@ export interface components {
          * AngleLoss
          * @description By the angle between incoming and outgoing pipe and the ratio of manhole to outgoing pipe (HEC-22, K0).
          */
-        "AngleLoss-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "angle";
-        };
-        /**
-         * AngleLoss
-         * @description By the angle between incoming and outgoing pipe and the ratio of manhole to outgoing pipe (HEC-22, K0).
-         */
-        "AngleLoss-Output": {
+        AngleLoss: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1474,33 +1434,7 @@ export interface components {
          * Arch
          * @description Flat base, upright walls, semi-elliptical roof of height `rise`; a semicircle when rise is half the width.
          */
-        "Arch-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "arch";
-            /**
-             * Width
-             * @description m
-             */
-            width: number;
-            /**
-             * Height
-             * @description m
-             */
-            height: number;
-            /**
-             * Rise
-             * @description m of the roof above its springing
-             */
-            rise: number;
-        };
-        /**
-         * Arch
-         * @description Flat base, upright walls, semi-elliptical roof of height `rise`; a semicircle when rise is half the width.
-         */
-        "Arch-Output": {
+        Arch: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1604,7 +1538,7 @@ export interface components {
          * Basin
          * @description A pond over a base outline whose sides rise at one slope: every edge moves outward by slope × height.
          */
-        "Basin-Input": {
+        Basin: {
             /** Name */
             name: string;
             /**
@@ -1633,7 +1567,7 @@ export interface components {
              * Inflows
              * @description besides runoff
              */
-            inflows?: (components["schemas"]["Constant-Input"] | components["schemas"]["Hydrograph-Input"] | components["schemas"]["Pattern-Input"])[];
+            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
             /**
              * Flooding
              * @description water above cover stands on the ponded area and returns, or leaves for good
@@ -1659,87 +1593,7 @@ export interface components {
              * @default 0
              */
             initial_depth: number;
-            infiltration?: components["schemas"]["Infiltration-Input"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "basin";
-            /**
-             * Base
-             * @description corners of the base, m
-             */
-            base: [
-                number,
-                number
-            ][];
-            /**
-             * Side Slope
-             * @description horizontal per vertical
-             * @default 3
-             */
-            side_slope: number;
-        };
-        /**
-         * Basin
-         * @description A pond over a base outline whose sides rise at one slope: every edge moves outward by slope × height.
-         */
-        "Basin-Output": {
-            /** Name */
-            name: string;
-            /**
-             * X
-             * @description m east in the project's grid
-             * @default 0
-             */
-            x: number;
-            /**
-             * Y
-             * @description m north in the project's grid
-             * @default 0
-             */
-            y: number;
-            /**
-             * Cover
-             * @description m above the project's datum
-             */
-            cover: number;
-            /**
-             * Invert
-             * @description m above the project's datum
-             */
-            invert: number;
-            /**
-             * Inflows
-             * @description besides runoff
-             */
-            inflows: (components["schemas"]["Constant-Output"] | components["schemas"]["Hydrograph-Output"] | components["schemas"]["Pattern-Output"])[];
-            /**
-             * Flooding
-             * @description water above cover stands on the ponded area and returns, or leaves for good
-             * @default stored
-             * @enum {string}
-             */
-            flooding: "stored" | "lost";
-            /**
-             * Ponded Area
-             * @description m2 on which water above the cover stands
-             * @default 50
-             */
-            ponded_area: number;
-            /**
-             * Ponded Side Slope
-             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
-             * @default 50
-             */
-            ponded_side_slope: number;
-            /**
-             * Initial Depth
-             * @description m of permanent water before the storm
-             * @default 0
-             */
-            initial_depth: number;
-            infiltration: components["schemas"]["Infiltration-Output"] | null;
+            infiltration: components["schemas"]["Infiltration"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1811,30 +1665,7 @@ export interface components {
          * Bransby
          * @description 58.5 L A^-0.1 S^-0.2 min, in km, km2 and m/km (Bransby Williams 1922, as in Australian Rainfall and Runoff).
          */
-        "Bransby-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "bransby";
-            /**
-             * Length
-             * @description m
-             * @default 500
-             */
-            length: number;
-            /**
-             * Slope
-             * @description fall per length
-             * @default 0.02
-             */
-            slope: number;
-        };
-        /**
-         * Bransby
-         * @description 58.5 L A^-0.1 S^-0.2 min, in km, km2 and m/km (Bransby Williams 1922, as in Australian Rainfall and Runoff).
-         */
-        "Bransby-Output": {
+        Bransby: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1915,61 +1746,7 @@ export interface components {
          * Catchment
          * @description Ground that drains to a node. Fields left empty inherit the project's runoff values.
          */
-        "Catchment-Input": {
-            /** Name */
-            name: string;
-            /**
-             * Area
-             * @description m2
-             */
-            area: number;
-            /**
-             * Impervious
-             * @description share of the area that is paved or roofed
-             * @default 1
-             */
-            impervious: number;
-            /**
-             * Node
-             * @description the node that receives the runoff
-             */
-            node?: string | null;
-            /**
-             * Over
-             * @description a catchment over which its runoff runs like rain, to arrive at that one's node
-             */
-            over?: string | null;
-            /**
-             * Time Of Entry
-             * @description s
-             */
-            time_of_entry?: number | null;
-            /**
-             * Timing
-             * @description the time is computed from this, whatever is typed
-             */
-            timing?: (components["schemas"]["Kirpich-Input"] | components["schemas"]["Lag-Input"] | components["schemas"]["Airport-Input"] | components["schemas"]["Bransby-Input"] | components["schemas"]["FlowPath-Input"]) | null;
-            /**
-             * Creep
-             * @description future growth of its paved area
-             */
-            creep?: number | null;
-            /**
-             * Method
-             * @description of runoff; none is the project's
-             */
-            method?: (components["schemas"]["Coefficient-Input"] | components["schemas"]["Losses-Input"] | components["schemas"]["UnitHydrograph-Input"] | components["schemas"]["Overland-Input"]) | null;
-            /** Polygon */
-            polygon?: [
-                number,
-                number
-            ][];
-        };
-        /**
-         * Catchment
-         * @description Ground that drains to a node. Fields left empty inherit the project's runoff values.
-         */
-        "Catchment-Output": {
+        Catchment: {
             /** Name */
             name: string;
             /**
@@ -2002,7 +1779,7 @@ export interface components {
              * Timing
              * @description the time is computed from this, whatever is typed
              */
-            timing: (components["schemas"]["Kirpich-Output"] | components["schemas"]["Lag-Output"] | components["schemas"]["Airport-Output"] | components["schemas"]["Bransby-Output"] | components["schemas"]["FlowPath-Output"]) | null;
+            timing: (components["schemas"]["Kirpich"] | components["schemas"]["Lag"] | components["schemas"]["Airport"] | components["schemas"]["Bransby"] | components["schemas"]["FlowPath"]) | null;
             /**
              * Creep
              * @description future growth of its paved area
@@ -2012,7 +1789,7 @@ export interface components {
              * Method
              * @description of runoff; none is the project's
              */
-            method: (components["schemas"]["Coefficient-Output"] | components["schemas"]["Losses-Output"] | components["schemas"]["UnitHydrograph-Output"] | components["schemas"]["Overland-Output"]) | null;
+            method: (components["schemas"]["Coefficient"] | components["schemas"]["Losses"] | components["schemas"]["UnitHydrograph"] | components["schemas"]["Overland"]) | null;
             /** Polygon */
             polygon: [
                 number,
@@ -2091,84 +1868,7 @@ export interface components {
          * Channel
          * @description An open conduit: ditch, swale, street as a path of floods. Above its banks the walls go on upright.
          */
-        "Channel-Input": {
-            /** Name */
-            name: string;
-            /** Upstream */
-            upstream: string;
-            /** Downstream */
-            downstream: string;
-            /**
-             * Flap
-             * @description a flap lets nothing flow from downstream to upstream
-             * @default false
-             */
-            flap: boolean;
-            /**
-             * Length
-             * @description m; overrules the drawn length
-             */
-            length: number;
-            /**
-             * Bends
-             * @description corners of the course on the plan, from upstream, m
-             */
-            bends?: [
-                number,
-                number
-            ][];
-            /**
-             * Upstream Invert
-             * @description m above the project's datum
-             */
-            upstream_invert: number;
-            /**
-             * Downstream Invert
-             * @description m above the project's datum
-             */
-            downstream_invert: number;
-            /**
-             * Entry Loss
-             * @description K of velocity heads at the upstream end
-             * @default 0
-             */
-            entry_loss: number;
-            /**
-             * Exit Loss
-             * @description K of velocity heads at the downstream end; none: 1 into still water, else 0
-             */
-            exit_loss?: number | null;
-            /**
-             * Bend Loss
-             * @description K of velocity heads along the conduit
-             * @default 0
-             */
-            bend_loss: number;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "channel";
-            /** Section */
-            section: components["schemas"]["Trapezoidal-Input"] | components["schemas"]["Rectangular-Input"] | components["schemas"]["Irregular-Input"] | components["schemas"]["WidthTable-Input"];
-            /**
-             * Roughness
-             * @description Manning's n, s/m^(1/3)
-             * @default 0.03
-             */
-            roughness: number;
-            infiltration?: components["schemas"]["Infiltration-Input"] | null;
-            /**
-             * Bed
-             * @description levels between both ends
-             */
-            bed?: components["schemas"]["BedPoint"][];
-        };
-        /**
-         * Channel
-         * @description An open conduit: ditch, swale, street as a path of floods. Above its banks the walls go on upright.
-         */
-        "Channel-Output": {
+        Channel: {
             /** Name */
             name: string;
             /** Upstream */
@@ -2227,14 +1927,14 @@ export interface components {
              */
             kind: "channel";
             /** Section */
-            section: components["schemas"]["Trapezoidal-Output"] | components["schemas"]["Rectangular-Output"] | components["schemas"]["Irregular-Output"] | components["schemas"]["WidthTable-Output"];
+            section: components["schemas"]["Trapezoidal"] | components["schemas"]["Rectangular"] | components["schemas"]["Irregular"] | components["schemas"]["WidthTable"];
             /**
              * Roughness
              * @description Manning's n, s/m^(1/3)
              * @default 0.03
              */
             roughness: number;
-            infiltration: components["schemas"]["Infiltration-Output"] | null;
+            infiltration: components["schemas"]["Infiltration"] | null;
             /**
              * Bed
              * @description levels between both ends
@@ -2245,43 +1945,7 @@ export interface components {
          * ChannelFlow
          * @description A channel, brim-full (Manning).
          */
-        "ChannelFlow-Input": {
-            /**
-             * Length
-             * @description m
-             * @default 100
-             */
-            length: number;
-            /**
-             * Slope
-             * @description fall per length
-             * @default 0.01
-             */
-            slope: number;
-            /**
-             * Roughness
-             * @description Manning's n
-             * @default 0.03
-             */
-            roughness: number;
-            /**
-             * Area
-             * @description m2 of flow, brim-full
-             * @default 0.5
-             */
-            area: number;
-            /**
-             * Perimeter
-             * @description m wetted
-             * @default 2
-             */
-            perimeter: number;
-        };
-        /**
-         * ChannelFlow
-         * @description A channel, brim-full (Manning).
-         */
-        "ChannelFlow-Output": {
+        ChannelFlow: {
             /**
              * Length
              * @description m
@@ -2398,23 +2062,7 @@ export interface components {
          * Circular
          * @description A circle.
          */
-        "Circular-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "circular";
-            /**
-             * Diameter
-             * @description m
-             */
-            diameter: number;
-        };
-        /**
-         * Circular
-         * @description A circle.
-         */
-        "Circular-Output": {
+        Circular: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2432,28 +2080,7 @@ export interface components {
          *
          *     A catchment's own method may give coefficients of its own; those that it leaves empty are the project's.
          */
-        "Coefficient-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "coefficient";
-            /** Summer Paved */
-            summer_paved?: number | null;
-            /** Winter Paved */
-            winter_paved?: number | null;
-            /** Summer Green */
-            summer_green?: number | null;
-            /** Winter Green */
-            winter_green?: number | null;
-        };
-        /**
-         * Coefficient
-         * @description Fixed coefficients of paved and green ground by season; linear time–area over the time of entry.
-         *
-         *     A catchment's own method may give coefficients of its own; those that it leaves empty are the project's.
-         */
-        "Coefficient-Output": {
+        Coefficient: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2485,23 +2112,7 @@ export interface components {
          * Constant
          * @description Base flow.
          */
-        "Constant-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "constant";
-            /**
-             * Flow
-             * @description m3/s, without end
-             */
-            flow: number;
-        };
-        /**
-         * Constant
-         * @description Base flow.
-         */
-        "Constant-Output": {
+        Constant: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2517,30 +2128,7 @@ export interface components {
          * ContinuingLoss
          * @description An initial loss, then a rate.
          */
-        "ContinuingLoss-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "continuing";
-            /**
-             * Initial
-             * @description mm
-             * @default 10
-             */
-            initial: number;
-            /**
-             * Continuing
-             * @description mm/h
-             * @default 2.5
-             */
-            continuing: number;
-        };
-        /**
-         * ContinuingLoss
-         * @description An initial loss, then a rate.
-         */
-        "ContinuingLoss-Output": {
+        ContinuingLoss: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2594,29 +2182,7 @@ export interface components {
          * CurveNumberLoss
          * @description Losses by curve number (USDA NEH 630, chapter 10).
          */
-        "CurveNumberLoss-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "curve_number";
-            /**
-             * Curve Number
-             * @default 75
-             */
-            curve_number: number;
-            /**
-             * Abstraction
-             * @description initial abstraction over potential retention
-             * @default 0.2
-             */
-            abstraction: number;
-        };
-        /**
-         * CurveNumberLoss
-         * @description Losses by curve number (USDA NEH 630, chapter 10).
-         */
-        "CurveNumberLoss-Output": {
+        CurveNumberLoss: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2953,23 +2519,7 @@ export interface components {
          * Egg
          * @description The old egg: height 1.5 times the width, crown and invert of radius width/2 and width/4, sides of 1.5 widths.
          */
-        "Egg-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "egg";
-            /**
-             * Height
-             * @description m
-             */
-            height: number;
-        };
-        /**
-         * Egg
-         * @description The old egg: height 1.5 times the width, crown and invert of radius width/2 and width/4, sides of 1.5 widths.
-         */
-        "Egg-Output": {
+        Egg: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3177,23 +2727,7 @@ export interface components {
          * FixedLoss
          * @description A coefficient that is typed.
          */
-        "FixedLoss-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "fixed";
-            /**
-             * Coefficient
-             * @description K of velocity heads in the outgoing pipe
-             */
-            coefficient: number;
-        };
-        /**
-         * FixedLoss
-         * @description A coefficient that is typed.
-         */
-        "FixedLoss-Output": {
+        FixedLoss: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3278,38 +2812,7 @@ export interface components {
          * @description A control by its head–flow curve, such as a vortex control: head above `invert` or above the tail water,
          *     whichever is higher. Water does not return through it. Beyond the last row its flow is held.
          */
-        "FlowCurve-Input": {
-            /** Name */
-            name: string;
-            /** Upstream */
-            upstream: string;
-            /** Downstream */
-            downstream: string;
-            /**
-             * Flap
-             * @description a flap lets nothing flow from downstream to upstream
-             * @default false
-             */
-            flap: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "curve";
-            /**
-             * Invert
-             * @description m: the level from which head counts
-             */
-            invert: number;
-            /** Rows */
-            rows: components["schemas"]["CurveRow"][];
-        };
-        /**
-         * FlowCurve
-         * @description A control by its head–flow curve, such as a vortex control: head above `invert` or above the tail water,
-         *     whichever is higher. Water does not return through it. Beyond the last row its flow is held.
-         */
-        "FlowCurve-Output": {
+        FlowCurve: {
             /** Name */
             name: string;
             /** Upstream */
@@ -3339,29 +2842,15 @@ export interface components {
          * FlowPath
          * @description Sheet flow, then shallow concentrated flow, then a channel (USDA TR-55); at least one of them.
          */
-        "FlowPath-Input": {
+        FlowPath: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "path";
-            sheet?: components["schemas"]["SheetFlow-Input"] | null;
-            shallow?: components["schemas"]["ShallowFlow-Input"] | null;
-            channel?: components["schemas"]["ChannelFlow-Input"] | null;
-        };
-        /**
-         * FlowPath
-         * @description Sheet flow, then shallow concentrated flow, then a channel (USDA TR-55); at least one of them.
-         */
-        "FlowPath-Output": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "path";
-            sheet: components["schemas"]["SheetFlow-Output"] | null;
-            shallow: components["schemas"]["ShallowFlow-Output"] | null;
-            channel: components["schemas"]["ChannelFlow-Output"] | null;
+            sheet: components["schemas"]["SheetFlow"] | null;
+            shallow: components["schemas"]["ShallowFlow"] | null;
+            channel: components["schemas"]["ChannelFlow"] | null;
         };
         /**
          * FlowRow
@@ -3535,36 +3024,7 @@ export interface components {
          * GreenAmptLoss
          * @description Infiltration behind a wetting front (Green and Ampt 1911).
          */
-        "GreenAmptLoss-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "green_ampt";
-            /**
-             * Conductivity
-             * @description mm/h, saturated
-             * @default 6.5
-             */
-            conductivity: number;
-            /**
-             * Suction
-             * @description mm at the wetting front
-             * @default 110
-             */
-            suction: number;
-            /**
-             * Deficit
-             * @description of moisture, by volume
-             * @default 0.25
-             */
-            deficit: number;
-        };
-        /**
-         * GreenAmptLoss
-         * @description Infiltration behind a wetting front (Green and Ampt 1911).
-         */
-        "GreenAmptLoss-Output": {
+        GreenAmptLoss: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3693,42 +3153,7 @@ export interface components {
          * HortonLoss
          * @description Capacity falls from `initial` to `final` with the water taken in, and returns in dry spells.
          */
-        "HortonLoss-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "horton";
-            /**
-             * Initial
-             * @description mm/h
-             * @default 75
-             */
-            initial: number;
-            /**
-             * Final
-             * @description mm/h
-             * @default 12
-             */
-            final: number;
-            /**
-             * Decay
-             * @description per h
-             * @default 4
-             */
-            decay: number;
-            /**
-             * Recovery
-             * @description per h, while no rain falls
-             * @default 0
-             */
-            recovery: number;
-        };
-        /**
-         * HortonLoss
-         * @description Capacity falls from `initial` to `final` with the water taken in, and returns in dry spells.
-         */
-        "HortonLoss-Output": {
+        HortonLoss: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3763,20 +3188,7 @@ export interface components {
          * Hydrograph
          * @description Flow joined by straight lines; nothing before the first row nor after the last.
          */
-        "Hydrograph-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "hydrograph";
-            /** Rows */
-            rows: components["schemas"]["FlowRow"][];
-        };
-        /**
-         * Hydrograph
-         * @description Flow joined by straight lines; nothing before the first row nor after the last.
-         */
-        "Hydrograph-Output": {
+        Hydrograph: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3789,29 +3201,7 @@ export interface components {
          * Infiltration
          * @description Outflow into the ground through the wetted base and sides at the measured rate over the safety factor.
          */
-        "Infiltration-Input": {
-            /**
-             * Rate
-             * @description m/s, measured
-             */
-            rate: number;
-            /**
-             * Safety Factor
-             * @default 2
-             */
-            safety_factor: number;
-            /**
-             * Through
-             * @default both
-             * @enum {string}
-             */
-            through: "base" | "sides" | "both";
-        };
-        /**
-         * Infiltration
-         * @description Outflow into the ground through the wetted base and sides at the measured rate over the safety factor.
-         */
-        "Infiltration-Output": {
+        Infiltration: {
             /**
              * Rate
              * @description m/s, measured
@@ -3833,7 +3223,7 @@ export interface components {
          * Inlet
          * @description A gully or grating over a shaft: takes surface water up to its capacity, the rest runs on to `bypass`.
          */
-        "Inlet-Input": {
+        Inlet: {
             /** Name */
             name: string;
             /**
@@ -3862,7 +3252,7 @@ export interface components {
              * Inflows
              * @description besides runoff
              */
-            inflows?: (components["schemas"]["Constant-Input"] | components["schemas"]["Hydrograph-Input"] | components["schemas"]["Pattern-Input"])[];
+            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
             /**
              * Flooding
              * @description water above cover stands on the ponded area and returns, or leaves for good
@@ -3886,87 +3276,7 @@ export interface components {
              * Head Loss
              * @description of water that passes, besides the pipes' own losses
              */
-            head_loss?: (components["schemas"]["FixedLoss-Input"] | components["schemas"]["AngleLoss-Input"]) | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "inlet";
-            /**
-             * Plan Area
-             * @description m2
-             * @default 0.3
-             */
-            plan_area: number;
-            /**
-             * Capacity
-             * @description m3/s, the most that enters from the surface
-             */
-            capacity: number;
-            /**
-             * Bypass
-             * @description the node that receives the rest; none: it is lost
-             */
-            bypass?: string | null;
-        };
-        /**
-         * Inlet
-         * @description A gully or grating over a shaft: takes surface water up to its capacity, the rest runs on to `bypass`.
-         */
-        "Inlet-Output": {
-            /** Name */
-            name: string;
-            /**
-             * X
-             * @description m east in the project's grid
-             * @default 0
-             */
-            x: number;
-            /**
-             * Y
-             * @description m north in the project's grid
-             * @default 0
-             */
-            y: number;
-            /**
-             * Cover
-             * @description m above the project's datum
-             */
-            cover: number;
-            /**
-             * Invert
-             * @description m above the project's datum
-             */
-            invert: number;
-            /**
-             * Inflows
-             * @description besides runoff
-             */
-            inflows: (components["schemas"]["Constant-Output"] | components["schemas"]["Hydrograph-Output"] | components["schemas"]["Pattern-Output"])[];
-            /**
-             * Flooding
-             * @description water above cover stands on the ponded area and returns, or leaves for good
-             * @default stored
-             * @enum {string}
-             */
-            flooding: "stored" | "lost";
-            /**
-             * Ponded Area
-             * @description m2 on which water above the cover stands
-             * @default 50
-             */
-            ponded_area: number;
-            /**
-             * Ponded Side Slope
-             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
-             * @default 50
-             */
-            ponded_side_slope: number;
-            /**
-             * Head Loss
-             * @description of water that passes, besides the pipes' own losses
-             */
-            head_loss: (components["schemas"]["FixedLoss-Output"] | components["schemas"]["AngleLoss-Output"]) | null;
+            head_loss: (components["schemas"]["FixedLoss"] | components["schemas"]["AngleLoss"]) | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4052,20 +3362,7 @@ export interface components {
          * Irregular
          * @description A surveyed channel: station and elevation from the left bank to the right one.
          */
-        "Irregular-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "irregular";
-            /** Stations */
-            stations: components["schemas"]["Station"][];
-        };
-        /**
-         * Irregular
-         * @description A surveyed channel: station and elevation from the left bank to the right one.
-         */
-        "Irregular-Output": {
+        Irregular: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4091,7 +3388,7 @@ export interface components {
          * Junction
          * @description Pipes joined without a shaft worth storing in.
          */
-        "Junction-Input": {
+        Junction: {
             /** Name */
             name: string;
             /**
@@ -4120,7 +3417,7 @@ export interface components {
              * Inflows
              * @description besides runoff
              */
-            inflows?: (components["schemas"]["Constant-Input"] | components["schemas"]["Hydrograph-Input"] | components["schemas"]["Pattern-Input"])[];
+            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
             /**
              * Flooding
              * @description water above cover stands on the ponded area and returns, or leaves for good
@@ -4144,77 +3441,7 @@ export interface components {
              * Head Loss
              * @description of water that passes, besides the pipes' own losses
              */
-            head_loss?: (components["schemas"]["FixedLoss-Input"] | components["schemas"]["AngleLoss-Input"]) | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "junction";
-            /**
-             * Plan Area
-             * @description m2
-             * @default 0.3
-             */
-            plan_area: number;
-        };
-        /**
-         * Junction
-         * @description Pipes joined without a shaft worth storing in.
-         */
-        "Junction-Output": {
-            /** Name */
-            name: string;
-            /**
-             * X
-             * @description m east in the project's grid
-             * @default 0
-             */
-            x: number;
-            /**
-             * Y
-             * @description m north in the project's grid
-             * @default 0
-             */
-            y: number;
-            /**
-             * Cover
-             * @description m above the project's datum
-             */
-            cover: number;
-            /**
-             * Invert
-             * @description m above the project's datum
-             */
-            invert: number;
-            /**
-             * Inflows
-             * @description besides runoff
-             */
-            inflows: (components["schemas"]["Constant-Output"] | components["schemas"]["Hydrograph-Output"] | components["schemas"]["Pattern-Output"])[];
-            /**
-             * Flooding
-             * @description water above cover stands on the ponded area and returns, or leaves for good
-             * @default stored
-             * @enum {string}
-             */
-            flooding: "stored" | "lost";
-            /**
-             * Ponded Area
-             * @description m2 on which water above the cover stands
-             * @default 50
-             */
-            ponded_area: number;
-            /**
-             * Ponded Side Slope
-             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
-             * @default 50
-             */
-            ponded_side_slope: number;
-            /**
-             * Head Loss
-             * @description of water that passes, besides the pipes' own losses
-             */
-            head_loss: (components["schemas"]["FixedLoss-Output"] | components["schemas"]["AngleLoss-Output"]) | null;
+            head_loss: (components["schemas"]["FixedLoss"] | components["schemas"]["AngleLoss"]) | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4231,30 +3458,7 @@ export interface components {
          * Kirpich
          * @description 0.0195 L^0.77 S^-0.385 min (Kirpich 1940): small rural basins with channels.
          */
-        "Kirpich-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "kirpich";
-            /**
-             * Length
-             * @description m
-             * @default 200
-             */
-            length: number;
-            /**
-             * Slope
-             * @description fall per length
-             * @default 0.02
-             */
-            slope: number;
-        };
-        /**
-         * Kirpich
-         * @description 0.0195 L^0.77 S^-0.385 min (Kirpich 1940): small rural basins with channels.
-         */
-        "Kirpich-Output": {
+        Kirpich: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4277,35 +3481,7 @@ export interface components {
          * Lag
          * @description Curve-number lag over 0.6 (USDA NEH 630, chapter 15).
          */
-        "Lag-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "lag";
-            /**
-             * Length
-             * @description m
-             * @default 300
-             */
-            length: number;
-            /**
-             * Slope
-             * @description fall per length
-             * @default 0.02
-             */
-            slope: number;
-            /**
-             * Curve Number
-             * @default 75
-             */
-            curve_number: number;
-        };
-        /**
-         * Lag
-         * @description Curve-number lag over 0.6 (USDA NEH 630, chapter 15).
-         */
-        "Lag-Output": {
+        Lag: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4585,7 +3761,7 @@ export interface components {
          * Losses
          * @description A wetting loss on paved ground, a loss on green ground; linear time–area over the time of entry.
          */
-        "Losses-Input": {
+        Losses: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4598,32 +3774,13 @@ export interface components {
              */
             paved_loss: number;
             /** Green */
-            green?: components["schemas"]["ProportionalLoss-Input"] | components["schemas"]["ContinuingLoss-Input"] | components["schemas"]["HortonLoss-Input"] | components["schemas"]["GreenAmptLoss-Input"] | components["schemas"]["CurveNumberLoss-Input"];
-        };
-        /**
-         * Losses
-         * @description A wetting loss on paved ground, a loss on green ground; linear time–area over the time of entry.
-         */
-        "Losses-Output": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "losses";
-            /**
-             * Paved Loss
-             * @description mm that wet paved ground before it runs
-             * @default 1
-             */
-            paved_loss: number;
-            /** Green */
-            green: components["schemas"]["ProportionalLoss-Output"] | components["schemas"]["ContinuingLoss-Output"] | components["schemas"]["HortonLoss-Output"] | components["schemas"]["GreenAmptLoss-Output"] | components["schemas"]["CurveNumberLoss-Output"];
+            green: components["schemas"]["ProportionalLoss"] | components["schemas"]["ContinuingLoss"] | components["schemas"]["HortonLoss"] | components["schemas"]["GreenAmptLoss"] | components["schemas"]["CurveNumberLoss"];
         };
         /**
          * Manhole
          * @description A shaft from invert to cover. `diameter` overrules the plan area.
          */
-        "Manhole-Input": {
+        Manhole: {
             /** Name */
             name: string;
             /**
@@ -4652,7 +3809,7 @@ export interface components {
              * Inflows
              * @description besides runoff
              */
-            inflows?: (components["schemas"]["Constant-Input"] | components["schemas"]["Hydrograph-Input"] | components["schemas"]["Pattern-Input"])[];
+            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
             /**
              * Flooding
              * @description water above cover stands on the ponded area and returns, or leaves for good
@@ -4676,93 +3833,7 @@ export interface components {
              * Head Loss
              * @description of water that passes, besides the pipes' own losses
              */
-            head_loss?: (components["schemas"]["FixedLoss-Input"] | components["schemas"]["AngleLoss-Input"]) | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "manhole";
-            /**
-             * Plan Area
-             * @description m2; 1.131 is a 1200 mm ring
-             * @default 1.131
-             */
-            plan_area: number;
-            /**
-             * Diameter
-             * @description m
-             */
-            diameter?: number | null;
-            /**
-             * Benched
-             * @description a channel in the floor carries the stream straight through; without, the water comes to rest; none: benched unless an exit loss of 1 or more takes the whole velocity head of what arrives
-             */
-            benched?: boolean | null;
-            /**
-             * Sealed
-             * @description bolted cover: water rises above it under pressure and does not spill
-             * @default false
-             */
-            sealed: boolean;
-        };
-        /**
-         * Manhole
-         * @description A shaft from invert to cover. `diameter` overrules the plan area.
-         */
-        "Manhole-Output": {
-            /** Name */
-            name: string;
-            /**
-             * X
-             * @description m east in the project's grid
-             * @default 0
-             */
-            x: number;
-            /**
-             * Y
-             * @description m north in the project's grid
-             * @default 0
-             */
-            y: number;
-            /**
-             * Cover
-             * @description m above the project's datum
-             */
-            cover: number;
-            /**
-             * Invert
-             * @description m above the project's datum
-             */
-            invert: number;
-            /**
-             * Inflows
-             * @description besides runoff
-             */
-            inflows: (components["schemas"]["Constant-Output"] | components["schemas"]["Hydrograph-Output"] | components["schemas"]["Pattern-Output"])[];
-            /**
-             * Flooding
-             * @description water above cover stands on the ponded area and returns, or leaves for good
-             * @default stored
-             * @enum {string}
-             */
-            flooding: "stored" | "lost";
-            /**
-             * Ponded Area
-             * @description m2 on which water above the cover stands
-             * @default 50
-             */
-            ponded_area: number;
-            /**
-             * Ponded Side Slope
-             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
-             * @default 50
-             */
-            ponded_side_slope: number;
-            /**
-             * Head Loss
-             * @description of water that passes, besides the pipes' own losses
-             */
-            head_loss: (components["schemas"]["FixedLoss-Output"] | components["schemas"]["AngleLoss-Output"]) | null;
+            head_loss: (components["schemas"]["FixedLoss"] | components["schemas"]["AngleLoss"]) | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4937,36 +4008,18 @@ export interface components {
          * Network
          * @description Nodes, links and catchments by id. Links refer to nodes by id; every reference must exist.
          */
-        "Network-Input": {
-            /** Nodes */
-            nodes?: {
-                [key: string]: components["schemas"]["Manhole-Input"] | components["schemas"]["Junction-Input"] | components["schemas"]["Inlet-Input"] | components["schemas"]["Storage-Input"] | components["schemas"]["Basin-Input"] | components["schemas"]["Stone-Input"] | components["schemas"]["Outfall-Input"];
-            };
-            /** Links */
-            links?: {
-                [key: string]: components["schemas"]["Pipe-Input"] | components["schemas"]["Channel-Input"] | components["schemas"]["Trench-Input"] | components["schemas"]["Orifice-Input"] | components["schemas"]["Weir-Input"] | components["schemas"]["Riser-Input"] | components["schemas"]["FlowCurve-Input"] | components["schemas"]["Pump-Input"] | components["schemas"]["SluiceGate-Input"];
-            };
-            /** Catchments */
-            catchments?: {
-                [key: string]: components["schemas"]["Catchment-Input"];
-            };
-        };
-        /**
-         * Network
-         * @description Nodes, links and catchments by id. Links refer to nodes by id; every reference must exist.
-         */
-        "Network-Output": {
+        Network: {
             /** Nodes */
             nodes: {
-                [key: string]: components["schemas"]["Manhole-Output"] | components["schemas"]["Junction-Output"] | components["schemas"]["Inlet-Output"] | components["schemas"]["Storage-Output"] | components["schemas"]["Basin-Output"] | components["schemas"]["Stone-Output"] | components["schemas"]["Outfall-Output"];
+                [key: string]: components["schemas"]["Manhole"] | components["schemas"]["Junction"] | components["schemas"]["Inlet"] | components["schemas"]["Storage"] | components["schemas"]["Basin"] | components["schemas"]["Stone"] | components["schemas"]["Outfall"];
             };
             /** Links */
             links: {
-                [key: string]: components["schemas"]["Pipe-Output"] | components["schemas"]["Channel-Output"] | components["schemas"]["Trench-Output"] | components["schemas"]["Orifice-Output"] | components["schemas"]["Weir-Output"] | components["schemas"]["Riser-Output"] | components["schemas"]["FlowCurve-Output"] | components["schemas"]["Pump-Output"] | components["schemas"]["SluiceGate-Output"];
+                [key: string]: components["schemas"]["Pipe"] | components["schemas"]["Channel"] | components["schemas"]["Trench"] | components["schemas"]["Orifice"] | components["schemas"]["Weir"] | components["schemas"]["Riser"] | components["schemas"]["FlowCurve"] | components["schemas"]["Pump"] | components["schemas"]["SluiceGate"];
             };
             /** Catchments */
             catchments: {
-                [key: string]: components["schemas"]["Catchment-Output"];
+                [key: string]: components["schemas"]["Catchment"];
             };
         };
         /** NewProject */
@@ -5042,13 +4095,13 @@ export interface components {
              * @default false
              */
             retired: boolean;
-            network: components["schemas"]["Network-Output"];
+            network: components["schemas"]["Network"];
         };
         /**
          * Orifice
          * @description An opening in a wall, or in a floor: circular, or rectangular where a width is given.
          */
-        "Orifice-Input": {
+        Orifice: {
             /** Name */
             name: string;
             /** Upstream */
@@ -5078,48 +4131,7 @@ export interface components {
              */
             invert: number;
             /** Section */
-            section: components["schemas"]["Circular-Input"] | components["schemas"]["Rectangular-Input"];
-            /**
-             * Discharge Coefficient
-             * @default 0.6
-             */
-            discharge_coefficient: number;
-        };
-        /**
-         * Orifice
-         * @description An opening in a wall, or in a floor: circular, or rectangular where a width is given.
-         */
-        "Orifice-Output": {
-            /** Name */
-            name: string;
-            /** Upstream */
-            upstream: string;
-            /** Downstream */
-            downstream: string;
-            /**
-             * Flap
-             * @description a flap lets nothing flow from downstream to upstream
-             * @default false
-             */
-            flap: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "orifice";
-            /**
-             * Position
-             * @default side
-             * @enum {string}
-             */
-            position: "side" | "bottom";
-            /**
-             * Invert
-             * @description m: the invert of the opening
-             */
-            invert: number;
-            /** Section */
-            section: components["schemas"]["Circular-Output"] | components["schemas"]["Rectangular-Output"];
+            section: components["schemas"]["Circular"] | components["schemas"]["Rectangular"];
             /**
              * Discharge Coefficient
              * @default 0.6
@@ -5130,47 +4142,7 @@ export interface components {
          * Outfall
          * @description Where water leaves: the tail water decides what it meets there.
          */
-        "Outfall-Input": {
-            /** Name */
-            name: string;
-            /**
-             * X
-             * @description m east in the project's grid
-             * @default 0
-             */
-            x: number;
-            /**
-             * Y
-             * @description m north in the project's grid
-             * @default 0
-             */
-            y: number;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "outfall";
-            /**
-             * Invert
-             * @description m above the project's datum
-             */
-            invert: number;
-            /** Ground */
-            ground?: number | null;
-            /** Tail Water */
-            tail_water?: components["schemas"]["Free-Input"] | components["schemas"]["NormalDepth-Input"] | components["schemas"]["FixedLevel-Input"] | components["schemas"]["LevelSeries-Input"];
-            /**
-             * Flap
-             * @description a flap lets nothing back in
-             * @default false
-             */
-            flap: boolean;
-        };
-        /**
-         * Outfall
-         * @description Where water leaves: the tail water decides what it meets there.
-         */
-        "Outfall-Output": {
+        Outfall: {
             /** Name */
             name: string;
             /**
@@ -5323,7 +4295,7 @@ export interface components {
          * Overland
          * @description Flow over the surface: a nonlinear reservoir or a kinematic plane for paved and for green ground.
          */
-        "Overland-Input": {
+        Overland: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5371,67 +4343,7 @@ export interface components {
              */
             green_store: number;
             /** Green */
-            green?: components["schemas"]["ProportionalLoss-Input"] | components["schemas"]["ContinuingLoss-Input"] | components["schemas"]["HortonLoss-Input"] | components["schemas"]["GreenAmptLoss-Input"] | components["schemas"]["CurveNumberLoss-Input"];
-            /**
-             * Paved Over Green
-             * @description of the runoff of paved ground that runs over green ground; of none where green is under 1 %
-             * @default 0
-             */
-            paved_over_green: number;
-        };
-        /**
-         * Overland
-         * @description Flow over the surface: a nonlinear reservoir or a kinematic plane for paved and for green ground.
-         */
-        "Overland-Output": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "overland";
-            /**
-             * Form
-             * @default reservoir
-             * @enum {string}
-             */
-            form: "reservoir" | "plane";
-            /**
-             * Length
-             * @description m of flow over the surface
-             * @default 50
-             */
-            length: number;
-            /**
-             * Slope
-             * @default 0.02
-             */
-            slope: number;
-            /**
-             * Paved Roughness
-             * @description Manning's n of the surface
-             * @default 0.015
-             */
-            paved_roughness: number;
-            /**
-             * Green Roughness
-             * @description Manning's n of the surface
-             * @default 0.15
-             */
-            green_roughness: number;
-            /**
-             * Paved Store
-             * @description mm of hollows in paved ground
-             * @default 1
-             */
-            paved_store: number;
-            /**
-             * Green Store
-             * @description mm of hollows in green ground
-             * @default 4
-             */
-            green_store: number;
-            /** Green */
-            green: components["schemas"]["ProportionalLoss-Output"] | components["schemas"]["ContinuingLoss-Output"] | components["schemas"]["HortonLoss-Output"] | components["schemas"]["GreenAmptLoss-Output"] | components["schemas"]["CurveNumberLoss-Output"];
+            green: components["schemas"]["ProportionalLoss"] | components["schemas"]["ContinuingLoss"] | components["schemas"]["HortonLoss"] | components["schemas"]["GreenAmptLoss"] | components["schemas"]["CurveNumberLoss"];
             /**
              * Paved Over Green
              * @description of the runoff of paved ground that runs over green ground; of none where green is under 1 %
@@ -5449,37 +4361,19 @@ export interface components {
              * @enum {string}
              */
             edit: "paste";
-            clip: components["schemas"]["Network-Input"];
+            /**
+             * Clip
+             * @description nodes, links and catchments by id, as in a project file
+             */
+            clip: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Pattern
          * @description A mean flow times a factor for each equal part of the day, from midnight, day after day.
          */
-        "Pattern-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "pattern";
-            /**
-             * Mean
-             * @description m3/s
-             */
-            mean: number;
-            /** Factors */
-            factors: number[];
-            /**
-             * Start
-             * @description h of the day at which a storm begins
-             * @default 0
-             */
-            start: number;
-        };
-        /**
-         * Pattern
-         * @description A mean flow times a factor for each equal part of the day, from midnight, day after day.
-         */
-        "Pattern-Output": {
+        Pattern: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5603,94 +4497,7 @@ export interface components {
          * Pipe
          * @description A closed conduit.
          */
-        "Pipe-Input": {
-            /** Name */
-            name: string;
-            /** Upstream */
-            upstream: string;
-            /** Downstream */
-            downstream: string;
-            /**
-             * Flap
-             * @description a flap lets nothing flow from downstream to upstream
-             * @default false
-             */
-            flap: boolean;
-            /**
-             * Length
-             * @description m; overrules the drawn length
-             */
-            length: number;
-            /**
-             * Bends
-             * @description corners of the course on the plan, from upstream, m
-             */
-            bends?: [
-                number,
-                number
-            ][];
-            /**
-             * Upstream Invert
-             * @description m above the project's datum
-             */
-            upstream_invert: number;
-            /**
-             * Downstream Invert
-             * @description m above the project's datum
-             */
-            downstream_invert: number;
-            /**
-             * Entry Loss
-             * @description K of velocity heads at the upstream end
-             * @default 0
-             */
-            entry_loss: number;
-            /**
-             * Exit Loss
-             * @description K of velocity heads at the downstream end; none: 1 into still water, else 0
-             */
-            exit_loss?: number | null;
-            /**
-             * Bend Loss
-             * @description K of velocity heads along the conduit
-             * @default 0
-             */
-            bend_loss: number;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "pipe";
-            /** Section */
-            section: components["schemas"]["Circular-Input"] | components["schemas"]["Rectangular-Input"] | components["schemas"]["Egg-Input"] | components["schemas"]["Arch-Input"] | components["schemas"]["WidthTable-Input"];
-            /**
-             * Roughness
-             * @description Manning's n, s/m^(1/3)
-             * @default 0.013
-             */
-            roughness: number;
-            /**
-             * Material
-             * @description as in the list of parts; the roughness is the pipe's own
-             */
-            material?: string | null;
-            /**
-             * Barrels
-             * @default 1
-             */
-            barrels: number;
-            /**
-             * Silt
-             * @description m of sediment on the invert
-             * @default 0
-             */
-            silt: number;
-        };
-        /**
-         * Pipe
-         * @description A closed conduit.
-         */
-        "Pipe-Output": {
+        Pipe: {
             /** Name */
             name: string;
             /** Upstream */
@@ -5749,7 +4556,7 @@ export interface components {
              */
             kind: "pipe";
             /** Section */
-            section: components["schemas"]["Circular-Output"] | components["schemas"]["Rectangular-Output"] | components["schemas"]["Egg-Output"] | components["schemas"]["Arch-Output"] | components["schemas"]["WidthTable-Output"];
+            section: components["schemas"]["Circular"] | components["schemas"]["Rectangular"] | components["schemas"]["Egg"] | components["schemas"]["Arch"] | components["schemas"]["WidthTable"];
             /**
              * Roughness
              * @description Manning's n, s/m^(1/3)
@@ -5835,7 +4642,7 @@ export interface components {
              */
             entry: number;
             /** Method */
-            method: components["schemas"]["Coefficient-Output"] | components["schemas"]["Losses-Output"] | components["schemas"]["UnitHydrograph-Output"] | components["schemas"]["Overland-Output"];
+            method: components["schemas"]["Coefficient"] | components["schemas"]["Losses"] | components["schemas"]["UnitHydrograph"] | components["schemas"]["Overland"];
         };
         /**
          * Preliminary
@@ -6008,24 +4815,7 @@ export interface components {
          * ProportionalLoss
          * @description A share of all rain.
          */
-        "ProportionalLoss-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "proportional";
-            /**
-             * Share
-             * @description of the rain that is lost
-             * @default 0.5
-             */
-            share: number;
-        };
-        /**
-         * ProportionalLoss
-         * @description A share of all rain.
-         */
-        "ProportionalLoss-Output": {
+        ProportionalLoss: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6058,7 +4848,7 @@ export interface components {
          * Pump
          * @description Pumps side by side on one main, each with its own levels. Water does not return.
          */
-        "Pump-Input": {
+        Pump: {
             /** Name */
             name: string;
             /** Upstream */
@@ -6078,33 +4868,7 @@ export interface components {
             kind: "pump";
             /** Units */
             units: components["schemas"]["PumpUnit"][];
-            main?: components["schemas"]["RisingMain-Input"] | null;
-        };
-        /**
-         * Pump
-         * @description Pumps side by side on one main, each with its own levels. Water does not return.
-         */
-        "Pump-Output": {
-            /** Name */
-            name: string;
-            /** Upstream */
-            upstream: string;
-            /** Downstream */
-            downstream: string;
-            /**
-             * Flap
-             * @description a flap lets nothing flow from downstream to upstream
-             * @default false
-             */
-            flap: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "pump";
-            /** Units */
-            units: components["schemas"]["PumpUnit"][];
-            main: components["schemas"]["RisingMain-Output"] | null;
+            main: components["schemas"]["RisingMain"] | null;
         };
         /**
          * PumpRow
@@ -6394,28 +5158,7 @@ export interface components {
          * Rectangular
          * @description A box, or a flume when it is a channel's.
          */
-        "Rectangular-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "rectangular";
-            /**
-             * Width
-             * @description m
-             */
-            width: number;
-            /**
-             * Height
-             * @description m
-             */
-            height: number;
-        };
-        /**
-         * Rectangular
-         * @description A box, or a flume when it is a channel's.
-         */
-        "Rectangular-Output": {
+        Rectangular: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6520,52 +5263,7 @@ export interface components {
          * Riser
          * @description A ring open at the top: a weir around its crest, an orifice when it is submerged.
          */
-        "Riser-Input": {
-            /** Name */
-            name: string;
-            /** Upstream */
-            upstream: string;
-            /** Downstream */
-            downstream: string;
-            /**
-             * Flap
-             * @description a flap lets nothing flow from downstream to upstream
-             * @default false
-             */
-            flap: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "riser";
-            /**
-             * Crest
-             * @description m above the project's datum
-             */
-            crest: number;
-            /**
-             * Diameter
-             * @description m
-             */
-            diameter: number;
-            /**
-             * Coefficient
-             * @description m0.5/s, C of the crest
-             * @default 1.7
-             */
-            coefficient: number;
-            /**
-             * Discharge Coefficient
-             * @description of the submerged ring
-             * @default 0.6
-             */
-            discharge_coefficient: number;
-        };
-        /**
-         * Riser
-         * @description A ring open at the top: a weir around its crest, an orifice when it is submerged.
-         */
-        "Riser-Output": {
+        Riser: {
             /** Name */
             name: string;
             /** Upstream */
@@ -6610,52 +5308,7 @@ export interface components {
          * RisingMain
          * @description A full main: Hazen–Williams h = 10.67 L Q^1.852 / (C^1.852 D^4.8704), or Darcy–Weisbach with Colebrook–White.
          */
-        "RisingMain-Input": {
-            /**
-             * Length
-             * @description m
-             */
-            length: number;
-            /**
-             * Diameter
-             * @description m
-             */
-            diameter: number;
-            /**
-             * Law
-             * @default hazen_williams
-             * @enum {string}
-             */
-            law: "hazen_williams" | "darcy_weisbach";
-            /**
-             * Hazen Williams
-             * @description C
-             * @default 130
-             */
-            hazen_williams: number;
-            /**
-             * Sand Roughness
-             * @description m, for Darcy–Weisbach
-             * @default 0.0001
-             */
-            sand_roughness: number;
-            /**
-             * Minor Loss
-             * @description sum of K, the exit included
-             * @default 0
-             */
-            minor_loss: number;
-            /**
-             * Discharge Level
-             * @description m where it pours out; none: the level at its end
-             */
-            discharge_level?: number | null;
-        };
-        /**
-         * RisingMain
-         * @description A full main: Hazen–Williams h = 10.67 L Q^1.852 / (C^1.852 D^4.8704), or Darcy–Weisbach with Colebrook–White.
-         */
-        "RisingMain-Output": {
+        RisingMain: {
             /**
              * Length
              * @description m
@@ -6753,7 +5406,7 @@ export interface components {
          */
         Runoff: {
             /** Method */
-            method: components["schemas"]["Coefficient-Output"] | components["schemas"]["Losses-Output"] | components["schemas"]["UnitHydrograph-Output"] | components["schemas"]["Overland-Output"];
+            method: components["schemas"]["Coefficient"] | components["schemas"]["Losses"] | components["schemas"]["UnitHydrograph"] | components["schemas"]["Overland"];
             /**
              * Summer Paved
              * @description runoff coefficient of paved ground in summer
@@ -6884,31 +5537,7 @@ export interface components {
          * ShallowFlow
          * @description Water that has gathered, without a channel (USDA TR-55, figure 3-1).
          */
-        "ShallowFlow-Input": {
-            /**
-             * Length
-             * @description m
-             * @default 60
-             */
-            length: number;
-            /**
-             * Slope
-             * @description fall per length
-             * @default 0.02
-             */
-            slope: number;
-            /**
-             * Surface
-             * @default unpaved
-             * @enum {string}
-             */
-            surface: "unpaved" | "paved";
-        };
-        /**
-         * ShallowFlow
-         * @description Water that has gathered, without a channel (USDA TR-55, figure 3-1).
-         */
-        "ShallowFlow-Output": {
+        ShallowFlow: {
             /**
              * Length
              * @description m
@@ -6965,37 +5594,7 @@ export interface components {
          * SheetFlow
          * @description A film over the ground (USDA TR-55, eq. 3-3).
          */
-        "SheetFlow-Input": {
-            /**
-             * Length
-             * @description m; beyond, water gathers
-             * @default 30
-             */
-            length: number;
-            /**
-             * Slope
-             * @description fall per length
-             * @default 0.02
-             */
-            slope: number;
-            /**
-             * Roughness
-             * @description Manning's n
-             * @default 0.15
-             */
-            roughness: number;
-            /**
-             * Rain
-             * @description mm in 24 h, 2 years
-             * @default 50
-             */
-            rain: number;
-        };
-        /**
-         * SheetFlow
-         * @description A film over the ground (USDA TR-55, eq. 3-3).
-         */
-        "SheetFlow-Output": {
+        SheetFlow: {
             /**
              * Length
              * @description m; beyond, water gathers
@@ -7042,51 +5641,7 @@ export interface components {
          * SluiceGate
          * @description A vertical gate over a level sill, open by a height: a sluice gate, a penstock.
          */
-        "SluiceGate-Input": {
-            /** Name */
-            name: string;
-            /** Upstream */
-            upstream: string;
-            /** Downstream */
-            downstream: string;
-            /**
-             * Flap
-             * @description a flap lets nothing flow from downstream to upstream
-             * @default false
-             */
-            flap: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "gate";
-            /**
-             * Sill
-             * @description m above the project's datum
-             */
-            sill: number;
-            /**
-             * Width
-             * @description m
-             */
-            width: number;
-            /**
-             * Opening
-             * @description m from the sill to the lip of the gate
-             */
-            opening: number;
-            /**
-             * Contraction Coefficient
-             * @description Cc, of the jet: its depth over the opening
-             * @default 0.61
-             */
-            contraction_coefficient: number;
-        };
-        /**
-         * SluiceGate
-         * @description A vertical gate over a level sill, open by a height: a sluice gate, a penstock.
-         */
-        "SluiceGate-Output": {
+        SluiceGate: {
             /** Name */
             name: string;
             /** Upstream */
@@ -7214,7 +5769,7 @@ export interface components {
          *     `cover` is the lowest level of the surface. Between it and the stone lies a cover layer (blocks and bedding,
          *     asphalt, soil), parallel to the stone, which holds water only in voids of its own.
          */
-        "Stone-Input": {
+        Stone: {
             /** Name */
             name: string;
             /**
@@ -7243,7 +5798,7 @@ export interface components {
              * Inflows
              * @description besides runoff
              */
-            inflows?: (components["schemas"]["Constant-Input"] | components["schemas"]["Hydrograph-Input"] | components["schemas"]["Pattern-Input"])[];
+            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
             /**
              * Flooding
              * @description water above cover stands on the ponded area and returns, or leaves for good
@@ -7269,108 +5824,7 @@ export interface components {
              * @default 0
              */
             initial_depth: number;
-            infiltration?: components["schemas"]["Infiltration-Input"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "stone";
-            /**
-             * Length
-             * @description m along the slope of the base
-             */
-            length: number;
-            /**
-             * Width
-             * @description m
-             */
-            width: number;
-            /**
-             * Stone Depth
-             * @description m, measured upright
-             */
-            stone_depth: number;
-            /**
-             * Base Slope
-             * @description rise per length; the stone's top is parallel
-             * @default 0
-             */
-            base_slope: number;
-            /**
-             * Porosity
-             * @description share of voids; 1 is an empty box
-             */
-            porosity: number;
-            /**
-             * Cover Porosity
-             * @description share of voids of what lies between the stone and the surface
-             * @default 0
-             */
-            cover_porosity: number;
-        };
-        /**
-         * Stone
-         * @description Stone over a base that may slope along its length, under level water: porous paving, a soakaway, a crate.
-         *
-         *     `cover` is the lowest level of the surface. Between it and the stone lies a cover layer (blocks and bedding,
-         *     asphalt, soil), parallel to the stone, which holds water only in voids of its own.
-         */
-        "Stone-Output": {
-            /** Name */
-            name: string;
-            /**
-             * X
-             * @description m east in the project's grid
-             * @default 0
-             */
-            x: number;
-            /**
-             * Y
-             * @description m north in the project's grid
-             * @default 0
-             */
-            y: number;
-            /**
-             * Cover
-             * @description m above the project's datum
-             */
-            cover: number;
-            /**
-             * Invert
-             * @description m above the project's datum
-             */
-            invert: number;
-            /**
-             * Inflows
-             * @description besides runoff
-             */
-            inflows: (components["schemas"]["Constant-Output"] | components["schemas"]["Hydrograph-Output"] | components["schemas"]["Pattern-Output"])[];
-            /**
-             * Flooding
-             * @description water above cover stands on the ponded area and returns, or leaves for good
-             * @default stored
-             * @enum {string}
-             */
-            flooding: "stored" | "lost";
-            /**
-             * Ponded Area
-             * @description m2 on which water above the cover stands
-             * @default 50
-             */
-            ponded_area: number;
-            /**
-             * Ponded Side Slope
-             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
-             * @default 50
-             */
-            ponded_side_slope: number;
-            /**
-             * Initial Depth
-             * @description m of permanent water before the storm
-             * @default 0
-             */
-            initial_depth: number;
-            infiltration: components["schemas"]["Infiltration-Output"] | null;
+            infiltration: components["schemas"]["Infiltration"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7413,7 +5867,7 @@ export interface components {
          * Storage
          * @description A pond or a tank: a depth–area table up to its bank or roof.
          */
-        "Storage-Input": {
+        Storage: {
             /** Name */
             name: string;
             /**
@@ -7442,7 +5896,7 @@ export interface components {
              * Inflows
              * @description besides runoff
              */
-            inflows?: (components["schemas"]["Constant-Input"] | components["schemas"]["Hydrograph-Input"] | components["schemas"]["Pattern-Input"])[];
+            inflows: (components["schemas"]["Constant"] | components["schemas"]["Hydrograph"] | components["schemas"]["Pattern"])[];
             /**
              * Flooding
              * @description water above cover stands on the ponded area and returns, or leaves for good
@@ -7468,81 +5922,7 @@ export interface components {
              * @default 0
              */
             initial_depth: number;
-            infiltration?: components["schemas"]["Infiltration-Input"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "storage";
-            /**
-             * Form
-             * @default pond
-             * @enum {string}
-             */
-            form: "pond" | "tank";
-            /** Table */
-            table: components["schemas"]["StorageRow"][];
-        };
-        /**
-         * Storage
-         * @description A pond or a tank: a depth–area table up to its bank or roof.
-         */
-        "Storage-Output": {
-            /** Name */
-            name: string;
-            /**
-             * X
-             * @description m east in the project's grid
-             * @default 0
-             */
-            x: number;
-            /**
-             * Y
-             * @description m north in the project's grid
-             * @default 0
-             */
-            y: number;
-            /**
-             * Cover
-             * @description m above the project's datum
-             */
-            cover: number;
-            /**
-             * Invert
-             * @description m above the project's datum
-             */
-            invert: number;
-            /**
-             * Inflows
-             * @description besides runoff
-             */
-            inflows: (components["schemas"]["Constant-Output"] | components["schemas"]["Hydrograph-Output"] | components["schemas"]["Pattern-Output"])[];
-            /**
-             * Flooding
-             * @description water above cover stands on the ponded area and returns, or leaves for good
-             * @default stored
-             * @enum {string}
-             */
-            flooding: "stored" | "lost";
-            /**
-             * Ponded Area
-             * @description m2 on which water above the cover stands
-             * @default 50
-             */
-            ponded_area: number;
-            /**
-             * Ponded Side Slope
-             * @description horizontal per vertical: water above cover widens as a cone; 0 is upright
-             * @default 50
-             */
-            ponded_side_slope: number;
-            /**
-             * Initial Depth
-             * @description m of permanent water before the storm
-             * @default 0
-             */
-            initial_depth: number;
-            infiltration: components["schemas"]["Infiltration-Output"] | null;
+            infiltration: components["schemas"]["Infiltration"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7910,38 +6290,7 @@ export interface components {
          * Trapezoidal
          * @description A level bed between two slopes, which may differ.
          */
-        "Trapezoidal-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "trapezoidal";
-            /**
-             * Base Width
-             * @description m
-             */
-            base_width: number;
-            /**
-             * Left Slope
-             * @description horizontal per vertical
-             */
-            left_slope: number;
-            /**
-             * Right Slope
-             * @description horizontal per vertical
-             */
-            right_slope: number;
-            /**
-             * Height
-             * @description m from bed to bank
-             */
-            height: number;
-        };
-        /**
-         * Trapezoidal
-         * @description A level bed between two slopes, which may differ.
-         */
-        "Trapezoidal-Output": {
+        Trapezoidal: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7972,99 +6321,7 @@ export interface components {
          * Trench
          * @description A filter trench: stone that stores, with a perforated pipe on its floor that conveys when there is one.
          */
-        "Trench-Input": {
-            /** Name */
-            name: string;
-            /** Upstream */
-            upstream: string;
-            /** Downstream */
-            downstream: string;
-            /**
-             * Flap
-             * @description a flap lets nothing flow from downstream to upstream
-             * @default false
-             */
-            flap: boolean;
-            /**
-             * Length
-             * @description m; overrules the drawn length
-             */
-            length: number;
-            /**
-             * Bends
-             * @description corners of the course on the plan, from upstream, m
-             */
-            bends?: [
-                number,
-                number
-            ][];
-            /**
-             * Upstream Invert
-             * @description m above the project's datum
-             */
-            upstream_invert: number;
-            /**
-             * Downstream Invert
-             * @description m above the project's datum
-             */
-            downstream_invert: number;
-            /**
-             * Entry Loss
-             * @description K of velocity heads at the upstream end
-             * @default 0
-             */
-            entry_loss: number;
-            /**
-             * Exit Loss
-             * @description K of velocity heads at the downstream end; none: 1 into still water, else 0
-             */
-            exit_loss?: number | null;
-            /**
-             * Bend Loss
-             * @description K of velocity heads along the conduit
-             * @default 0
-             */
-            bend_loss: number;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "trench";
-            /**
-             * Width
-             * @description m
-             */
-            width: number;
-            /**
-             * Height
-             * @description m of stone above the floor
-             */
-            height: number;
-            /**
-             * Porosity
-             * @description share of voids
-             */
-            porosity: number;
-            /**
-             * Stone Size
-             * @description m, median
-             * @default 0.03
-             */
-            stone_size: number;
-            pipe?: components["schemas"]["Circular-Input"] | null;
-            /**
-             * Roughness
-             * @description Manning's n of the pipe, s/m^(1/3)
-             * @default 0.013
-             */
-            roughness: number;
-            infiltration?: components["schemas"]["Infiltration-Input"] | null;
-        };
-        /**
-         * Trench
-         * @description A filter trench: stone that stores, with a perforated pipe on its floor that conveys when there is one.
-         */
-        "Trench-Output": {
+        Trench: {
             /** Name */
             name: string;
             /** Upstream */
@@ -8143,14 +6400,14 @@ export interface components {
              * @default 0.03
              */
             stone_size: number;
-            pipe: components["schemas"]["Circular-Output"] | null;
+            pipe: components["schemas"]["Circular"] | null;
             /**
              * Roughness
              * @description Manning's n of the pipe, s/m^(1/3)
              * @default 0.013
              */
             roughness: number;
-            infiltration: components["schemas"]["Infiltration-Output"] | null;
+            infiltration: components["schemas"]["Infiltration"] | null;
         };
         /**
          * Triangle
@@ -8186,41 +6443,7 @@ export interface components {
          * UnitHydrograph
          * @description Curve number of the whole catchment and the dimensionless unit hydrograph.
          */
-        "UnitHydrograph-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "unit_hydrograph";
-            /**
-             * Curve Number
-             * @default 85
-             */
-            curve_number: number;
-            /**
-             * Abstraction
-             * @description initial abstraction over potential retention
-             * @default 0.2
-             */
-            abstraction: number;
-            /**
-             * Concentration
-             * @description s, time of concentration
-             * @default 900
-             */
-            concentration: number;
-            /**
-             * Peak Factor
-             * @description of the unit hydrograph; 484 is the standard one
-             * @default 484
-             */
-            peak_factor: number;
-        };
-        /**
-         * UnitHydrograph
-         * @description Curve number of the whole catchment and the dimensionless unit hydrograph.
-         */
-        "UnitHydrograph-Output": {
+        UnitHydrograph: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8388,58 +6611,7 @@ export interface components {
          * Weir
          * @description Q = C L H^1.5 over the crest and 0.8 C z H^2.5 over its sloping sides; a V-notch has no crest length.
          */
-        "Weir-Input": {
-            /** Name */
-            name: string;
-            /** Upstream */
-            upstream: string;
-            /** Downstream */
-            downstream: string;
-            /**
-             * Flap
-             * @description a flap lets nothing flow from downstream to upstream
-             * @default false
-             */
-            flap: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "weir";
-            /**
-             * Form
-             * @default sharp
-             * @enum {string}
-             */
-            form: "sharp" | "broad" | "v_notch" | "trapezoidal";
-            /**
-             * Crest
-             * @description m above the project's datum
-             */
-            crest: number;
-            /**
-             * Length
-             * @description m
-             */
-            length: number;
-            /**
-             * Coefficient
-             * @description m0.5/s, C
-             * @default 1.8
-             */
-            coefficient: number;
-            /**
-             * Side Slope
-             * @description horizontal per vertical, of each side
-             * @default 0
-             */
-            side_slope: number;
-        };
-        /**
-         * Weir
-         * @description Q = C L H^1.5 over the crest and 0.8 C z H^2.5 over its sloping sides; a V-notch has no crest length.
-         */
-        "Weir-Output": {
+        Weir: {
             /** Name */
             name: string;
             /** Upstream */
@@ -8503,20 +6675,7 @@ export interface components {
          * WidthTable
          * @description A symmetrical section by depth and width. Closed by its last row, open when it is a channel's.
          */
-        "WidthTable-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "widths";
-            /** Rows */
-            rows: components["schemas"]["WidthRow"][];
-        };
-        /**
-         * WidthTable
-         * @description A symmetrical section by depth and width. Closed by its last row, open when it is a channel's.
-         */
-        "WidthTable-Output": {
+        WidthTable: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -41,3 +41,17 @@ export function nearestOn(points: Point[], x: number, y: number) {
 
 /** A kept length or area that follows its drawing goes on to follow it; a typed one that differs overrules. */
 export const follows = (kept: number, drawn: number) => Math.abs(kept - drawn) <= Math.max(0.005 * drawn, 0.06);
+
+/** Where on a link a place falls: the link's id, the share of its length, and the distance; none beyond `within` m. */
+export function linkNear(network: Network, x: number, y: number, within: number): { id: string; share: number } | null {
+  let found: { id: string; share: number } | null = null;
+  let least = within;
+  for (const [id, link] of Object.entries(network.links)) {
+    if (!isConduit(link)) continue;
+    const { share, distance } = nearestOn(courseOf(network, link), x, y);
+    if (share <= 0.01 || share >= 0.99 || distance >= least) continue;
+    least = distance;
+    found = { id, share };
+  }
+  return found;
+}

@@ -1,23 +1,25 @@
-import { makeLink, makeNode } from "./elements";
 import { type Column, cellChange, type Table } from "./tables";
-import type { Network } from "./types";
+import type { Edit, Network } from "./types";
 
-/** A row that a paste would add: the element that it makes, or why it makes none. */
-export type NewRow = { id: string; name: string; value: Record<string, unknown> | null; wrong: string };
+/** A row that a paste would add: the edit that draws it, or why there is none. */
+export type NewRow = { name: string; edit: Edit | null; wrong: string };
 
-const BASES: Record<string, (network: Network, cells: Map<string, string>) => object | string> = {
-  shafts: (network) => makeNode(network, "manhole", 0, 0),
-  stores: (network) => makeNode(network, "pond", 0, 0),
-  outfalls: (network) => makeNode(network, "outfall", 0, 0),
+type Fields = Record<string, unknown>;
+/** What is known of an element before its cells are read, and the edit that draws it with what they say. */
+type Base = { element: Fields; draw: (fields: Fields) => Edit };
+
+const at = (drawn: "manhole" | "pond" | "outfall") => (): Base => ({
+  element: { kind: drawn === "pond" ? "storage" : drawn },
+  draw: ({ x = 0, y = 0, ...fields }) => ({ edit: "draw node", drawn, x: Number(x), y: Number(y), fields }),
+});
+
+const BASES: Record<string, (network: Network, cells: Map<string, string>) => Base | string> = {
+  shafts: at("manhole"),
+  stores: at("pond"),
+  outfalls: at("outfall"),
   areas: () => ({
-    area: 100,
-    impervious: 1,
-    node: null,
-    time_of_entry: null,
-    timing: null,
-    over: null,
-    creep: null,
-    polygon: [],
+    element: {},
+    draw: ({ area = 100, ...fields }) => ({ edit: "draw catchment", area: Number(area), fields }),
   }),
   pipes: (network, cells) => {
     const ends: string[] = [];
@@ -27,42 +29,39 @@ const BASES: Record<string, (network: Network, cells: Map<string, string>) => ob
       if (named.length !== 1) return `“${name}” names ${named.length ? "several nodes" : "no node"}`;
       ends.push(named[0]?.[0] ?? "");
     }
-    if (ends[0] === ends[1]) return "both ends are the same node";
-    return makeLink(network, "pipe", ends[0] ?? "", ends[1] ?? "");
+    const [upstream = "", downstream = ""] = ends;
+    if (upstream === downstream) return "both ends are the same node";
+    return {
+      element: { kind: "pipe", upstream, downstream, section: { shape: "circular" } },
+      draw: (fields) => ({ edit: "draw link", drawn: "pipe", upstream, downstream, fields }),
+    };
   },
 };
 
-/** Sets a field that may lie inside another one, such as /section/diameter. */
-function set(element: Record<string, unknown>, path: string, value: unknown) {
-  const [, first = "", second] = path.split("/");
-  element[first] = second ? { ...(element[first] as object), [second]: value } : value;
-}
-
-/** Elements from lines of cells pasted below a table's last row; columns from the one that the paste begins at. */
-export function newRows(
-  network: Network,
-  table: Table,
-  columns: Column[],
-  lines: string[][],
-  makeId: () => string = () => crypto.randomUUID(),
-): NewRow[] {
+/** Rows from lines of cells pasted below a table's last one; columns from the one that the paste begins at. */
+export function newRows(network: Network, table: Table, columns: Column[], lines: string[][]): NewRow[] {
   return lines.map((line) => {
     const cells = new Map(columns.map((column, j) => [column.key, (line[j] ?? "").trim()]));
     const name = cells.get("name") ?? "";
-    const id = makeId();
-    const refuse = (wrong: string): NewRow => ({ id, name, value: null, wrong });
+    const refuse = (wrong: string): NewRow => ({ name, edit: null, wrong });
     const base = BASES[table.key]?.(network, cells);
     if (!base) return refuse(`rows of ${table.label.toLowerCase()} are drawn on the plan`);
     if (typeof base === "string") return refuse(base);
     if (!name) return refuse("a new row needs a name");
-    const element = { ...base, name } as Record<string, unknown>;
+    const element: Fields = { ...base.element, name };
+    const fields: Fields = { name };
     for (const column of columns) {
       const text = cells.get(column.key) ?? "";
-      if (text === "" || !column.path?.(element)) continue;
-      const change = cellChange(table, column, { id, element }, network, "", text);
+      const path = column.path?.(element);
+      if (text === "" || !path || typeof base.element[column.key] === "string") continue; // the ends are known
+      if (column.stored && typeof column.ground?.(element, network) !== "number")
+        return refuse(`${column.label.toLowerCase()}: the ground is not known; paste its level too`);
+      const change = cellChange(table, column, { id: "", element }, network, "", text);
       if (typeof change === "string") return refuse(change);
-      if (change) set(element, change.path.slice(`/${table.group}/${id}`.length), change.value);
+      if (!change) continue;
+      fields[path.slice(1)] = change.value;
+      element[column.key] = change.value;
     }
-    return { id, name, value: element, wrong: "" };
+    return { name, edit: base.draw(fields), wrong: "" };
   });
 }

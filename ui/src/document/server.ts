@@ -2,7 +2,7 @@
 import { type Answer, type Finding, Problem, type ProjectState } from "../api/client";
 import type { Get, Set as Put } from "./store";
 import type { Change, Transport, Where } from "./transport";
-import type { Network, Project } from "./types";
+import type { Edit, Network, Project } from "./types";
 import { readIn } from "./units";
 
 export type ServerPart = {
@@ -29,7 +29,10 @@ export type ServerPart = {
   /** Open a project; option: that is looked at, else the one in view. */
   open: (id: string, option?: string | null) => Promise<void>;
   showOption: (option: string) => Promise<void>;
+  /** Change fields of the document. */
   edit: (changes: Change[]) => Promise<void>;
+  /** Edit the network that is looked at; the ids of what is made, none where it was refused. */
+  apply: (edits: Edit[]) => Promise<string[]>;
   undo: () => Promise<void>;
   redo: () => Promise<void>;
   run: () => Promise<void>;
@@ -114,25 +117,28 @@ export function serverPart(transport: Transport, set: Put, get: Get): ServerPart
       .catch(say);
   }
 
-  function change(request: (id: string, revision: number) => Promise<ProjectState>): Promise<void> {
+  function change<T extends ProjectState>(request: (id: string, revision: number) => Promise<T>): Promise<T | null> {
     const asked = get().id;
-    queue = queue.then(async () => {
+    const turn = queue.then(async () => {
       const { id, revision } = get();
-      if (!id || id !== asked) return;
+      if (!id || id !== asked) return null;
       try {
         const state = await request(id, revision);
-        if (get().id !== id) return; // another project was opened meanwhile
+        if (get().id !== id) return null; // another project was opened meanwhile
         take(state);
         // the server answers the edit of the option in view by itself
         const { project, option } = get();
         if (project && option !== project.in_view) await transport.ask(where());
         follow();
+        return state;
       } catch (error) {
         say(error);
         if (error instanceof Problem && error.status === 412) await get().open(id, get().option);
+        return null;
       }
     });
-    return queue;
+    queue = turn.then(() => {});
+    return turn;
   }
 
   /** Ask for work on the present revision, and follow its answer. */
@@ -191,9 +197,14 @@ export function serverPart(transport: Transport, set: Put, get: Get): ServerPart
       follow();
       await get().edit([{ op: "replace", path: "/in_view", value: option }]);
     },
-    edit: (changes) => change((id, revision) => transport.patch(id, revision, changes)),
-    undo: () => change((id, revision) => transport.undo(id, revision)),
-    redo: () => change((id, revision) => transport.redo(id, revision)),
+    edit: async (changes) => void (await change((id, revision) => transport.patch(id, revision, changes))),
+    apply: async (edits) => {
+      const { option } = get();
+      const edited = await change((project_id, revision) => transport.apply({ project_id, option }, revision, edits));
+      return edited?.made ?? [];
+    },
+    undo: async () => void (await change((id, revision) => transport.undo(id, revision))),
+    redo: async () => void (await change((id, revision) => transport.redo(id, revision))),
     run: () => ask(transport.run),
     runStorm: (storm) => ask((at) => transport.runStorm(at, storm)),
     refine: () => ask(transport.refine),

@@ -1,6 +1,7 @@
 /** What the document asks of the server, and nothing of how: tests put another in its place. */
-import { type Answer, api, call, type Finding, Problem, type ProjectState } from "../api/client";
+import { type Answer, api, call, type Edited, type Finding, Problem, type ProjectState } from "../api/client";
 import { follow } from "./follow";
+import type { Edit } from "./types";
 
 /** RFC 6902; a path into an option begins with `optionPath`. */
 export type Change = { op: "replace" | "add" | "remove"; path: string; value?: unknown };
@@ -11,6 +12,8 @@ export type Told = { answer: (answer: Answer) => void; lost: (lost: boolean) => 
 export type Transport = {
   load: (id: string) => Promise<ProjectState>;
   patch: (id: string, revision: number, changes: Change[]) => Promise<ProjectState>;
+  /** Edit an option's network: all of the edits, or none. */
+  apply: (where: Where, revision: number, edits: Edit[]) => Promise<Edited>;
   undo: (id: string, revision: number) => Promise<ProjectState>;
   redo: (id: string, revision: number) => Promise<ProjectState>;
   /** Have what an edit starts. */
@@ -29,8 +32,8 @@ export type Transport = {
 };
 
 /** openapi-fetch says the same type in another way, which TypeScript does not see through for a document this deep. */
-const state = (asked: Promise<{ data?: unknown; error?: unknown; response: Response }>) =>
-  call(asked) as Promise<ProjectState>;
+const state = <T = ProjectState>(asked: Promise<{ data?: unknown; error?: unknown; response: Response }>) =>
+  call(asked) as Promise<T>;
 const at = "/api/projects/{project_id}/options/{option}";
 const from = (project_id: string, revision: number) => ({
   params: { path: { project_id }, header: { "if-match": `"${revision}"` } },
@@ -41,6 +44,13 @@ const address = (where: Where) => `/api/projects/${where.project_id}/options/${w
 export const transport: Transport = {
   load: (project_id) => state(api.GET("/api/projects/{project_id}", { params: { path: { project_id } } })),
   patch: (id, revision, body) => state(api.PATCH("/api/projects/{project_id}", { ...from(id, revision), body })),
+  apply: (where, revision, body) =>
+    state<Edited>(
+      api.POST(`${at}/edits`, {
+        params: { path: where, header: from(where.project_id, revision).params.header },
+        body,
+      }),
+    ),
   undo: (id, revision) => state(api.POST("/api/projects/{project_id}/undo", from(id, revision))),
   redo: (id, revision) => state(api.POST("/api/projects/{project_id}/redo", from(id, revision))),
   ask: (where) => call(api.POST(`${at}/answer`, on(where))),

@@ -2,7 +2,7 @@
  * The project document as the server keeps it: SI units, a point is metres east and north. All of it is generated from
  * the server's own model; here its parts get the names that the interface calls them by.
  */
-import type { components } from "../api/schema";
+import type { components, paths } from "../api/schema";
 
 type Schemas = components["schemas"];
 type Kind<T, K> = Extract<T, { kind: K }>;
@@ -10,6 +10,10 @@ type Kind<T, K> = Extract<T, { kind: K }>;
 export type Project = Schemas["Project"];
 export type Option = Schemas["Option"];
 export type Network = Schemas["Network"];
+/** An edit of a network, as the server does it. */
+export type Edit = NonNullable<
+  paths["/api/projects/{project_id}/options/{option}/edits"]["post"]["requestBody"]
+>["content"]["application/json"][number];
 export type Point = [number, number];
 
 export type NetNode = Network["nodes"][string];

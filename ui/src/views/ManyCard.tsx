@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { removal } from "../document/selection";
+import { goesAlso } from "../document/selection";
 import { type Change, useProject } from "../document/store";
 import {
   type Column,
@@ -11,15 +11,18 @@ import {
   type Table,
   unitOfColumn,
 } from "../document/tables";
+import { isConduit } from "../document/types";
 import { NameForm } from "../primitives/NameForm";
 
 /** Several elements picked together: what they share can be set for all of them at once. */
 export function ManyCard() {
-  const { network, picked, optionPath, edit, point, look } = useProject();
+  const { network, picked, edit, apply, point, look } = useProject();
   const [naming, setNaming] = useState(false);
   if (!network) return null;
   const groups = TABLES.map((table) => ({ table, rows: rowsOf(network, table).filter((row) => picked.has(row.id)) }));
-  const { changes, also } = removal(network, optionPath, picked);
+  const also = goesAlso(network, picked);
+  const run = [...picked].filter((id) => network.links[id]);
+  const graded = run.length > 1 && run.length === picked.size && run.every((id) => isConduit(network.links[id]));
   return (
     <>
       <header className="mb-2 flex items-baseline border-b border-rule pb-1">
@@ -32,7 +35,7 @@ export function ManyCard() {
           title={also.length ? `takes ${also.slice(0, 20).join(", ")} with them` : undefined}
           data-testid="remove-picked"
           onClick={() => {
-            void edit(changes);
+            void apply([{ edit: "remove", elements: [...picked] }]);
             point({ element: null });
           }}
         >
@@ -40,10 +43,21 @@ export function ManyCard() {
         </button>
       </header>
       {groups.map(({ table, rows }) => rows.length > 0 && <Group key={table.key} table={table} rows={rows} />)}
-      <p className="mt-2 border-t border-rule pt-1">
+      <p className="mt-2 flex gap-3 border-t border-rule pt-1">
         <button type="button" className="textlink" onClick={() => look("graphs")} data-testid="graph-picked">
           graph them together
         </button>
+        {graded && (
+          <button
+            type="button"
+            className="textlink"
+            title="levels between both ends of the run on one gradient; its nodes go along"
+            data-testid="regrade"
+            onClick={() => apply([{ edit: "regrade", links: run }])}
+          >
+            regrade to one gradient
+          </button>
+        )}
       </p>
       <p className="py-1">
         {!naming && (

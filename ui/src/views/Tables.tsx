@@ -15,7 +15,7 @@ import {
   type Table,
   unitOfColumn,
 } from "../document/tables";
-import type { Network } from "../document/types";
+import type { Edit, Network } from "../document/types";
 import { useWidth } from "../instrument/useWidth";
 import { GridCell, type Staged } from "./GridCell";
 
@@ -25,7 +25,7 @@ const keyOf = (id: string, column: Column) => `${id}/${column.key}`;
 
 /** The elements of each kind as a grid: typed, pasted, filled down, sorted and filtered like a spreadsheet. */
 export function Tables({ leave }: { leave: () => void }) {
-  const { network, optionPath, fullBore, cursor, findings, depths, point, pickAll, edit } = useProject();
+  const { network, optionPath, fullBore, cursor, findings, depths, point, pickAll, edit, apply } = useProject();
   const [tab, setTab] = useState(1);
   const [order, setOrder] = useState<{ key: string; rising: boolean } | null>(null);
   const [filter, setFilter] = useState("");
@@ -175,11 +175,14 @@ export function Tables({ leave }: { leave: () => void }) {
     );
   };
   const accept = () => {
-    const changes = [...(staged?.values() ?? [])].flatMap((cell) => cell.change ?? []);
-    for (const { id, value } of fresh)
-      if (value) changes.push({ op: "add", path: `${optionPath}/${table.group}/${id}`, value });
+    // one step to undo, whatever it sets and adds
+    const edits: Edit[] = [...(staged?.values() ?? [])].flatMap(({ change }) => {
+      const [element = "", ...field] = change?.path.slice(`${optionPath}/${table.group}/`.length).split("/") ?? [];
+      return change ? [{ edit: "set", element, field: field.join("/"), value: change.value }] : [];
+    });
+    for (const { edit } of fresh) if (edit) edits.push(edit);
     setStaged(null);
-    if (changes.length) edit(changes);
+    if (edits.length) void apply(edits);
   };
   const keys = (event: KeyboardEvent) => {
     if (typing !== null) return;
@@ -215,7 +218,7 @@ export function Tables({ leave }: { leave: () => void }) {
   };
   const fit = [...(staged?.values() ?? [])].filter((cell) => cell.change).length;
   const bad = [...(staged?.values() ?? [])].filter((cell) => cell.wrong);
-  const made = fresh.filter((row) => row.value);
+  const made = fresh.filter((row) => row.edit);
   const refused = fresh.filter((row) => row.wrong);
 
   return (

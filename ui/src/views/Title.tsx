@@ -1,16 +1,17 @@
 import { useState } from "react";
-import { join, turnRound } from "../document/reshape";
-import { removal } from "../document/selection";
+import { jointsOf } from "../document/joints";
+import { goesAlso } from "../document/selection";
 import { useProject } from "../document/store";
 
 /** Name and kind of the picked element; its name can be changed, and it can be removed with what hangs on it. */
 export function Title({ id, name, kind, note }: { id: string; name: string; kind: string; note: string }) {
-  const { network, optionPath, edit, point } = useProject();
+  const { network, optionPath, edit, apply, point } = useProject();
   const [naming, setNaming] = useState(false);
   if (!network) return null;
   const collection = network.links[id] ? "links" : "nodes";
-  const { changes, also } = removal(network, optionPath, [id]);
-  const joined = collection === "nodes" ? join(network, optionPath, id) : null;
+  const also = goesAlso(network, new Set([id]));
+  const { into, out } = jointsOf(network);
+  const between = into.get(id)?.length === 1 && out.get(id)?.length === 1;
   const rename = (text: string) => {
     setNaming(false);
     if (text.trim() && text.trim() !== name)
@@ -46,7 +47,7 @@ export function Title({ id, name, kind, note }: { id: string; name: string; kind
           title={also.length ? `takes ${also.join(", ")} with it` : undefined}
           data-testid="remove-element"
           onClick={() => {
-            void edit(changes);
+            void apply([{ edit: "remove", elements: [id] }]);
             point({ element: null });
           }}
         >
@@ -61,20 +62,21 @@ export function Title({ id, name, kind, note }: { id: string; name: string; kind
             className="textlink"
             title="its ends change places, with their levels and losses"
             data-testid="turn-round"
-            onClick={() => edit(turnRound(network, optionPath, id))}
+            onClick={() => apply([{ edit: "turn round", link: id }])}
           >
             turn round
           </button>
         )}
-        {joined && (
+        {between && (
           <button
             type="button"
             className="textlink"
             title="one pipe runs on where two met; catchments drain to the next node"
             data-testid="join-pipes"
-            onClick={() => {
-              void edit(joined);
-              point({ element: null });
+            onClick={async () => {
+              await apply([{ edit: "join", node: id }]);
+              const { network, cursor } = useProject.getState();
+              if (cursor.element === id && !network?.nodes[id]) point({ element: null });
             }}
           >
             take out, join its pipes

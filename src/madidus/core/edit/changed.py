@@ -26,7 +26,7 @@ def made(kind: TypeAdapter[Any], fields: Mapping[str, Any], given: Mapping[str, 
     Raises
     ------
     ModelError
-        Names the element and the field that is not valid.
+        Names the element and the field that is not valid, by its path in a project.
     """
     whole: dict[str, Any] = dict(fields)
     for path, value in (given or {}).items():
@@ -40,9 +40,10 @@ def made(kind: TypeAdapter[Any], fields: Mapping[str, Any], given: Mapping[str, 
         return kind.validate_python(whole)
     except ValidationError as error:
         first = error.errors()[0]
-        steps = [str(step) for step in first["loc"] if step != whole.get("kind")]
+        group = "catchments" if kind is CATCHMENT else "nodes" if kind is NODE else "links"
         raise ModelError(
-            f"{whole.get('form') or whole.get('kind') or 'catchment'} {whole.get('name')}", "/".join(steps) or "fields",
+            f"{whole.get('form') or whole.get('kind') or 'catchment'} {whole.get('name')}",
+            "/".join(("options/…/network", group, "…", *(str(step) for step in first["loc"]))),
             first["msg"].removeprefix("Value error, "), "correct this field",
         ) from error  # fmt: skip
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from ..document import ElementId
 from ..elements import DRAWN_LINKS, DRAWN_NODES
@@ -196,10 +196,17 @@ class Paste(_Edit):
     """A copied network pasted where it stands."""
 
     edit: Literal["paste"]
-    clip: Network
+    clip: dict[str, Any] = Field(description="nodes, links and catchments by id, as in a project file")
 
     def on(self, network: Network, project: Project) -> Done:
-        return paste(network, self.clip)
+        try:
+            clip = Network.model_validate(self.clip)
+        except ValidationError as error:
+            first = error.errors()[0]
+            where = "/".join(str(step) for step in first["loc"]) or "elements"
+            why = first["msg"].removeprefix("Value error, ")
+            raise ModelError("clipboard", where, why, "copy it again, from a project of this version") from error
+        return paste(network, clip)
 
 
 class Regrade(_Edit):

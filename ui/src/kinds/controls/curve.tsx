@@ -28,19 +28,9 @@ export const KIND: ControlKind<FlowCurve> = {
   kind: "curve",
   order: 5,
   label: "Flow curve",
-  names: "Control ",
   level: "invert",
   levelOf: (control) => control.invert,
   // a vortex
   mark: "M0 0a1 1 0 0 1 2 0a2 2 0 0 1 -4 0a3 3 0 0 1 6 0a4 4 0 0 1 -8 0",
-  begin: (low) => ({
-    invert: low,
-    rows: [
-      { head: 0, flow: 0 },
-      { head: 0.2, flow: 0.004 },
-      { head: 0.4, flow: 0.0035 },
-      { head: 1, flow: 0.005 },
-    ],
-  }),
   Form,
 };

@@ -39,11 +39,9 @@ export const KIND: ControlKind<SluiceGate> = {
   kind: "gate",
   order: 4,
   label: "Sluice gate",
-  names: "Gate ",
   level: "sill",
   levelOf: (control) => control.sill,
   // a plate over a gap
   mark: "M0 -5V2M-2 -5H2M-5 4H5M-5 0C-2 0 -1 3 1 3H5",
-  begin: (low) => ({ sill: low, width: 1, opening: 0.3 }),
   Form,
 };

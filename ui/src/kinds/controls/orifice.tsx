@@ -34,11 +34,9 @@ export const KIND: ControlKind<Orifice> = {
   kind: "orifice",
   order: 1,
   label: "Orifice",
-  names: "Orifice ",
   level: "invert",
   levelOf: (control) => control.invert,
   // a hole in a wall
   mark: "M0 -5V-2M0 2V5M-2 0a2 2 0 1 0 4 0a2 2 0 1 0 -4 0",
-  begin: (low) => ({ invert: low, section: { shape: "circular", diameter: 0.1 } }),
   Form,
 };

@@ -98,29 +98,13 @@ function Form({ id, control: pump }: { id: string; control: Pump }) {
   );
 }
 
-const level = (value: number) => Number(value.toFixed(3));
-
 export const KIND: ControlKind<Pump> = {
   kind: "pump",
   order: 6,
   label: "Pump",
-  names: "Pump ",
   level: null,
   levelOf: (control) => Math.min(...control.units.map((unit) => unit.off)),
   // an impeller's arrow
   mark: "M-4 -4L5 0L-4 4Z",
-  begin: (low, high) => ({
-    units: [
-      {
-        on: level(low + 0.6 * (high - low)),
-        off: level(low + 0.2 * (high - low)),
-        curve: [
-          { flow: 0, head: 10 },
-          { flow: 0.01, head: 8 },
-          { flow: 0.02, head: 3 },
-        ],
-      },
-    ],
-  }),
   Form,
 };

@@ -27,11 +27,9 @@ export const KIND: ControlKind<Riser> = {
   kind: "riser",
   order: 3,
   label: "Riser",
-  names: "Riser ",
   level: "crest",
   levelOf: (control) => control.crest,
   // a ring that drinks
   mark: "M-4 -2H-2V5M4 -2H2V5M-4 -4H4",
-  begin: (_low, _high, crest) => ({ crest, diameter: 0.6 }),
   Form,
 };

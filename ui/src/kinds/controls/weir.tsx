@@ -46,11 +46,9 @@ export const KIND: ControlKind<Weir> = {
   kind: "weir",
   order: 2,
   label: "Weir",
-  names: "Weir ",
   level: "crest",
   levelOf: (control) => control.crest,
   // water over a crest
   mark: "M0 5V-1M-5 -2C-2 -2 0 -3 1 -1S3 3 4 4",
-  begin: (_low, _high, crest) => ({ crest, length: 1 }),
   Form,
 };

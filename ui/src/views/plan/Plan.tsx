@@ -12,7 +12,7 @@ import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { readClip, writeClip } from "../../document/clip";
 import { courseOf } from "../../document/course";
 import type { Drawable } from "../../document/elements";
-import { centred, copied, mirrored, move, pasted, removal, turned } from "../../document/selection";
+import { centred, copied, mirrored, turned } from "../../document/selection";
 import { useProject } from "../../document/store";
 import type { Network, Point } from "../../document/types";
 import { walk } from "../../document/walk";
@@ -49,11 +49,10 @@ export function Plan({
   const [pointer, setPointer] = useState<Point>([0, 0]);
 
   const place = (x: number, y: number) => {
-    const { network, optionPath, edit, pickAll } = useProject.getState();
-    if (!network || !placing) return;
-    const { changes, ids } = pasted(network, optionPath, centred(placing, x, y));
+    const { apply, pickAll } = useProject.getState();
+    if (!placing) return;
     setPlacing(null);
-    void edit(changes).then(() => pickAll(ids));
+    void apply([{ edit: "paste", clip: centred(placing, x, y) }]).then((ids) => ids.length && pickAll(new Set(ids)));
   };
   // the map's listeners live as long as the map: they read what is current here
   const now = useRef({ adding, placing, click: drawing.click, place });
@@ -171,7 +170,7 @@ export function Plan({
   }, [placing, pointer, drawing.corners, drawing.from, network]);
 
   const keys = (event: KeyboardEvent) => {
-    const { network, optionPath, edit, pickAll } = useProject.getState();
+    const { network, apply, pickAll } = useProject.getState();
     if (!network || still) return;
     const command = event.ctrlKey || event.metaKey;
     const arrow = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
@@ -183,13 +182,14 @@ export function Plan({
     else if (event.key === "Escape" && placing) setPlacing(null);
     else if (event.key === "Escape" && !adding) point({ element: null });
     else if ((event.key === "Delete" || event.key === "Backspace") && picked.size) {
-      void edit(removal(network, optionPath, picked).changes);
+      void apply([{ edit: "remove", elements: [...picked] }]);
       point({ element: null });
     } else if (command && event.key === "a")
       pickAll([...Object.keys(network.nodes), ...Object.keys(network.links), ...Object.keys(network.catchments)]);
     else if (arrow && command && picked.size) {
       const step = event.shiftKey ? 0.1 : 1;
-      void edit(move(network, optionPath, picked, (arrow[0] ?? 0) * step, (arrow[1] ?? 0) * step));
+      const [east = 0, north = 0] = arrow;
+      void apply([{ edit: "move", elements: [...picked], east: east * step, north: north * step }]);
     } else if (event.key === "f" && !command) bringIntoSight(map.current, network, picked, false);
     else if (arrow && !command) {
       const next = walk(network, cursor.element, event.key as Parameters<typeof walk>[2]);

@@ -7,11 +7,10 @@ import Pointer from "ol/interaction/Pointer";
 import type OlMap from "ol/Map";
 import type MapBrowserEvent from "ol/MapBrowserEvent";
 import { Circle, Fill, Style } from "ol/style";
-import { areaOf, courseOf, follows } from "../../document/course";
-import { redraw, reroute } from "../../document/reshape";
-import { move, moved, touched } from "../../document/selection";
-import { type Change, useProject } from "../../document/store";
-import { isConduit, type Network, type Point } from "../../document/types";
+import { courseOf } from "../../document/course";
+import { moved, touched } from "../../document/selection";
+import { useProject } from "../../document/store";
+import { type Edit, isConduit, type Network, type Point } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { closed, type Sheets } from "./features";
 
@@ -61,11 +60,11 @@ export function dragNodes(map: OlMap, sheets: Sheets, idle: () => boolean, tell:
       tell(`${show(shift[0], "length", 1)} east, ${show(shift[1], "length", 1)} ${unitOf("length")} north`);
     },
     handleUpEvent: () => {
-      const { network, optionPath, edit, pickAll } = useProject.getState();
+      const { network, apply, pickAll } = useProject.getState();
       tell("");
       if (!network || Math.hypot(...shift) === 0) return false;
       pickAll(ids);
-      void edit(move(network, optionPath, ids, ...shift)).then(() => {
+      void apply([{ edit: "move", elements: [...ids], east: shift[0], north: shift[1] }]).then(() => {
         // a refused move leaves things where they were
         const now = useProject.getState().network;
         if (now === network) sheets.place(part);
@@ -108,28 +107,18 @@ export function showHandles(sheets: Sheets, network: Network | null, id: string 
 }
 
 /** The edit that a dragged corner of the picked element stands for. */
-function reshaped(network: Network, path: string, id: string, corners: Point[], within: number): Change[] {
+function reshaped(network: Network, id: string, corners: Point[], within: number): Edit | null {
   const link = network.links[id];
-  if (isConduit(link)) {
-    const ends = { upstream: corners[0], downstream: corners.at(-1) } as const;
-    for (const end of ["upstream", "downstream"] as const) {
-      const [at, node] = [ends[end], network.nodes[link[end]]];
-      if (!at || !node || Math.hypot(at[0] - node.x, at[1] - node.y) < 1e-6) continue;
-      const to = nodeNear(network, at[0], at[1], within);
-      const other = end === "upstream" ? link.downstream : link.upstream;
-      return to && to !== other && to !== link[end] ? reroute(network, path, id, end, to) : [];
-    }
-    return redraw(network, path, id, corners.slice(1, -1));
+  if (!isConduit(link)) return { edit: "redraw", element: id, corners: corners.slice(0, -1) };
+  const ends = { upstream: corners[0], downstream: corners.at(-1) } as const;
+  for (const end of ["upstream", "downstream"] as const) {
+    const [at, node] = [ends[end], network.nodes[link[end]]];
+    if (!at || !node || Math.hypot(at[0] - node.x, at[1] - node.y) < 1e-6) continue;
+    const to = nodeNear(network, at[0], at[1], within);
+    const other = end === "upstream" ? link.downstream : link.upstream;
+    return to && to !== other && to !== link[end] ? { edit: "reroute", link: id, end, to } : null;
   }
-  const ring = corners.slice(0, -1).map(([x, y]): Point => [Number(x.toFixed(2)), Number(y.toFixed(2))]);
-  if (network.nodes[id]) return [{ op: "replace", path: `${path}/nodes/${id}/base`, value: ring }];
-  const ground = network.catchments[id];
-  if (!ground) return [];
-  const at = `${path}/catchments/${id}`;
-  const changes: Change[] = [{ op: "replace", path: `${at}/polygon`, value: ring }];
-  if (follows(ground.area, areaOf(ground.polygon)))
-    changes.push({ op: "replace", path: `${at}/area`, value: Number(areaOf(ring).toFixed(2)) });
-  return changes;
+  return { edit: "redraw", element: id, corners: corners.slice(1, -1) };
 }
 
 /** Corners of the picked course or outline follow the pointer; Alt and a click take one away. */
@@ -145,7 +134,7 @@ export function dragCorners(map: OlMap, sheets: Sheets, idle: () => boolean): Mo
     style: new Style({ image: new Circle({ radius: 5, fill: new Fill({ color: "#1d2427" }) }) }),
   });
   modify.on("modifyend", () => {
-    const { network, optionPath, cursor, edit } = useProject.getState();
+    const { network, cursor, apply } = useProject.getState();
     const geometry = sheets.handles.getFeatures()[0]?.getGeometry();
     const id = cursor.element;
     if (!network || !id) return;
@@ -156,9 +145,9 @@ export function dragCorners(map: OlMap, sheets: Sheets, idle: () => boolean): Mo
           ? geometry.getCoordinates()
           : []
     ) as Point[];
-    const changes = reshaped(network, optionPath, id, corners, SNAP * (map.getView().getResolution() ?? 1));
+    const edit = reshaped(network, id, corners, SNAP * (map.getView().getResolution() ?? 1));
     const back = () => showHandles(sheets, useProject.getState().network, id);
-    if (changes.length) void edit(changes).then(back);
+    if (edit) void apply([edit]).then(back);
     else back();
   });
   return modify;

@@ -1,18 +1,9 @@
 import { useEffect, useRef, useState } from "react";
 import { api, call } from "../../api/client";
-import { drawRun } from "../../document/drawRun";
-import {
-  type Drawable,
-  freeName,
-  isNodeKind,
-  isOutlined,
-  makeLink,
-  makeNode,
-  type NodeKind,
-} from "../../document/elements";
-import { linkNear, split } from "../../document/reshape";
+import { linkNear } from "../../document/course";
+import { type Drawable, isNodeKind, isOutlined, type NodeKind } from "../../document/elements";
 import { useProject } from "../../document/store";
-import type { Point } from "../../document/types";
+import type { Edit, Point } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { nodeNear } from "./gestures";
 
@@ -49,61 +40,51 @@ export function useDrawing(adding: Drawable | null, added: () => void) {
     );
   };
 
-  const put = (collection: "nodes" | "links", value: unknown) => {
-    const { optionPath, edit, point } = useProject.getState();
-    const id = crypto.randomUUID();
-    void edit([{ op: "add", path: `${optionPath}/${collection}/${id}`, value }]);
-    point({ element: id });
+  /** Draw something, and point at it; drawn is what was made, if it was not refused. */
+  const put = async (edit: Edit): Promise<string | null> => {
+    const [made] = await useProject.getState().apply([edit]);
+    if (!made) return null; // refused: the notice says why
+    useProject.getState().point({ element: made });
     setFrom(null);
     added();
+    return made;
   };
 
   const layNext = async (x: number, y: number, within: number) => {
-    const { network, project, optionPath, edit, point } = useProject.getState();
-    if (!network || !project) return;
+    const { network, apply, point } = useProject.getState();
+    if (!network) return;
     const hit = nodeNear(network, x, y, within);
     const begins = run.current.from;
-    const known = hit ? null : await groundLevel(x, y);
-    const { changes, at } = drawRun(
-      network,
-      optionPath,
-      project.defaults,
-      project.catalogue,
-      begins,
-      hit ? { node: hit } : { x, y },
-      known,
-    );
-    if (changes.length) await edit(changes);
-    const after = useProject.getState().network?.nodes[at];
-    if (!after) return; // refused: the notice says why, and the run goes on from where it was
+    const ground = hit ? null : await groundLevel(x, y);
+    const [at] = await apply([{ edit: "draw run", begins, to: hit ?? [x, y], ground }]);
+    const after = at && useProject.getState().network?.nodes[at];
+    if (!at || !after) return; // refused: the notice says why, and the run goes on from where it was
     point({ element: at });
-    const ends = after.kind === "outfall" || (hit !== null && begins !== null && changes.length > 0);
+    const drawn = useProject.getState().network?.links !== network.links;
+    const ends = after.kind === "outfall" || (hit !== null && begins !== null && drawn);
     run.current.from = ends ? null : at;
     setFrom(run.current.from);
   };
 
   const layNode = async (kind: NodeKind, x: number, y: number, within: number) => {
     const ground = await groundLevel(x, y);
-    const { network, optionPath, edit, point } = useProject.getState();
+    const { network } = useProject.getState();
     if (!network) return;
-    const node = makeNode(network, kind, x, y, ground);
     const on = ON_A_CONDUIT.has(kind) ? linkNear(network, x, y, within / 2) : null;
-    if (!on || nodeNear(network, x, y, within / 2)) return put("nodes", node);
-    const cut = split(network, optionPath, on, node);
-    void edit(cut.changes);
-    point({ element: cut.at });
-    added();
+    if (!on || nodeNear(network, x, y, within / 2)) await put({ edit: "draw node", drawn: kind, x, y, ground });
+    else await put({ edit: "split", link: on.id, share: on.share, drawn: kind, ground });
   };
 
   /** The outline is done: a pond over it or, without corners enough, one of a usual size; or a catchment. */
   const close = async (ring: Point[]) => {
-    const { id, option, network, optionPath, edit, point } = useProject.getState();
-    if (!network || !id || ring.length === 0) return;
+    const { id, option } = useProject.getState();
+    if (!id || ring.length === 0) return;
     setCorners([]);
     if (adding === "basin") {
       const [x, y] = ring.length > 2 ? middle(ring) : (ring[0] ?? [0, 0]);
-      const node = makeNode(network, "basin", x, y, await groundLevel(x, y));
-      put("nodes", ring.length > 2 ? { ...node, base: ring.map(([px, py]) => [round(px), round(py)]) } : node);
+      const base = ring.map(([px, py]) => [round(px), round(py)]);
+      const fields = ring.length > 2 ? { base } : {};
+      await put({ edit: "draw node", drawn: "basin", x, y, ground: await groundLevel(x, y), fields });
       return;
     }
     if (ring.length < 3) return setSaid("an outline needs three corners at least");
@@ -115,11 +96,9 @@ export function useDrawing(adding: Drawable | null, added: () => void) {
         }),
       );
       const { polygon, area, node } = found;
-      const name = freeName(new Set(Object.values(network.catchments).map((c) => c.name)), "Area 0");
-      const ground = crypto.randomUUID();
-      await edit([{ op: "add", path: `${optionPath}/catchments/${ground}`, value: { name, polygon, area, node } }]);
-      point({ element: ground });
-      setSaid(`${name}: ${show(area, "area")} ${unitOf("area")}; ${found.remarks.join("; ")}`);
+      const ground = await put({ edit: "draw catchment", area, fields: { polygon, node } });
+      const name = ground && useProject.getState().network?.catchments[ground]?.name;
+      if (name) setSaid(`${name}: ${show(area, "area")} ${unitOf("area")}; ${found.remarks.join("; ")}`);
     } catch (error) {
       setSaid(error instanceof Error ? error.message : String(error));
     }
@@ -139,7 +118,7 @@ export function useDrawing(adding: Drawable | null, added: () => void) {
     else {
       const hit = nodeNear(network, x, y, within);
       if (!hit) return;
-      if (from && from !== hit) put("links", makeLink(network, adding, from, hit));
+      if (from && from !== hit) void put({ edit: "draw link", drawn: adding, upstream: from, downstream: hit });
       else setFrom(hit);
     }
   };
