@@ -1,8 +1,17 @@
 import { describe, expect, it } from "vitest";
 import openapi from "../openapi.json";
-import { LINK_KINDS } from "../src/document/elements";
-import type { Control } from "../src/document/types";
-import { CONTROL_KINDS, controlKind, levelOf } from "../src/kinds";
+import type { Control, NetNode } from "../src/document/types";
+import {
+  CONDUIT_KINDS,
+  CONTROL_KINDS,
+  conduitKind,
+  controlKind,
+  DRAWN_LINKS,
+  DRAWN_NODES,
+  levelOf,
+  NODE_KINDS,
+  nodeKind,
+} from "../src/kinds";
 
 type Schema = { properties: Record<string, { const?: string; default?: unknown }>; required?: string[] };
 const schemas = openapi.components.schemas as unknown as Record<string, Schema>;
@@ -11,12 +20,35 @@ const controls = Object.values(schemas).filter(
   ({ properties }) => properties?.upstream && properties.kind?.const && !properties.upstream_invert,
 );
 
+/** What the server can draw. */
+const drawn = (edit: string) => {
+  const found = schemas[edit]?.properties.drawn as { enum?: string[] } | undefined;
+  return [...(found?.enum ?? [])].sort();
+};
+
+describe("kinds of element", () => {
+  it("are those that the server knows, each with a form and in a menu", () => {
+    expect(Object.keys(DRAWN_NODES).sort()).toEqual(drawn("DrawNode"));
+    expect(Object.keys(DRAWN_LINKS).sort()).toEqual(drawn("DrawLink"));
+    for (const kind of [...Object.values(NODE_KINDS), ...Object.values(CONDUIT_KINDS)]) expect(kind.Form).toBeTruthy();
+    const keys = [...Object.values(NODE_KINDS).flatMap(({ draws }) => draws), ...Object.values(CONDUIT_KINDS)];
+    const taken = keys.flatMap(({ key }) => key ?? []);
+    expect(new Set(taken).size).toBe(taken.length);
+  });
+  it("tell ponds from tanks, and are an error where they are not known", () => {
+    const label = (form: string) => nodeKind({ kind: "storage" }).label({ kind: "storage", form } as NetNode);
+    expect([label("pond"), label("tank")]).toEqual(["Pond", "Tank"]);
+    expect(() => nodeKind({ kind: "well" as "manhole" })).toThrow("well");
+    expect(() => conduitKind({ kind: "siphon" as "pipe" })).toThrow("siphon");
+  });
+});
+
 describe("kinds of control", () => {
   it("are those that the server knows, each with a label, a mark and a form", () => {
     expect(Object.keys(CONTROL_KINDS).sort()).toEqual(controls.map((s) => s.properties.kind?.const).sort());
     for (const kind of Object.values(CONTROL_KINDS)) {
       expect(kind.label && kind.mark && kind.Form).toBeTruthy();
-      expect(LINK_KINDS[kind.kind]).toBe(kind.label);
+      expect(DRAWN_LINKS[kind.kind]).toBe(kind.label);
     }
   });
   it("act from a level that the server has", () => {

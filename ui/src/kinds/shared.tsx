@@ -1,7 +1,11 @@
+import type { ReactNode } from "react";
 import { useProject } from "../document/store";
-import { type Control, topOf } from "../document/types";
+import { type Control, type Shaft, type Store, topOf } from "../document/types";
 import { Choice } from "../primitives/Choice";
+import { NumberField } from "../primitives/NumberField";
+import { InfiltrationInputs } from "../views/InfiltrationInputs";
 import { useCommit } from "../views/useCommit";
+import type { Canvas } from "./node";
 
 /** The ground over a node, below which depths count. */
 export function useTop(node: string): number | null {
@@ -20,4 +24,54 @@ export function Flap({ id, control }: { id: string; control: Control }) {
       commit={(value) => commit("flap")(value === "yes")}
     />
   );
+}
+
+/** Plan area of a shaft. */
+export function PlanArea({ id, shaft }: { id: string; shaft: Shaft }) {
+  const commit = useCommit("nodes", id);
+  return <NumberField label="Plan area" value={shaft.plan_area} quantity="shaft" commit={commit("plan_area")} />;
+}
+
+/** What water loses that passes a shaft. */
+export function HeadLoss({ id, shaft }: { id: string; shaft: Shaft }) {
+  const commit = useCommit("nodes", id);
+  const loss = shaft.head_loss;
+  return (
+    <>
+      <Choice
+        label="Head loss"
+        value={loss?.kind ?? "none"}
+        options={{ none: "none", fixed: "coefficient", angle: "by angle and ratio" }}
+        commit={(kind) =>
+          commit("head_loss")(kind === "none" ? null : kind === "fixed" ? { kind, coefficient: 0.5 } : { kind })
+        }
+      />
+      {loss?.kind === "fixed" && (
+        <NumberField label="K" value={loss.coefficient} quantity="plain" commit={commit("head_loss/coefficient")} />
+      )}
+    </>
+  );
+}
+
+/** What stores share, around what each has of its own. */
+export function StoreForm({ id, store, children }: { id: string; store: Store; children: ReactNode }) {
+  const commit = useCommit("nodes", id);
+  return (
+    <>
+      <NumberField
+        label="Permanent water"
+        value={store.initial_depth}
+        quantity="length"
+        commit={commit("initial_depth")}
+      />
+      {children}
+      <InfiltrationInputs value={store.infiltration} commit={commit("infiltration")} />
+    </>
+  );
+}
+
+/** The edge of a store with corners. */
+export function box(c: Canvas): number[] {
+  c.rect(-17, -12, 34, 24);
+  return [];
 }

@@ -1,9 +1,9 @@
 import { DropdownMenu } from "radix-ui";
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
-import { type Drawable, isLinkKind, LINK_KINDS, NODE_KINDS } from "../document/elements";
 import { useProject } from "../document/store";
 import type { NetworkView } from "../document/types";
-import { CONTROL_KINDS } from "../kinds";
+import { CONDUIT_KINDS, CONTROL_KINDS, type Drawable, isDrawnLink, NODE_KINDS } from "../kinds";
+import type { NodeKind } from "../kinds/node";
 import { CataloguePage } from "../views/CataloguePage";
 import { Findings } from "../views/Findings";
 import { Graphs } from "../views/graphs/Graphs";
@@ -56,7 +56,7 @@ export function NetworkStage() {
         {view === "plan" && (
           <>
             <div className="flex min-h-0" style={{ flex: `${share} 1 0` }}>
-              <Plan adding={adding} added={() => (adding && isLinkKind(adding)) || setAdding(null)} />
+              <Plan adding={adding} added={() => (adding && isDrawnLink(adding)) || setAdding(null)} />
             </div>
             <div
               role="separator"
@@ -113,33 +113,16 @@ function Views() {
 }
 
 /** What is added most, each with its key; the rest stands in menus. */
+const menuOf = (nodes: NodeKind[]): [Drawable, string, string?][] =>
+  nodes.flatMap(({ draws }) => draws.map(({ drawn, label, key }): [Drawable, string, string?] => [drawn, label, key]));
+const stores = (yes: boolean) => Object.values(NODE_KINDS).filter(({ outline }) => (outline !== undefined) === yes);
 const PALETTE: { label: string; kinds: [Drawable, string, string?][] }[] = [
   { label: "", kinds: [["run", "Run of pipes", "r"]] },
-  {
-    label: "Nodes",
-    kinds: [
-      ["manhole", NODE_KINDS.manhole, "m"],
-      ["junction", NODE_KINDS.junction, "j"],
-      ["inlet", NODE_KINDS.inlet, "i"],
-      ["outfall", NODE_KINDS.outfall, "o"],
-    ],
-  },
-  {
-    label: "Stores",
-    kinds: [
-      ["pond", NODE_KINDS.pond],
-      ["basin", NODE_KINDS.basin, "b"],
-      ["tank", NODE_KINDS.tank],
-      ["stone", NODE_KINDS.stone],
-    ],
-  },
+  { label: "Nodes", kinds: menuOf(stores(false)) },
+  { label: "Stores", kinds: menuOf(stores(true)) },
   {
     label: "Conduits",
-    kinds: [
-      ["pipe", LINK_KINDS.pipe, "p"],
-      ["channel", LINK_KINDS.channel],
-      ["trench", LINK_KINDS.trench],
-    ],
+    kinds: Object.values(CONDUIT_KINDS).map(({ kind, label, key }) => [kind, label, key]),
   },
   {
     label: "Controls",

@@ -1,8 +1,7 @@
-import { LINK_KINDS } from "../document/elements";
 import { useProject } from "../document/store";
 import { type Control, isConduit, type NetLink } from "../document/types";
 import { show, unitOf } from "../document/units";
-import { controlKind } from "../kinds";
+import { controlKind, DRAWN_LINKS } from "../kinds";
 import { Figure } from "../primitives/Figure";
 import { ByDuration } from "./ByDuration";
 import { ByTheGrid } from "./ByTheGrid";
@@ -32,7 +31,7 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
       <Title
         name={link.name}
         id={id}
-        kind={LINK_KINDS[link.kind]}
+        kind={DRAWN_LINKS[link.kind]}
         note={`${network?.nodes[link.upstream]?.name} to ${network?.nodes[link.downstream]?.name}`}
       />
       {isConduit(link) ? (

@@ -1,6 +1,6 @@
 import type { components } from "../api/schema";
-import { LINK_KINDS, NODE_KINDS } from "../document/elements";
 import type { Mappings } from "../document/types";
+import { DRAWN_LINKS, DRAWN_NODES } from "../kinds";
 
 export type Look = components["schemas"]["Look"];
 type Sheet = components["schemas"]["SheetLook"];
@@ -8,8 +8,8 @@ type Sheet = components["schemas"]["SheetLook"];
 const LINES = ["pipe", "channel", "trench", "catchment"];
 const BLOCKS = ["manhole", "junction", "inlet", "outfall"];
 const spoken: Record<string, string> = {
-  ...NODE_KINDS,
-  ...LINK_KINDS,
+  ...DRAWN_NODES,
+  ...DRAWN_LINKS,
   storage: "Pond or tank",
   catchment: "Catchment",
 };

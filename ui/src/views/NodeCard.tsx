@@ -2,6 +2,7 @@ import { areaOf } from "../document/course";
 import { useProject } from "../document/store";
 import type { NetNode } from "../document/types";
 import { show, unitOf } from "../document/units";
+import { nodeKind } from "../kinds";
 import { Figure } from "../primitives/Figure";
 import { ByDuration } from "./ByDuration";
 import { ByTheGrid } from "./ByTheGrid";
@@ -13,30 +14,18 @@ import { NodeInputs } from "./NodeInputs";
 import { Provenance, QualityMark } from "./Quality";
 import { Title } from "./Title";
 
-const NAMES: Record<string, string> = {
-  manhole: "Manhole",
-  junction: "Junction",
-  inlet: "Inlet",
-  pond: "Pond",
-  tank: "Tank",
-  basin: "Pond",
-  stone: "Stone store",
-  outfall: "Outfall",
-};
-
 /** A picked node: inputs, what drains to it, peaks. */
 export function NodeCard({ id, node }: { id: string; node: NetNode }) {
   const { answer, before } = useProject();
   const worst = answer?.nodes[id];
   const old = before?.nodes[id];
   const storm = (key: string | null | undefined) => answer?.storms.find((s) => s.key === key)?.label ?? "";
-  const kind = NAMES[node.kind === "storage" ? node.form : node.kind] ?? "";
   return (
     <>
       <Title
         id={id}
         name={node.name}
-        kind={kind}
+        kind={nodeKind(node).label(node)}
         note={
           node.kind === "outfall"
             ? `tail water: ${node.tail_water.kind}`

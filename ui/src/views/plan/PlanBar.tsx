@@ -1,6 +1,6 @@
-import { type Drawable, isLinkKind, isNodeKind, isOutlined, LINK_KINDS, NODE_KINDS } from "../../document/elements";
 import { useProject } from "../../document/store";
 import type { Defaults } from "../../document/types";
+import { DRAWN_LINKS, DRAWN_NODES, type Drawable, isDrawnLink, isDrawnNode, isOutlined } from "../../kinds";
 import { NumberField } from "../../primitives/NumberField";
 import { StormAtMoment } from "../MomentLine";
 import { PickMany } from "./PickMany";
@@ -19,9 +19,9 @@ function hint(adding: Drawable, drawing: ReturnType<typeof useDrawing>, from: st
       ? `${what}: ${drawing.corners.length} corner${drawing.corners.length > 1 ? "s" : ""}, close it on the first or with Enter`
       : `${what}: click its corners${size}`;
   }
-  if (isNodeKind(adding))
-    return `click where the ${NODE_KINDS[adding].toLowerCase()} is${ON_A_CONDUIT.has(adding) ? ", on a pipe to split it" : ""}`;
-  const kind = isLinkKind(adding) ? LINK_KINDS[adding] : "";
+  if (isDrawnNode(adding))
+    return `click where the ${DRAWN_NODES[adding].toLowerCase()} is${ON_A_CONDUIT.has(adding) ? ", on a pipe to split it" : ""}`;
+  const kind = isDrawnLink(adding) ? DRAWN_LINKS[adding] : "";
   return from ? `${kind} from ${from}: click the node where it ends` : `${kind}: click the node where it begins`;
 }
 

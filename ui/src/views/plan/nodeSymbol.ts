@@ -1,5 +1,6 @@
 import { courseOf, lengthOf } from "../../document/course";
 import { depthOf, isConduit, isStore, type NetNode, type Network, type Store } from "../../document/types";
+import { nodeKind } from "../../kinds";
 
 const soffits = new WeakMap<Network, Map<string, number>>();
 
@@ -34,7 +35,6 @@ function farOff(network: Network, resolution: number): boolean {
 /** How a node lies on the plan: its pixel, and whether it is picked. */
 export type Lying = { pixel: number[]; picked: boolean; resolution: number };
 
-const radiusOf = (node: NetNode) => (isStore(node) ? 15 : node.kind === "junction" ? 4 : 6);
 const lineOf = (picked: boolean) => (picked ? 3 : 1.3);
 const isDot = (network: Network, node: NetNode, { picked, resolution }: Lying) =>
   !picked && node.kind !== "outfall" && !isStore(node) && farOff(network, resolution);
@@ -54,18 +54,10 @@ export function drawStill(c: CanvasRenderingContext2D, network: Network, node: N
   }
   c.strokeStyle = "#1d2427";
   c.lineWidth = lineOf(picked);
-  const radius = radiusOf(node);
+  const radius = nodeKind(node).radius;
   if (shaft) c.drawImage(shaftOf(node, radius, 0, c.lineWidth), -HALF, -HALF, 2 * HALF, 2 * HALF);
   if (node.kind === "outfall") {
-    c.beginPath();
-    c.rect(-5, -5, 10, 10);
-    c.fillStyle = "#fcfaf3";
-    c.fill();
-    c.stroke();
-    c.beginPath();
-    c.moveTo(-2, -3);
-    c.lineTo(2, 0);
-    c.lineTo(-2, 3);
+    nodeKind(node).mark?.(c, node);
     c.stroke();
   }
   if (resolution < 1.05 || !shaft || picked) {
@@ -97,7 +89,7 @@ export function drawMoving(
     return;
   }
   const store = isStore(node);
-  const radius = radiusOf(node);
+  const radius = nodeKind(node).radius;
   if (!store) {
     const soffit = soffitsOf(network).get(id) ?? -1e9;
     const used = (level - soffit) / Math.max(node.cover - soffit, 0.01);
@@ -167,18 +159,21 @@ function shaftOf(node: NetNode, radius: number, used: number, line: number): Off
   c.beginPath();
   c.arc(0, 0, radius, 0, 2 * Math.PI);
   c.stroke();
-  drawLid(c, node);
+  c.lineWidth = 1;
+  c.beginPath();
+  nodeKind(node).mark?.(c, node);
+  c.stroke();
   return picture;
 }
 
-/** A store by its kind: an oval pond, a rectangle with banks for one by side slope, a dashed tank, a bed of stones. */
+/** A store by its kind, with the water in it. */
 function drawStore(c: CanvasRenderingContext2D, store: Store, level: number) {
   const share = Number.isFinite(level)
     ? Math.min(Math.max((level - store.invert) / (store.cover - store.invert), 0), 1)
     : 0;
+  const { outline, mark } = nodeKind(store);
   c.beginPath();
-  if (store.kind === "storage" && store.form === "pond") c.ellipse(0, 0, 19, 13, 0, 0, 2 * Math.PI);
-  else c.rect(-17, -12, 34, 24);
+  const dash = outline?.(c, store) ?? [];
   c.fillStyle = "#dce9e3";
   c.fill();
   c.save();
@@ -186,51 +181,11 @@ function drawStore(c: CanvasRenderingContext2D, store: Store, level: number) {
   c.fillStyle = "#73aeb0";
   c.fillRect(-20, 13 - 26 * share, 40, 26);
   c.restore();
-  if (store.kind === "storage" && store.form === "tank") c.setLineDash([4, 2]);
+  c.setLineDash(dash);
   c.stroke();
   c.setLineDash([]);
   c.lineWidth = 1;
-  if (store.kind === "basin") {
-    c.strokeRect(-10, -6, 20, 12);
-    for (const [sx, sy] of [
-      [-1, -1],
-      [1, -1],
-      [1, 1],
-      [-1, 1],
-    ] as const) {
-      c.beginPath();
-      c.moveTo(17 * sx, 12 * sy);
-      c.lineTo(10 * sx, 6 * sy);
-      c.stroke();
-    }
-  }
-  if (store.kind === "stone") {
-    c.fillStyle = "#65665f";
-    for (let i = 0; i < 5; i++)
-      for (let j = 0; j < 3; j++) {
-        c.beginPath();
-        c.arc(-13 + 6.5 * i + (j % 2) * 3, -7 + 7 * j, 1.7, 0, 2 * Math.PI);
-        c.fill();
-      }
-  }
-}
-
-/** Bars of a grating over an inlet, a bolt on a sealed manhole. */
-function drawLid(c: OffscreenCanvasRenderingContext2D, node: NetNode) {
-  c.lineWidth = 1;
-  if (node.kind === "inlet")
-    for (const x of [-3, 0, 3]) {
-      c.beginPath();
-      c.moveTo(x, -Math.sqrt(36 - x * x));
-      c.lineTo(x, Math.sqrt(36 - x * x));
-      c.stroke();
-    }
-  if (node.kind === "manhole" && node.sealed) {
-    c.beginPath();
-    c.moveTo(-4.2, -4.2);
-    c.lineTo(4.2, 4.2);
-    c.moveTo(4.2, -4.2);
-    c.lineTo(-4.2, 4.2);
-    c.stroke();
-  }
+  c.beginPath();
+  mark?.(c, store);
+  c.stroke();
 }

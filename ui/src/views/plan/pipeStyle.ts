@@ -4,7 +4,7 @@ import { Stroke, Style } from "ol/style";
 import { courseOf, lengthOf } from "../../document/course";
 import { useProject } from "../../document/store";
 import { type Control, depthOf, isConduit, type NetLink, type Network } from "../../document/types";
-import { controlKind } from "../../kinds";
+import { conduitKind, controlKind } from "../../kinds";
 
 const TONES: [number, string][] = [
   [0.999, "#0e4a58"],
@@ -14,12 +14,6 @@ const TONES: [number, string][] = [
 ];
 /** Of the share of a conduit's section that is full. */
 export const toneOf = (fill: number) => TONES.find(([above]) => fill > above)?.[1] ?? "#dce9e3";
-
-/** Edges: drawn through for a pipe, broken banks for a channel, dots of stone for a trench. */
-function edgeOf(link: NetLink): { lineDash: number[]; lineCap?: CanvasLineCap } | null {
-  if (link.kind === "channel") return { lineDash: [10, 4], lineCap: "butt" };
-  return link.kind === "trench" ? { lineDash: [1, 5], lineCap: "round" } : null;
-}
 
 // a plan of thousands of pipes is drawn with a few dozen styles
 const kept = new Map<string, Style>();
@@ -81,7 +75,9 @@ export function linkStyles(id: string, resolution: number): Style[] {
   const edge = width + (picked ? 5 : 2);
   const styles = [
     style(`edge/${edge}/${link.kind}`, () => {
-      return new Style({ stroke: new Stroke({ color: "#1d2427", width: edge, ...(edgeOf(link) ?? {}) }) });
+      return new Style({
+        stroke: new Stroke({ color: "#1d2427", width: edge, ...(isConduit(link) ? conduitKind(link).edge : {}) }),
+      });
     }),
     style(`${width}/${conduit}`, () => {
       return new Style({ stroke: new Stroke({ color: "#fcfaf3", width, ...(conduit ? {} : { lineDash: [3, 3] }) }) });

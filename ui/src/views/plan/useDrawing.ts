@@ -1,10 +1,11 @@
 import { useEffect, useRef, useState } from "react";
 import { api, call } from "../../api/client";
 import { linkNear } from "../../document/course";
-import { type Drawable, isNodeKind, isOutlined, type NodeKind } from "../../document/elements";
 import { useProject } from "../../document/store";
 import type { Edit, Point } from "../../document/types";
 import { show, unitOf } from "../../document/units";
+import { type Drawable, isDrawnNode, isOutlined } from "../../kinds";
+import type { DrawnNode } from "../../kinds/node";
 import { nodeNear } from "./gestures";
 
 /** What splits a conduit when it is added on one. */
@@ -66,7 +67,7 @@ export function useDrawing(adding: Drawable | null, added: () => void) {
     setFrom(run.current.from);
   };
 
-  const layNode = async (kind: NodeKind, x: number, y: number, within: number) => {
+  const layNode = async (kind: DrawnNode, x: number, y: number, within: number) => {
     const ground = await groundLevel(x, y);
     const { network } = useProject.getState();
     if (!network) return;
@@ -114,7 +115,7 @@ export function useDrawing(adding: Drawable | null, added: () => void) {
       const home = corners.length > 2 && first && Math.hypot(first[0] - x, first[1] - y) < within;
       if (home) void close(corners);
       else setCorners([...corners, [round(x), round(y)]]);
-    } else if (isNodeKind(adding)) void layNode(adding, x, y, within);
+    } else if (isDrawnNode(adding)) void layNode(adding, x, y, within);
     else {
       const hit = nodeNear(network, x, y, within);
       if (!hit) return;

@@ -4,7 +4,7 @@ import { nextSize } from "../../document/catalogue";
 import { useProject } from "../../document/store";
 import { type Conduit, depthOf, isConduit, topOf } from "../../document/types";
 import { ruleOf, show } from "../../document/units";
-import { levelOf } from "../../kinds";
+import { conduitKind, levelOf } from "../../kinds";
 import { Figures, Names } from "./Figures";
 import { type Frame, frameOf } from "./frame";
 import { Grips } from "./Grips";
@@ -205,16 +205,17 @@ function ConduitMark({ id, conduit, frame, at }: { id: string; conduit: Conduit;
   const [a, b] = [chainage[at] ?? 0, chainage[at + 1] ?? 0];
   const d = depthOf(conduit);
   const [z0, z1] = [conduit.upstream_invert, conduit.downstream_invert];
+  const { body } = conduitKind(conduit);
   return (
     <polygon
       onClick={() => point({ element: id })}
       className="cursor-pointer"
       data-testid={`section-${conduit.name}`}
       points={`${x(a)},${y(z0)} ${x(b)},${y(z1)} ${x(b)},${y(z1 + d)} ${x(a)},${y(z0 + d)}`}
-      fill={conduit.kind === "trench" ? "url(#stones)" : "var(--color-hi)"}
+      fill={body.fill}
       stroke="var(--color-ink)"
       strokeWidth={picked.has(id) ? 2.2 : 1}
-      strokeDasharray={conduit.kind === "channel" ? "7 3" : undefined}
+      strokeDasharray={body.dash}
     />
   );
 }
