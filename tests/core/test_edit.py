@@ -18,7 +18,6 @@ from madidus.core.edit import (
     move,
     paste,
     redraw,
-    regrade,
     remove,
     reroute,
     split,
@@ -293,38 +292,6 @@ def test_names_of_pasted_nodes_follow_their_order():
     clip = network({}, {"a": manhole("M10", 0), "b": manhole("M2", 1), "c": manhole("M1", 2)})
     after, _ = paste(clip, clip)
     assert [node.name for node in after.nodes.values()] == ["M10", "M2", "M1", "M3", "M4", "M11"]
-
-
-def test_a_run_gets_one_gradient_and_its_nodes_go_along():
-    nodes = {"b": manhole("B", 40, invert=9.9), "a": manhole("A", 0, invert=10.4), "c": manhole("C", 80, invert=8.0)}
-    links = {
-        "q": pipe("B–C", "b", "c", length=60.0, upstream_invert=9.9, downstream_invert=9.4),
-        "p": pipe("A–B", "a", "b", length=40.0, downstream_invert=10.0),
-    }
-    before = network(links, nodes)
-    after = regrade(before, [i("q"), i("p")])
-    p, q = after.links[i("p")], after.links[i("q")]
-    assert (p.upstream_invert, p.downstream_invert) == (10.4, 10.0)
-    assert (q.upstream_invert, q.downstream_invert) == (10.0, 9.4)
-    assert [after.nodes[i(key)].invert for key in "abc"] == [10.4, 10.0, 8.0]  # C's bottom lies below its pipes
-    lower = regrade(before, [i("p"), i("q")], downstream=8.4)
-    assert (lower.links[i("p")].downstream_invert, lower.links[i("q")].downstream_invert) == (9.6, 8.4)
-    assert regrade(before, [i("p")], upstream=10.8).nodes[i("a")].invert == 10.8
-    with pytest.raises(ModelError, match="manhole A, cover: would lie below"):
-        regrade(before, [i("p")], upstream=12.0)
-
-
-def test_what_is_no_single_way_is_not_regraded():
-    weir = {"kind": "weir", "name": "W", "upstream": i("b"), "downstream": i("c"), "crest": 11.0, "length": 1.0}
-    fork = network({"p": pipe("P", "a", "b"), "q": pipe("Q", "c", "b"), "w": weir})
-    for links in ([i("p"), i("q")], []):
-        with pytest.raises(ModelError, match="do not make one way"):
-            regrade(fork, links)
-    loop = network({"p": pipe("P", "a", "b"), "q": pipe("Q", "b", "a")})
-    with pytest.raises(ModelError, match="do not make one way"):
-        regrade(loop, [i("p"), i("q")])
-    with pytest.raises(ModelError, match="weir W, kind: has no gradient"):
-        regrade(fork, [i("p"), i("w")])
 
 
 # --- draw ---

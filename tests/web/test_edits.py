@@ -86,3 +86,16 @@ def test_an_edit_is_answered_by_the_whole_ensemble(client, project):
     edited = edit(client, project, {"edit": "set", "element": link, "field": "roughness", "value": 0.9}).json()
     assert client.get(f"{of(edited)}/answer").json()["revision"] == edited["revision"]
     assert client.get(f"{of(edited)}/checks").json() != before
+
+
+def test_an_edit_that_changes_nothing_is_no_step_to_undo(client, project):
+    link, pipe = next(iter(pipes_of(project).items()))
+    same = edit(client, project, {"edit": "set", "element": link, "field": "length", "value": pipe["length"]})
+    assert (same.status_code, same.json()["revision"]) == (200, project["revision"])
+
+
+def test_levels_of_a_run_are_set_at_once(client, project):
+    link = next(iter(pipes_of(project)))
+    levels = {"edit": "set levels", "links": [link], "how": "gradient", "gradient": 0.02}
+    after = network_of(edit(client, project, levels).json())["links"][link]
+    assert after["upstream_invert"] - after["downstream_invert"] == pytest.approx(0.02 * after["length"], abs=1e-3)

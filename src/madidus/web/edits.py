@@ -35,7 +35,10 @@ def edit_network(
     """Edit an option's network, made from the revision named by If-Match: all of the edits, or none."""
     if revision.number != expected:
         raise Conflict
-    project, made = apply(parse_project(revision.document), str(option), edits)
+    before = parse_project(revision.document)
+    project, made = apply(before, str(option), edits)
+    if project == before:  # no step to undo
+        return EditedOut(**dict(out(revision, response)), made=made)
     saved = projects.save(revision.project_id, parse_project(project.model_dump(mode="json")), expected)
     runs.edited(saved)
     return EditedOut(**dict(out(saved, response)), made=made)

@@ -618,26 +618,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/options/{option}/shape": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Shape Run
-         * @description The edit, relative to the network, that gives a run of conduits its levels. Nothing changes.
-         */
-        post: operations["shape_run_api_projects__project_id__options__option__shape_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/grids": {
         parameters: {
             query?: never;
@@ -5194,29 +5174,6 @@ export interface components {
             ][];
         };
         /**
-         * Regrade
-         * @description A run of conduits set to one gradient.
-         */
-        Regrade: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            edit: "regrade";
-            /** Links */
-            links: string[];
-            /**
-             * Upstream
-             * @description level of the upper end, m; none: as it is
-             */
-            upstream?: number | null;
-            /**
-             * Downstream
-             * @description level of the lower end, m; none: as it is
-             */
-            downstream?: number | null;
-        };
-        /**
          * Remark
          * @description Something in the file that was not used, or not as it stands there.
          */
@@ -5534,36 +5491,20 @@ export interface components {
             value: unknown;
         };
         /**
-         * ShallowFlow
-         * @description Water that has gathered, without a channel (USDA TR-55, figure 3-1).
+         * SetLevels
+         * @description A run of conduits given its levels, all of it at once.
          */
-        ShallowFlow: {
+        SetLevels: {
             /**
-             * Length
-             * @description m
-             * @default 60
-             */
-            length: number;
-            /**
-             * Slope
-             * @description fall per length
-             * @default 0.02
-             */
-            slope: number;
-            /**
-             * Surface
-             * @default unpaved
+             * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            surface: "unpaved" | "paved";
-        };
-        /**
-         * ShapeIn
-         * @description Ids of conduits that follow one another, and how their levels are to be set.
-         */
-        ShapeIn: {
-            /** Path */
-            path: string[];
+            edit: "set levels";
+            /**
+             * Links
+             * @description one after the other
+             */
+            links: string[];
             /**
              * How
              * @enum {string}
@@ -5589,6 +5530,30 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * ShallowFlow
+         * @description Water that has gathered, without a channel (USDA TR-55, figure 3-1).
+         */
+        ShallowFlow: {
+            /**
+             * Length
+             * @description m
+             * @default 60
+             */
+            length: number;
+            /**
+             * Slope
+             * @description fall per length
+             * @default 0.02
+             */
+            slope: number;
+            /**
+             * Surface
+             * @default unpaved
+             * @enum {string}
+             */
+            surface: "unpaved" | "paved";
         };
         /**
          * SheetFlow
@@ -7060,7 +7025,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["Regrade"])[];
+                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
             };
         };
         responses: {
@@ -7890,44 +7855,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Outlined"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    shape_run_api_projects__project_id__options__option__shape_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: string;
-                option: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ShapeIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    }[];
                 };
             };
             /** @description Validation Error */

@@ -11,7 +11,6 @@ import {
   type Table,
   unitOfColumn,
 } from "../document/tables";
-import { isConduit } from "../document/types";
 import { NameForm } from "../primitives/NameForm";
 
 /** Several elements picked together: what they share can be set for all of them at once. */
@@ -21,8 +20,6 @@ export function ManyCard() {
   if (!network) return null;
   const groups = TABLES.map((table) => ({ table, rows: rowsOf(network, table).filter((row) => picked.has(row.id)) }));
   const also = goesAlso(network, picked);
-  const run = [...picked].filter((id) => network.links[id]);
-  const graded = run.length > 1 && run.length === picked.size && run.every((id) => isConduit(network.links[id]));
   return (
     <>
       <header className="mb-2 flex items-baseline border-b border-rule pb-1">
@@ -43,21 +40,10 @@ export function ManyCard() {
         </button>
       </header>
       {groups.map(({ table, rows }) => rows.length > 0 && <Group key={table.key} table={table} rows={rows} />)}
-      <p className="mt-2 flex gap-3 border-t border-rule pt-1">
+      <p className="mt-2 border-t border-rule pt-1">
         <button type="button" className="textlink" onClick={() => look("graphs")} data-testid="graph-picked">
           graph them together
         </button>
-        {graded && (
-          <button
-            type="button"
-            className="textlink"
-            title="levels between both ends of the run on one gradient; its nodes go along"
-            data-testid="regrade"
-            onClick={() => apply([{ edit: "regrade", links: run }])}
-          >
-            regrade to one gradient
-          </button>
-        )}
       </p>
       <p className="py-1">
         {!naming && (

@@ -2,10 +2,11 @@
 
 from .commands import EDITS, Edit, apply
 from .draw import draw_catchment, draw_link, draw_node, draw_run
+from .levels import set_levels
 from .reshape import join, redraw, reroute, split, turn_round
-from .several import move, paste, regrade, remove
+from .several import move, paste, remove
 
 __all__ = [
     "EDITS", "Edit", "apply", "draw_catchment", "draw_link", "draw_node", "draw_run", "join", "move", "paste", "redraw",
-    "regrade", "remove", "reroute", "split", "turn_round",
+    "remove", "reroute", "set_levels", "split", "turn_round",
 ]  # fmt: skip

@@ -5,15 +5,16 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
-from ..document import ElementId
+from ..document import ElementId, Level
 from ..elements import DRAWN_LINKS, DRAWN_NODES
 from ..errors import ModelError
 from ..model.network import Network
 from ..model.project import Project
 from .changed import found, with_elements, with_fields
 from .draw import draw_catchment, draw_link, draw_node, draw_run
+from .levels import How, set_levels
 from .reshape import join, redraw, reroute, split, turn_round
-from .several import move, paste, regrade, remove
+from .several import move, paste, remove
 
 __all__ = ["EDITS", "Edit", "apply"]
 
@@ -209,21 +210,23 @@ class Paste(_Edit):
         return paste(network, clip)
 
 
-class Regrade(_Edit):
-    """A run of conduits set to one gradient."""
+class SetLevels(_Edit):
+    """A run of conduits given its levels, all of it at once."""
 
-    edit: Literal["regrade"]
-    links: _Ids
-    upstream: float | None = Field(None, ge=-1000, le=9000, description="level of the upper end, m; none: as it is")
-    downstream: float | None = Field(None, ge=-1000, le=9000, description="level of the lower end, m; none: as it is")
+    edit: Literal["set levels"]
+    links: Annotated[list[ElementId], Field(min_length=1, max_length=5000, description="one after the other")]
+    how: How
+    gradient: float = Field(0.01, gt=0, le=1, description="fall per length")
+    cover: float = Field(1.0, ge=0, le=20, description="m of ground over the soffits")
+    levels: list[tuple[Level, Level]] = Field(default_factory=list, max_length=5000, description="m, of each conduit")
 
     def on(self, network: Network, project: Project) -> Done:
-        return regrade(network, self.links, self.upstream, self.downstream), []
+        return set_levels(network, self.links, self.how, self.gradient, self.cover, self.levels), []
 
 
 Edit = Annotated[
     SetField | DrawNode | DrawLink | DrawCatchment | DrawRun | Split | Join | TurnRound | Reroute | Redraw | Move
-    | Remove | Paste | Regrade,
+    | Remove | Paste | SetLevels,
     Field(discriminator="edit"),
 ]  # fmt: skip
 EDITS: TypeAdapter[list[Edit]] = TypeAdapter(Annotated[list[Edit], Field(min_length=1, max_length=20_000)])

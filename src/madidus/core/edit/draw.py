@@ -13,13 +13,13 @@ from ..model.network import Network
 from .changed import CATCHMENT, LINK, NODE, found, made, with_elements
 from .names import between, free_name, fresh_name
 
-__all__ = ["draw_catchment", "draw_link", "draw_node", "draw_run", "top_of"]
+__all__ = ["draw_catchment", "draw_link", "draw_node", "draw_run"]
 
 Fields = Mapping[str, Any]
 _GROUND, _DEPTH = 10.0, 1.5  # m, where nothing is drawn yet
 
 
-def top_of(node: Node) -> float:
+def _top_of(node: Node) -> float:
     """Level of the ground at a node, m."""
     if isinstance(node, Outfall):
         return node.invert + 1.0 if node.ground is None else node.ground
@@ -31,7 +31,7 @@ def _levels_at(network: Network, x: float, y: float) -> tuple[float, float]:
     near = min(network.nodes.values(), key=lambda node: math.hypot(node.x - x, node.y - y), default=None)
     if near is None:
         return _GROUND, _GROUND - _DEPTH
-    top = top_of(near)
+    top = _top_of(near)
     return (top, near.invert) if top > near.invert else (near.invert + _DEPTH, near.invert)
 
 
@@ -125,7 +125,7 @@ def draw_run(
         link.height for link in network.links.values() if isinstance(link, Conduit) and link.downstream == begins
     ]
     diameter = max(defaults.diameter, *arriving, 0.0)
-    top = top_of(existing) if existing is not None else _levels_at(network, x, y)[0] if ground is None else ground
+    top = _top_of(existing) if existing is not None else _levels_at(network, x, y)[0] if ground is None else ground
     deepest = round(top - defaults.cover - diameter, 3)
     length = 0.0 if above is None else max(round(math.hypot(above.x - x, above.y - y), 2), 0.1)
     fallen = deepest if above is None else round(above.invert - defaults.gradient * length, 3)

@@ -1,19 +1,17 @@
-"""Several elements at once: moved, removed, pasted, regraded."""
+"""Several elements at once: moved, removed, pasted."""
 
 import re
-from collections.abc import Collection, Sequence
+from collections.abc import Collection
 from typing import Any
 from uuid import uuid4
 
 from ..elements import Basin, Conduit, Inlet
-from ..errors import ModelError
 from ..model.network import Network
-from .changed import found, with_elements, with_fields
+from .changed import with_elements, with_fields
 from .course import drawn_length, follows
-from .draw import top_of
 from .names import between, free_name
 
-__all__ = ["move", "paste", "regrade", "remove"]
+__all__ = ["move", "paste", "remove"]
 
 _LEAST = 0.1  # m, of a conduit's length
 _SEEN = 0.005  # m, below which a drawn length has not changed
@@ -115,72 +113,6 @@ def paste(network: Network, clip: Network) -> tuple[Network, list[str]]:
         for id_, catchment in clip.catchments.items()
     }  # fmt: skip
     return with_elements(whole, links=links, catchments=catchments), list(ids.values())
-
-
-def regrade(
-    network: Network, links: Sequence[str], upstream: float | None = None, downstream: float | None = None
-) -> Network:
-    """A run of conduits set to one gradient from end to end. The inverts of its nodes go along.
-
-    links : in any order; together they must make one way. upstream, downstream : levels of the run's two ends, m; as
-    they are where none is given. A node's invert goes along where it lay at the lowest conduit that meets it.
-
-    Raises
-    ------
-    ModelError
-        When the links make no single way, or a level comes to lie above a cover.
-    """
-    run = _in_a_row(network, links)
-    conduits = list(run.values())
-    start = conduits[0].upstream_invert if upstream is None else upstream
-    end = conduits[-1].downstream_invert if downstream is None else downstream
-    length = sum(conduit.length for conduit in conduits)
-    levels, passed = [round(start, 3)], 0.0
-    for conduit in conduits:
-        passed += conduit.length
-        levels.append(round(start + (end - start) * passed / length, 3))
-    graded = {
-        id_: with_fields(conduit, {"upstream_invert": above, "downstream_invert": below})
-        for id_, conduit, above, below in zip(run, conduits, levels, levels[1:], strict=False)
-    }
-    changed = with_elements(network, links=graded)
-    nodes: dict[str, Any] = {}
-    for id_, level in zip([conduits[0].upstream, *(c.downstream for c in conduits)], levels, strict=True):
-        node = network.nodes[id_]
-        if level >= top_of(node):
-            remedy = "lower the run's end, or raise the cover"
-            raise ModelError(network.label(id_), "cover", "would lie below the regraded invert", remedy)
-        if abs(node.invert - _lowest(network, id_)) < 1e-6:
-            nodes[id_] = with_fields(node, {"invert": _lowest(changed, id_)})
-    return with_elements(changed, nodes=nodes)
-
-
-def _lowest(network: Network, node: str) -> float:
-    """Level of the lowest conduit that meets a node, m."""
-    conduits = [link for link in network.links.values() if isinstance(link, Conduit)]
-    return min(
-        [c.upstream_invert for c in conduits if c.upstream == node]
-        + [c.downstream_invert for c in conduits if c.downstream == node]
-    )
-
-
-def _in_a_row(network: Network, links: Sequence[str]) -> dict[str, Conduit]:
-    """Conduits in the order of the water."""
-    chosen = dict[str, Conduit]()
-    for id_ in links:
-        link = found(network.links, id_, "link")
-        if not isinstance(link, Conduit):
-            raise ModelError(network.label(id_), "kind", "has no gradient", "choose pipes, channels and trenches only")
-        chosen[id_] = link
-    leaving = {link.upstream: id_ for id_, link in chosen.items()}
-    reached = {link.downstream for link in chosen.values()}
-    heads = [id_ for id_, link in chosen.items() if link.upstream not in reached]
-    row = heads[:1]
-    while row and (follower := leaving.get(chosen[row[-1]].downstream)):
-        row.append(follower)
-    if len(heads) != 1 or len(row) != len(chosen):
-        raise ModelError("run", "links", "do not make one way with the water", "choose conduits that follow each other")
-    return {id_: chosen[id_] for id_ in row}
 
 
 def _in_order(name: str) -> list[tuple[int, str]]:

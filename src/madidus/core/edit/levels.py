@@ -2,33 +2,34 @@
 
 import itertools
 from collections.abc import Callable, Sequence
-from typing import Any, Literal
+from typing import Literal
 
-from .constants import GRAVITY
-from .elements import Conduit, Inlet, Junction, Manhole, Trench
-from .errors import ModelError
-from .hydraulics.conduits import arrivals, manhole_loss
-from .hydraulics.sections import geometry
-from .model.network import Network
+from ..constants import GRAVITY
+from ..elements import Conduit, Inlet, Junction, Manhole, Node, Trench
+from ..errors import ModelError
+from ..hydraulics.conduits import arrivals, manhole_loss
+from ..hydraulics.sections import geometry
+from ..model.network import Network
+from .changed import with_elements, with_fields
 
-__all__ = ["How", "shape"]
+__all__ = ["How", "set_levels"]
 
 How = Literal["gradient", "soffits", "cover", "losses", "levels"]
 _ROUND = 3
 _AT_THE_BOTTOM = 1e-6  # m
 
 
-def shape(
+def set_levels(
     network: Network,
-    path: Sequence[str],
+    links: Sequence[str],
     how: How,
     gradient: float = 0.01,
     cover: float = 1.0,
     levels: Sequence[tuple[float, float]] = (),
-) -> list[dict[str, Any]]:
-    """JSON Patch (RFC 6902), relative to the network, that gives a run its levels. Bottoms of manholes follow.
+) -> Network:
+    """A run of conduits given its levels, all of it at once. Bottoms of manholes follow.
 
-    path : ids of conduits, each ending where the next begins.
+    links : ids of conduits, each ending where the next begins.
     how :
         'gradient': one gradient from the invert at the head of the run.
         'soffits': every conduit is moved so that its soffit meets the lowest that arrives in the run.
@@ -39,24 +40,22 @@ def shape(
     Raises
     ------
     ModelError
-        When the path is no run of conduits, or not as many levels are given as there are conduits.
+        When the links are no run of conduits, or not as many levels are given as there are conduits.
     """
-    run = _run(network, path)
+    run = _run(network, links)
     if how == "levels" and len(levels) != len(run):
         raise ModelError("run", "levels", f"are {len(levels)} for {len(run)} conduits", "give two for each")
     found = list(levels) if how == "levels" else _WAYS[how](network, run, gradient, cover)
-    new = {id_: (round(up, _ROUND), round(down, _ROUND)) for id_, (up, down) in zip(path, found, strict=True)}
-    patch: list[dict[str, Any]] = []
-    for id_, link in zip(path, run, strict=True):
-        for field, level in zip(("upstream_invert", "downstream_invert"), new[id_], strict=True):
-            if level != getattr(link, field):
-                patch.append({"op": "replace", "path": f"/links/{id_}/{field}", "value": level})
-    return [*patch, *_bottoms(network, run, new)]
+    set_ = {
+        id_: with_fields(conduit, {"upstream_invert": round(up, _ROUND), "downstream_invert": round(down, _ROUND)})
+        for id_, conduit, (up, down) in zip(links, run, found, strict=True)
+    }
+    return _bottoms(network, run, with_elements(network, links=set_))
 
 
-def _run(network: Network, path: Sequence[str]) -> list[Conduit]:
+def _run(network: Network, links: Sequence[str]) -> list[Conduit]:
     run: list[Conduit] = []
-    for id_ in path:
+    for id_ in links:
         link = network.links.get(id_)
         if not isinstance(link, Conduit):
             name = network.label(id_) if link else f"element {id_}"
@@ -137,20 +136,21 @@ def _full_bore_head(link: Conduit) -> float:
     return velocity**2 / (2.0 * GRAVITY)
 
 
-def _bottoms(network: Network, run: list[Conduit], new: dict[str, tuple[float, float]]) -> list[dict[str, Any]]:
+def _bottoms(before: Network, run: list[Conduit], after: Network) -> Network:
     """A manhole whose bottom was at its lowest conduit keeps it there; none stays above a conduit."""
-    patch = []
-    for node_ in dict.fromkeys(n for link in run for n in (link.upstream, link.downstream)):
-        node = network.nodes[node_]
+    nodes: dict[str, Node] = {}
+    for id_ in dict.fromkeys(end for conduit in run for end in (conduit.upstream, conduit.downstream)):
+        node = before.nodes[id_]
         if not isinstance(node, Manhole | Junction | Inlet):
             continue
-        before, after = [], []
-        for id_, link in network.links.items():
-            if isinstance(link, Conduit) and node_ in (link.upstream, link.downstream):
-                end = 0 if link.upstream == node_ else 1
-                before.append((link.upstream_invert, link.downstream_invert)[end])
-                after.append(new[id_][end] if id_ in new else before[-1])
-        lowest = min(after)
-        if (abs(node.invert - min(before)) < _AT_THE_BOTTOM or node.invert > lowest) and node.invert != lowest:
-            patch.append({"op": "replace", "path": f"/nodes/{node_}/invert", "value": lowest})
-    return patch
+        lowest = _lowest(after, id_)
+        if (abs(node.invert - _lowest(before, id_)) < _AT_THE_BOTTOM or node.invert > lowest) and node.invert != lowest:
+            nodes[id_] = with_fields(node, {"invert": lowest})
+    return with_elements(after, nodes=nodes)
+
+
+def _lowest(network: Network, node: str) -> float:
+    """Level of the lowest conduit that meets a node, m."""
+    conduits = [link for link in network.links.values() if isinstance(link, Conduit)]
+    ends = [(c.upstream, c.upstream_invert) for c in conduits] + [(c.downstream, c.downstream_invert) for c in conduits]
+    return min(level for end, level in ends if end == node)

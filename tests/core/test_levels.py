@@ -2,13 +2,12 @@
 
 import itertools
 
-import jsonpatch
 import pytest
 
 from madidus.core.constants import GRAVITY
+from madidus.core.edit import set_levels
 from madidus.core.errors import ModelError
 from madidus.core.model.network import Network
-from madidus.core.shaping import shape
 from tests.cases.build import identity, network
 
 PATH = [identity(name) for name in ("ab", "bc", "cd")]
@@ -35,8 +34,7 @@ def run(**more) -> Network:
 
 
 def shaped(net: Network, how, path=PATH, **given) -> Network:
-    document = net.model_dump(mode="json")
-    return Network.model_validate(jsonpatch.apply_patch(document, shape(net, path, how, **given)))
+    return Network.model_validate(set_levels(net, path, how, **given).model_dump())
 
 
 def levels(net: Network) -> list[float]:
@@ -94,7 +92,7 @@ def test_levels_are_set_and_the_bottom_follows_only_where_it_was_at_a_pipe():
     assert after.nodes[identity("c")].invert == 9.4
     assert after.nodes[identity("a")] == net.nodes[identity("a")]
     with pytest.raises(ModelError, match="give two for each"):
-        shape(net, PATH, "levels", levels=[(1.0, 0.0)])
+        set_levels(net, PATH, "levels", levels=[(1.0, 0.0)])
 
 
 @pytest.mark.parametrize(
@@ -107,4 +105,4 @@ def test_levels_are_set_and_the_bottom_follows_only_where_it_was_at_a_pipe():
 )
 def test_what_is_no_run_is_refused(path, why):
     with pytest.raises(ModelError, match=why):
-        shape(run(), path, "gradient")
+        set_levels(run(), path, "gradient")
