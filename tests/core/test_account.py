@@ -53,3 +53,19 @@ def test_losses_are_named_by_what_takes_them():
     wet = account(project.option.network, values.model_copy(update={"method": Overland()}), storm)
     assert "wetting of paved ground" in wet.lost
     assert wet.kept >= 0.0
+
+
+def test_ground_is_named_by_what_it_is():
+    project = demo("quillmere_boatyard")
+    network, values = project.option.network, project.rain.runoff
+    storm = make_plan(project).storms[0]
+    by_share = {}
+    for share in (0.0, 0.4, 1.0):
+        one = Catchment(name="one", area=2000.0, impervious=share, node=next(iter(network.nodes)))
+        alone = network.model_copy(update={"catchments": {identity("one"): one}})
+        by_share[share] = account(alone, values.model_copy(update={"method": Overland()}), storm)
+    assert set(by_share[1.0].lost) == {"wetting of paved ground"}
+    assert not any("paved" in name for name in by_share[0.0].lost)
+    for found in by_share.values():  # what is still on the ground is counted once, whatever its area
+        assert found.kept + found.ran + sum(found.lost.values()) == pytest.approx(found.fallen, rel=1e-9)
+        assert 0.0 <= found.kept < found.fallen

@@ -86,3 +86,28 @@ def test_what_is_not_surcharged_has_no_cause():
     assert why("1-2") is None
     assert why("2") is None
     assert why("4") is None
+
+
+def test_a_control_that_a_node_stands_before_is_its_own_cause():
+    why = run(line(control=0.09), 0.03)
+    found = why("4")
+    assert (found.kind, found.chain) == ("capacity", (identity("orifice"),))
+    assert found.flow == pytest.approx(0.03, rel=0.02)
+    assert why("2-3").flow == found.flow
+    assert why("orifice") is None
+
+
+def test_silt_and_barrels_count_in_what_a_conduit_carries_full():
+    pipe = line().links[identity("1-2")]
+    assert full_flow(pipe.model_copy(update={"barrels": 2})) == pytest.approx(2 * FULL, rel=2e-3)
+    half = math.pi * 0.09 / 8 * ((math.pi * 0.09 / 8) / (math.pi * 0.15 + 0.3)) ** (2 / 3) * 0.005**0.5 / 0.012
+    assert full_flow(pipe.model_copy(update={"silt": 0.15})) == pytest.approx(half, rel=5e-3)
+    uphill = pipe.model_copy(update={"downstream_invert": 11.0})
+    assert full_flow(uphill) == 0.0
+
+
+def test_small_pipes_in_a_row_are_each_their_own_bottleneck():
+    why = run(line((0.225, 0.225, 0.225)), 0.05)
+    for name in ("1-2", "2-3", "3-4"):
+        assert (why(name).kind, why(name).chain) == ("capacity", (identity(name),))
+        assert why(name).flow == pytest.approx(0.05, rel=0.02)

@@ -438,3 +438,25 @@ def test_a_field_is_set_wherever_it_lies():
     assert (after.links[i("p")].section.diameter, after.nodes[i("a")].cover) == (0.45, 13.0)
     assert after.catchments[i("r")].area == 250.0
     assert json.dumps(after.model_dump(mode="json")) != json.dumps(before.model_dump(mode="json"))
+
+
+def test_a_pond_moves_with_its_base_and_a_catchment_takes_what_was_said_of_it():
+    pond = {"kind": "basin", "name": "P", "cover": 12, "invert": 10, "base": [(0, 0), (4, 0), (4, 4)]}
+    before = network({}, {"pond": pond})
+    assert move(before, {i("pond")}, 1.0, 2.0).nodes[i("pond")].base == [(1.0, 2.0), (5.0, 2.0), (5.0, 6.0)]
+    after, id_ = draw_catchment(before, 120.0, {"name": "Yard", "impervious": 0.5, "node": i("a")})
+    drawn = after.catchments[id_]
+    assert (drawn.name, drawn.area, drawn.impervious, drawn.node) == ("Yard", 120.0, 0.5, i("a"))
+
+
+def test_pasted_nodes_are_numbered_in_their_order_not_in_that_of_the_clip():
+    clip = network({}, {"a": manhole("M12", 0), "b": manhole("M9", 1), "c": manhole("M10", 2)})
+    after, _ = paste(clip, clip)
+    by_place = {node.x: node.name for id_, node in after.nodes.items() if id_ not in clip.nodes}
+    assert by_place == {1.0: "M11", 2.0: "M13", 0.0: "M14"}
+
+
+def test_lengths_are_drawn_to_the_centimetre():
+    before = network({}, {"b": manhole("B", 10, 10)})
+    after, id_ = draw_link(before, "pipe", i("a"), i("b"))
+    assert after.links[id_].length == 14.14

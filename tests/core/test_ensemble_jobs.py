@@ -4,6 +4,7 @@ import copy
 import dataclasses
 import pickle
 from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -218,6 +219,8 @@ def test_the_worst_of_every_element_is_that_of_the_storm_it_names(demo_document)
         worst = nodes[id_]
         if isinstance(plan.network.nodes[id_], Outfall):
             assert worst.level is None
+            assert (worst.state, worst.level_storm, worst.level_time) == ("ok", worst.outflow_storm, None)
+            assert worst.outflow_time == figures[worst.outflow_storm].outflow_time[i]
             assert (
                 worst.outflow == max(f.outflow[i] for f in figures.values()) == figures[worst.outflow_storm].outflow[i]
             )
@@ -228,6 +231,15 @@ def test_the_worst_of_every_element_is_that_of_the_storm_it_names(demo_document)
     for i, id_ in enumerate(plan.links):
         worst = links[id_]
         assert worst.flow == max(f.flow[i] for f in figures.values()) == figures[worst.flow_storm].flow[i]
+        most = figures[worst.flow_storm]
+        assert (worst.flow_up, worst.flow_down, worst.flow_time) == (
+            most.flow_up[i],
+            most.flow_down[i],
+            most.flow_time[i],
+        )
+        fastest = max(f.speed[i] for f in figures.values())
+        assert worst.speed == (None if np.isnan(fastest) else fastest)
+        assert (worst.clearance is None) == np.isnan(most.clearance[i])
         if worst.clearance is not None:
             assert worst.clearance == min(f.clearance[i] for f in figures.values())
             assert worst.clearance_time == figures[worst.clearance_storm].clearance_time[i]
@@ -257,3 +269,24 @@ def test_the_card_of_a_project_shows_the_option_in_view_and_the_largest_links_al
     for own in network(document)["links"].values():
         if own["kind"] == "pipe":
             assert (place(own["upstream"]), place(own["downstream"])) in ends
+
+
+def test_a_rule_of_cover_makes_a_risk_of_water_below_it_and_none_where_none_is_asked(demo_document):
+    document = copy.deepcopy(demo_document)
+    document["rain"]["ensemble"].update(durations=[60])
+    for criterion in document["brief"]["criteria"]:
+        if criterion["kind"] == "cover":
+            criterion["clearance"] = 0.8
+    plan = make_plan(parse_project(document))
+    with ThreadPoolExecutor(2) as pool:
+        figures = {f.key: f for f in run_plan(plan, plan.inflow, submit_to(pool))}
+    margin = max(c.clearance for c in plan.criteria if c.kind == "cover" and c.asked)
+    assert margin > 0.0
+    near = {
+        id_ for id_, worst in worst_nodes(plan, figures).items()
+        if worst.level is not None and not worst.flooded and plan.network.nodes[id_].cover - worst.level < margin
+    }  # fmt: skip
+    assert near
+    assert {id_ for id_, worst in worst_nodes(plan, figures).items() if worst.state == "flood risk"} == near
+    bare = replace(plan, criteria=[c for c in plan.criteria if c.kind != "cover"])
+    assert not [worst for worst in worst_nodes(bare, figures).values() if worst.state == "flood risk"]

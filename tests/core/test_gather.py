@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from madidus.core.hydraulics.inflow import Inflow
-from madidus.core.runoff.gather import add_inflows, base_flows, pass_inlets
+from madidus.core.runoff.gather import add_inflows, base_flows, pass_inlets, swing
 from tests.cases.build import identity, network
 
 OUT = {"kind": "outfall", "invert": 8}
@@ -67,3 +67,32 @@ def test_inlets_pass_on_exactly_what_they_do_not_take(capture, second):
     assert volume(shared) + shared.passed_by == pytest.approx(volume(RUNOFF), rel=1e-9)
     if identity("b") in by_node:
         assert by_node[identity("b")].max() <= second + 1e-12
+
+
+def test_inflows_are_read_between_their_own_points():
+    """Runoff has its peak between two points of a hydrograph: there the two lines add."""
+    rising = {"kind": "hydrograph", "rows": [{"time": 0, "flow": 0.0}, {"time": 1000, "flow": 0.1}]}
+    total = add_inflows(with_inflows(rising), RUNOFF)
+    at = {t: q for t, q in zip(total.times.tolist(), total.flow[:, 0], strict=True)}
+    assert at[600] == pytest.approx(0.1 + 0.06)
+    assert volume(total) == pytest.approx(volume(RUNOFF) + 50.0)
+
+
+@pytest.mark.parametrize(
+    ("began", "expected"), [(0.0, 0.03 * 1000), (400.0, 0.03 * 600), (1000.0, 0.0), (1200.0, 0.0), (5000.0, 0.0)]
+)
+def test_of_a_hydrograph_only_what_comes_after_the_beginning_enters(began, expected):
+    even = {"kind": "hydrograph", "rows": [{"time": t, "flow": 0.03} for t in (0, 200, 1000)]}
+    nothing = Inflow(np.zeros(1), np.zeros((1, 0)), [], np.zeros(0))
+    total = add_inflows(with_inflows(even), nothing, began)
+    assert volume(total) == pytest.approx(expected)
+    assert total.after[0] == 0.0
+    assert (total.times >= 0.0).all()
+
+
+def test_the_swing_of_patterns_is_what_they_bring_above_the_hour_of_the_storm():
+    day = {"kind": "pattern", "mean": 0.01, "factors": [0.5, 0.25, 2.0, 1.25], "start": 6}
+    night = {"kind": "pattern", "mean": 0.02, "factors": [1.5, 0.5], "start": 0}
+    assert swing(with_inflows(day)) == pytest.approx(0.01 * (2.0 - 0.25))
+    assert swing(with_inflows(day, night)) == pytest.approx(0.01 * 1.75)  # the night's first hour is its highest
+    assert swing(with_inflows({"kind": "constant", "flow": 1.0})) == 0.0

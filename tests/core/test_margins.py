@@ -192,3 +192,23 @@ def test_a_permit_that_cannot_be_computed_leaves_its_rule_unjudged_and_runs_the_
     assert v.state == "not judged"
     assert v.reason.startswith("its permitted rate cannot be computed: return_period 5000 years lies outside")
     assert sum(v.reason.startswith("its permitted") for v in verdicts) == 1
+
+
+def test_the_pattern_that_stands_for_a_mean_lies_beyond_it_never_on_it():
+    """Exact binary numbers: of 0.25, 0.5 and 0.75 the mean is 0.5, and one pattern lies on it."""
+    storms, figures = table_of({"O": {15: [0.25, 0.5, 0.75]}})
+    assert one(outflow(0.6, "mean"), outfalls("O"), storms, figures).storm == storms[2].key
+    # of several beyond it the nearest
+    storms, figures = table_of({"O": {15: [0.25, 0.875, 0.25, 0.625]}})
+    assert one(outflow(0.6, "mean"), outfalls("O"), storms, figures).storm == storms[3].key
+    # all alike: the first
+    storms, figures = table_of({"O": {15: [0.5, 0.5, 0.5]}})
+    assert one(outflow(0.6, "mean"), outfalls("O"), storms, figures).storm == storms[0].key
+
+
+def test_the_pattern_that_stands_for_a_mean_does_so_at_the_worst_element():
+    storms, figures = table_of({"O": {15: [0.125, 0.25, 0.375]}, "P": {15: [0.875, 0.125, 0.25]}})
+    rule = outflow(1.0, "mean")
+    own = rule.model_copy(update={"element": ID(1)})
+    assert one(rule, outfalls("O", "P"), storms, figures).storm == storms[2].key
+    assert one(own, outfalls("O", "P"), storms, figures).storm == storms[0].key

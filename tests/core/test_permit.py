@@ -105,3 +105,31 @@ def test_the_site_before_the_works_answers_to_the_same_storms_without_the_allowa
 def test_growth_that_falls_is_refused():
     with pytest.raises(ValueError, match="must rise"):
         Greenfield(growth=[{"return_period": 2, "factor": 1}, {"return_period": 30, "factor": 0.9}])
+
+
+def test_the_site_before_the_works_answers_to_the_main_block_alone():
+    """Further blocks, given storms and storms left out say nothing about what is permitted."""
+    found = project(model={"area": 10_000})
+    as_it_is = permitted(rule_of(found), found, "model", 100)
+    document = found.model_dump(mode="json")
+    own = document["rain"]["ensemble"]
+    document["rain"]["further"] = [
+        {"name": "more", "rainfall": {**document["rain"]["rainfall"], "depths": [
+            [9 * depth for depth in row] for row in document["rain"]["rainfall"]["depths"]
+        ]}, **{key: own[key] for key in ("durations", "probabilities", "seasons", "patterns")}}
+    ]  # fmt: skip
+    document["rain"]["excluded"] = [storm.key for storm in make_plan(found).storms]
+    more = parse_project(document)
+    assert permitted(rule_of(more), more, "model", 100) == as_it_is
+
+
+def test_growth_holds_at_its_very_ends():
+    found = project(by="formula")
+    rule = rule_of(found)
+    ends = [rule.formula.growth[0], rule.formula.growth[-1]]
+    flood = mean_annual_flood(rule.formula, sum(c.area for c in found.option.network.catchments.values()))
+    for row in ends:
+        assert permitted(rule, found, "formula", row.return_period) == pytest.approx(row.factor * flood)
+    for beyond in (0.99 * ends[0].return_period, 1.01 * ends[1].return_period):
+        with pytest.raises(ModelError, match=f"{ends[0].return_period:g} to {ends[1].return_period:g} years"):
+            permitted(rule, found, "formula", beyond)

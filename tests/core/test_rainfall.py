@@ -124,3 +124,41 @@ def test_storms_by_ratio_reach_below_the_first_row_of_growth_as_a_power_law(shap
     assert (np.diff(near) > 0).all()
     assert curve(np.array([0.0]))[0] == 0.0
     assert near[2] == pytest.approx(depth(GROWTH, 60, 30))
+
+
+@pytest.mark.parametrize(("peak", "place"), [(0.01, 0), (0.25, 2), (0.5, 5), (0.99, 11)])
+def test_alternating_blocks_fall_away_on_both_sides_of_their_peak(peak, place):
+    blocks = increments(Alternating(peak=peak), 12, 60.0, curve_of(FORMULA, 10))
+    assert blocks.argmax() == place
+    assert (np.diff(blocks[: place + 1]) > 0).all()
+    assert (np.diff(blocks[place:]) < 0).all()
+    by_size = np.sort(np.diff([0.0, *(depth(FORMULA, 5.0 * k, 10) for k in range(1, 13))]))
+    assert np.sort(blocks) == pytest.approx(by_size / by_size.sum())
+
+
+def test_a_unit_hydrograph_is_followed_to_its_end_and_an_offset_shifts_it():
+    for peak_factor in (100.0, STANDARD):
+        q = ordinates(3600.0, 300.0, peak_factor)
+        assert q[-1] < 1e-2 * q.max()  # nothing of weight is cut off
+        assert len(q) <= 5.0 * max(1.0, STANDARD / peak_factor) * 12 + 2  # nor endless nothing carried along
+    on, half = ordinates(3600.0, 300.0), ordinates(3600.0, 300.0, offset=0.5)
+    middle = [float((q * np.arange(len(q))).sum() / q.sum()) for q in (on, half)]
+    assert middle[1] - middle[0] == pytest.approx(0.5, abs=0.01)
+
+
+def test_growth_and_tables_hold_at_their_very_ends():
+    assert depth(GROWTH, 60, 100) == pytest.approx(20.0 * 2.03)
+    assert depth(GROWTH, 60, 1) == pytest.approx(20.0 * 0.64)
+    with pytest.raises(ModelError, match="100"):
+        depth(GROWTH, 60, 100.1)
+
+
+def test_a_fit_names_the_table_that_it_was_made_of_and_wants_three_durations():
+    table = DepthTable(
+        durations=[10, 30, 60], return_periods=[10], depths=[[depth(FORMULA, t, 10) for t in (10, 30, 60)]], source="gauge",
+    )  # fmt: skip
+    assert fit_formula(table)[0].source == "fitted to a table: gauge"
+    assert fit_formula(table.model_copy(update={"source": ""}))[0].source == "fitted to a table"
+    few = DepthTable(durations=[10, 60], return_periods=[10], depths=[[10.0, 20.0]])
+    with pytest.raises(ModelError, match=r"rainfall table, durations: are 2: too few"):
+        fit_formula(few)

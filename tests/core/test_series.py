@@ -230,3 +230,21 @@ def test_no_stand_in_level_of_an_outfall_leaves_the_solver(tail):
     }  # fmt: skip
     assert levels[-1] == pytest.approx(expected[tail["kind"]], abs=0.01)
     assert levels[0] == (9.6 if tail["kind"] == "fixed" else 9.0)
+
+
+def test_depths_are_levels_above_the_invert_at_a_node_and_at_the_foot_of_a_conduit(plan, recorded):
+    series, _ = recorded
+    network = plan.network
+    shaft = next(n.name for n in network.nodes.values() if n.kind == "manhole")
+    id_, level = _values(plan, series, shaft, "level")
+    _, deep = _values(plan, series, shaft, "depth")
+    assert deep == pytest.approx(np.maximum(level - network.nodes[id_].invert, 0.0))
+    assert deep.max() > 0.05
+    id_, level = _values(plan, series, "A6–A7", "level")
+    _, deep = _values(plan, series, "A6–A7", "depth")
+    pipe = network.links[id_]
+    wet = deep > 0.0
+    floor = (level - deep)[wet]
+    # half of the last cell above the invert at the lower end
+    assert floor == pytest.approx(np.full(floor.size, floor[0]))
+    assert pipe.downstream_invert < floor[0] < pipe.downstream_invert + 0.5 * pipe.gradient * pipe.length

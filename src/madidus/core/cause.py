@@ -8,6 +8,7 @@ import numpy as np
 
 from .elements import Channel, Conduit, Outfall, Pipe, Store
 from .figures import Figures
+from .hydraulics.capacity import full_bore
 from .hydraulics.sections import uniform_flow
 from .model.network import Network
 from .states import soffits
@@ -37,12 +38,12 @@ class Cause:
 
 
 def full_flow(link: Conduit) -> float:
-    """Uniform flow of the full conduit at its gradient, m3/s; 0 where it does not fall."""
-    if not isinstance(link, Pipe | Channel):
+    """Uniform flow of the full conduit at its gradient, over its silt, m3/s; 0 where it does not fall."""
+    if isinstance(link, Pipe):
+        return full_bore(link) or 0.0
+    if not isinstance(link, Channel):
         return 0.0
-    gradient = max(link.upstream_invert - link.downstream_invert, 0.0) / link.length
-    barrels = link.barrels if isinstance(link, Pipe) else 1
-    return barrels * uniform_flow(link.section, link.roughness, gradient, link.section.height)
+    return uniform_flow(link.section, link.roughness, max(link.gradient, 0.0), link.section.height)
 
 
 def _is_full(
