@@ -4,8 +4,8 @@ import json
 import pathlib
 import uuid
 
+from madidus.core.elements.geometry import uniform_flow
 from madidus.core.elements.sections import Circular
-from madidus.core.hydraulics.sections import full_bore_capacity
 from madidus.core.model import parse_project
 
 SIZES = [0.15, 0.225, 0.3, 0.375, 0.45, 0.525, 0.6]
@@ -90,7 +90,7 @@ def build() -> dict:  # noqa: C901
         for k in range(len(points), 0, -1):
             name = f"{run}{k}"
             wanted = gathered.get(name, 100.0) * DESIGN_INTENSITY / 3.6e6
-            size = next(d for d in SIZES if full_bore_capacity(Circular(diameter=d), 0.013, fall) >= wanted)
+            size = next(d for d in SIZES if uniform_flow(Circular(diameter=d), 0.013, fall, d) >= wanted)
             size = min(size, previous_size)
             if previous_size < 9.0:
                 end_invert += previous_size - size  # soffits level

@@ -4,8 +4,8 @@ from typing import Any
 
 import numpy as np
 
+from madidus.core.elements.geometry import critical_depth, geometry, uniform_flow
 from madidus.core.elements.sections import Circular, Rectangular, Section
-from madidus.core.hydraulics.sections import critical_depth, full_bore_capacity, geometry
 
 from .build import Run, identity, network, tank
 from .flows import Found, Inputs, steady_points
@@ -34,8 +34,8 @@ def _pipes(given: list[Inputs], manning: float, flow: float, until: float) -> Ru
 def f1(given: Inputs) -> Found:
     pipe, manning, until = given["one_pipe"][0], given["manning_n"], given["run_length_s"]
     found: Found = {
-        "one pipe: full-bore capacity": full_bore_capacity(
-            Circular(diameter=pipe["diameter_m"]), manning, pipe["slope"]
+        "one pipe: full-bore capacity": uniform_flow(
+            Circular(diameter=pipe["diameter_m"]), manning, pipe["slope"], pipe["diameter_m"]
         )
     }
     for flow in given["flows_m3s"]:

@@ -5,8 +5,8 @@ from typing import Any
 
 import numpy as np
 
+from madidus.core.elements.geometry import critical_depth, geometry, normal_depth, uniform_flow
 from madidus.core.elements.sections import Circular, OpenSection, Rectangular, Section, Trapezoidal
-from madidus.core.hydraulics.sections import critical_depth, full_bore_capacity, geometry, normal_depth, uniform_flow
 
 from .build import Run, network, tank
 
@@ -61,7 +61,7 @@ def a1(given: Inputs) -> Found:
 def a2(given: Inputs) -> Found:
     d, n, s = given["section"]["diameter_m"], given["manning_n"], given["bed_slope"]
     pipe = Circular(diameter=d)
-    full = full_bore_capacity(pipe, n, s)
+    full = uniform_flow(pipe, n, s, pipe.height)
     fills = np.linspace(0.01, 1.0, 4000)
     flows = np.array([uniform_flow(pipe, n, s, y * d) for y in fills])
     speeds = flows / geometry(pipe).area_at(fills * d)
@@ -201,7 +201,7 @@ def a6(given: Inputs) -> Found:
     long, short = given["lengths_m"]
     small, large = given["steady_flows_m3s"]
     pipe = Circular(diameter=d)
-    full = full_bore_capacity(pipe, n, slope)
+    full = uniform_flow(pipe, n, slope, pipe.height)
     found: Found = {"full-bore capacity": full}
 
     def fits(length: float, tail: str) -> Callable[[float], bool]:

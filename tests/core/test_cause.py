@@ -1,11 +1,9 @@
 """Capacity or backwater: small networks whose bottleneck is known beforehand, run with the real solver."""
 
-import math
-
 import numpy as np
 import pytest
 
-from madidus.core.cause import cause, full_flow
+from madidus.core.cause import cause
 from madidus.core.figures import Reduction
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
@@ -48,13 +46,6 @@ def line(diameters=(0.3, 0.3, 0.3), tail=None, last="outfall", control=None):
     return network(nodes, links)
 
 
-FULL = math.pi * 0.09 / 4 * 0.075 ** (2 / 3) * 0.005**0.5 / 0.012  # m3/s of 300 mm at 1 in 200
-
-
-def test_the_full_flow_of_a_pipe():
-    assert full_flow(line().links[identity("1-2")]) == pytest.approx(FULL, rel=2e-3)
-
-
 def test_a_pipe_that_carries_more_than_its_full_flow_is_its_own_bottleneck():
     found = run(line((0.25, 0.3, 0.3)), 0.06)("1-2")
     assert (found.kind, found.chain) == ("capacity", (identity("1-2"),))
@@ -95,15 +86,6 @@ def test_a_control_that_a_node_stands_before_is_its_own_cause():
     assert found.flow == pytest.approx(0.03, rel=0.02)
     assert why("2-3").flow == found.flow
     assert why("orifice") is None
-
-
-def test_silt_and_barrels_count_in_what_a_conduit_carries_full():
-    pipe = line().links[identity("1-2")]
-    assert full_flow(pipe.model_copy(update={"barrels": 2})) == pytest.approx(2 * FULL, rel=2e-3)
-    half = math.pi * 0.09 / 8 * ((math.pi * 0.09 / 8) / (math.pi * 0.15 + 0.3)) ** (2 / 3) * 0.005**0.5 / 0.012
-    assert full_flow(pipe.model_copy(update={"silt": 0.15})) == pytest.approx(half, rel=5e-3)
-    uphill = pipe.model_copy(update={"downstream_invert": 11.0})
-    assert full_flow(uphill) == 0.0
 
 
 def test_small_pipes_in_a_row_are_each_their_own_bottleneck():

@@ -78,7 +78,7 @@ def new(before, after, group):
 
 
 def test_a_split_conduit_adds_up_and_keeps_what_belongs_to_its_ends():
-    before = network({"p": pipe("A–B", "a", "b", flap=True)})
+    before = network({"p": pipe("A–B", "a", "b", flap=True, silt=0.05)})
     after, at = split(before, i("p"), 0.25)
     head, rest, node = after.links[i("p")], new(before, after, "links"), after.nodes[at]
     assert (node.x, node.y, node.invert, node.name) == (10.0, 0.0, 10.3, "M1")

@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
+from madidus.core.elements.geometry import critical_depth, normal_depth, uniform_flow
 from madidus.core.elements.sections import Circular
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.layout import LOST_IN, LOST_OUT, STREAM
-from madidus.core.hydraulics.sections import critical_depth, full_bore_capacity, normal_depth
 from madidus.core.steady import steady
 from tests.cases.build import Run, identity, network, tank
 
@@ -116,7 +116,7 @@ def test_an_exit_that_falls_free_is_not_charged(loss):
 def test_a_lossless_manhole_in_the_middle_changes_no_level():
     """Part full and under pressure: the level at the head, with the pipe whole and cut in two."""
     section = Circular(diameter=0.45)
-    full = full_bore_capacity(section, MANNING, 0.004)
+    full = uniform_flow(section, MANNING, 0.004, section.height)
     for share in (0.5, 0.9, 1.2):
         whole = network(
             {"A": manhole(10.0), "O": {"kind": "outfall", "invert": 9.6}},

@@ -7,12 +7,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from madidus.core.elements.geometry import critical_depth, uniform_flow
 from madidus.core.elements.sections import Circular
 from madidus.core.hydraulics.elimination import minimum_degree_order, plan, solve, solve_again
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.layout import BED, END_BED, FULL, LENGTH
 from madidus.core.hydraulics.momentum import end_faces, inner_faces
-from madidus.core.hydraulics.sections import critical_depth, uniform_flow
 from madidus.core.hydraulics.volumes import volumes
 from madidus.core.hydraulics.work import BARE, D_LEFT, D_RIGHT, INERTIA, U_HAT, U_LEFT, U_RIGHT, WEIGHT, make_work
 from tests.cases.build import identity, network

@@ -5,8 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from madidus.core.elements.geometry import critical_depth, geometry, normal_depth, section_table, uniform_flow
 from madidus.core.elements.sections import Arch, Circular, Egg, Irregular, Rectangular, Trapezoidal, WidthTable
-from madidus.core.hydraulics.sections import critical_depth, geometry, normal_depth, section_table, uniform_flow
 
 TRAPEZOID = Trapezoidal(base_width=2.0, left_slope=1.5, right_slope=1.5, height=2.0)
 SURVEY = Irregular(

@@ -6,6 +6,7 @@ from concurrent.futures import ThreadPoolExecutor
 import numpy as np
 import pytest
 
+from madidus.core.elements.geometry import critical_depth, normal_depth
 from madidus.core.elements.sections import Circular
 from madidus.core.ensemble import make_plan, run_job, run_plan, submit_to
 from madidus.core.errors import ModelError
@@ -13,7 +14,6 @@ from madidus.core.figures import Reduction
 from madidus.core.hydraulics import record as record_module
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
-from madidus.core.hydraulics.sections import critical_depth, normal_depth
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model import parse_project
 from madidus.core.series import Layout, StormSeries

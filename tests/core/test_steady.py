@@ -5,9 +5,9 @@ import itertools
 import pytest
 
 from madidus.core.elements import FixedLevel, NormalDepth
+from madidus.core.elements.geometry import critical_depth, normal_depth, uniform_flow
 from madidus.core.elements.sections import Circular, Rectangular
 from madidus.core.errors import ModelError
-from madidus.core.hydraulics.sections import critical_depth, full_bore_capacity, normal_depth
 from madidus.core.model import parse_project
 from madidus.core.steady import capacity, steady
 from tests.cases.build import identity, network
@@ -34,9 +34,20 @@ def test_a_long_pipe_runs_at_normal_depth():
     assert profile.flow[REACH] == pytest.approx(0.15, rel=1e-4)
 
 
+def test_silt_takes_its_share_of_the_capacity():
+    """The soffit lies where it was; the flow that reaches it is the full-bore flow of what silt leaves."""
+    net = sewer()
+    pipe = net.links[REACH].model_copy(update={"silt": 0.2})
+    silted = net.model_copy(update={"links": {REACH: pipe}})
+    found = capacity(silted, {HEAD: 0.1}, "below soffit", NormalDepth())
+    assert 0.98 * pipe.full_flow() <= found.flow <= 1.02 * pipe.greatest_flow()
+    reach = steady(silted, {HEAD: 0.1}).reaches[REACH]
+    assert (reach.full, reach.most) == (pipe.full_flow(), pipe.greatest_flow())
+
+
 def test_capacity_with_each_tail_water():
     """With a normal-depth outfall anything from full-bore flow to 1.0757 times it is defensible; tail water takes some."""
-    net, full = sewer(), full_bore_capacity(PIPE, 0.013, GRADIENT)
+    net, full = sewer(), uniform_flow(PIPE, 0.013, GRADIENT, PIPE.height)
     normal = capacity(net, {HEAD: 0.1}, "below soffit", NormalDepth())
     assert full * 0.99 <= normal.flow <= 1.08 * full
     drowned = capacity(net, {HEAD: 0.1}, "below soffit", FixedLevel(level=10.59))
@@ -126,7 +137,7 @@ def test_above_the_greatest_uniform_flow_a_normal_depth_outfall_is_a_full_pipe_w
     net, foot, length = line_of_six()
     million = 3785.411784 / 86400  # Mgal/d in m3/s
     diameter = 60 * 0.0254
-    full = full_bore_capacity(Circular(diameter=diameter), 0.015, 0.001)
+    full = uniform_flow(Circular(diameter=diameter), 0.015, 0.001, diameter)
     found = steady(net, {HEAD: 50 * million}, spacing=200.0)
     surcharge = found.level[HEAD] - 100.0 - diameter
     assert (50 * million / full) ** 2 > 1.0757**2  # no uniform flow

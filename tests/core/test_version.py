@@ -25,7 +25,7 @@ def test_a_fingerprint_tells_any_change_of_a_source():
     assert len({fingerprint(sources) for sources in [first, *others]}) == 6
 
 
-@pytest.mark.parametrize("name", ["march", "momentum", "sections", "flatten"])
+@pytest.mark.parametrize("name", ["march", "momentum", "conduits", "flatten"])
 def test_every_module_of_the_solver_is_part_of_it(monkeypatch, name):
     read = version.pkgutil.get_data
     folder = Path(hydraulics.__file__).parent

@@ -7,9 +7,9 @@ import pyproj
 import pytest
 from defusedxml.ElementTree import fromstring
 
+from madidus.core.elements.geometry import geometry
 from madidus.core.elements.sections import Circular, Egg, WidthTable
 from madidus.core.errors import ModelError
-from madidus.core.hydraulics.sections import geometry
 from madidus.core.model.mappings import Mappings
 from madidus.core.model.network import Network
 from madidus.exchange.formats import FileFormat, look

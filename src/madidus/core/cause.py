@@ -6,10 +6,8 @@ from typing import Literal
 
 import numpy as np
 
-from .elements import Channel, Conduit, Outfall, Pipe, Store
+from .elements import Conduit, Outfall, Store
 from .figures import Figures
-from .hydraulics.capacity import full_bore
-from .hydraulics.sections import uniform_flow
 from .model.network import Network
 from .states import soffits
 
@@ -35,15 +33,6 @@ class Cause:
     @property
     def bottleneck(self) -> str:
         return self.chain[-1]
-
-
-def full_flow(link: Conduit) -> float:
-    """Uniform flow of the full conduit at its gradient, over its silt, m3/s; 0 where it does not fall."""
-    if isinstance(link, Pipe):
-        return full_bore(link) or 0.0
-    if not isinstance(link, Channel):
-        return 0.0
-    return uniform_flow(link.section, link.roughness, max(link.gradient, 0.0), link.section.height)
 
 
 def _is_full(
@@ -92,7 +81,7 @@ def cause(network: Network, nodes: list[str], links: list[str], figures: Figures
         link = network.links[at]
         if not isinstance(link, Conduit):
             return Cause("capacity" if len(chain) == 1 else "backwater", tuple(chain), flow=float(flow[at]))
-        full = full_flow(link)
+        full = link.full_flow() or 0.0
         if flow[at] * _EQUAL >= full:
             return Cause("capacity" if len(chain) == 1 else "backwater", tuple(chain), float(flow[at]), full)
         below = network.nodes[link.downstream]

@@ -5,8 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from .elements import Conduit, Outfall, Pipe
-from .hydraulics.conduits import beds
+from .elements import Conduit, Outfall
 from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
 from .hydraulics.simulate import StormRun
 from .model.network import Network
@@ -42,10 +41,6 @@ class Figures:
     clearance: np.ndarray
     clearance_time: np.ndarray
     summary: dict[str, Any]
-
-
-def _silt(conduit: Conduit) -> float:
-    return conduit.silt if isinstance(conduit, Pipe) else 0.0
 
 
 class Reduction:
@@ -95,10 +90,10 @@ class Reduction:
         starts: list[int] = []
         for index, pipe in pipes:
             cells = flat.pipe_rows[self.links[index]]
-            floor = beds(pipe, len(cells))
+            floor = pipe.bed_levels(len(cells))
             starts.append(len(place_rows))
             place_rows.extend(cells)
-            soffits.extend(0.5 * (floor[1:] + floor[:-1]) + pipe.height - _silt(pipe))
+            soffits.extend(0.5 * (floor[1:] + floor[:-1]) + pipe.height - pipe.sediment)
             for end, invert in ((pipe.upstream, pipe.upstream_invert), (pipe.downstream, pipe.downstream_invert)):
                 if flat.node_row[end] < grid.cells:
                     place_rows.append(flat.node_row[end])

@@ -4,10 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .elements import Channel, Conduit, Pipe, Store
+from .elements import Conduit, Store
 from .errors import ModelError
-from .hydraulics.capacity import full_bore, full_bore_velocity
-from .hydraulics.sections import full_bore_capacity, geometry
 from .model.network import Network
 from .model.project import Project
 from .model.runoff import Coefficient
@@ -70,11 +68,7 @@ def preliminary(project: Project, return_period: float, allowance: float) -> lis
         speed, full, length = _SLOWEST, None, 0.0
         if isinstance(link, Conduit):
             length = link.length
-        if isinstance(link, Pipe):
-            full, speed = full_bore(link), full_bore_velocity(link) or _SLOWEST
-        elif isinstance(link, Channel):
-            full = full_bore_capacity(link.section, link.roughness, _fall(link) / length) or None
-            speed = full / float(geometry(link.section).area[-1]) if full else _SLOWEST
+            full, speed = link.full_flow(), link.full_velocity() or _SLOWEST
         stored = isinstance(network.nodes[link.downstream], Store)
         below = None if stored else place.get(out.get(link.downstream, ""))
         if below is not None and below <= k:
@@ -90,10 +84,6 @@ def preliminary(project: Project, return_period: float, allowance: float) -> lis
         for id_, one, full, speed in zip(order, rational(reaches, intensity), fulls, speeds, strict=True)
         if isinstance(network.links[id_], Conduit)
     ]
-
-
-def _fall(conduit: Conduit) -> float:
-    return max(conduit.upstream_invert - conduit.downstream_invert, 0.0)
 
 
 def _lowest_out(network: Network) -> dict[str, str]:

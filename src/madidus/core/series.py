@@ -8,7 +8,6 @@ import numpy as np
 from .constants import GRAVITY
 from .elements import Conduit, Free, NormalDepth, Outfall
 from .errors import ModelError
-from .hydraulics.conduits import beds
 from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
 from .hydraulics.record import taken
 from .hydraulics.simulate import StormRun
@@ -103,7 +102,7 @@ class Layout:
                 critical = np.maximum.accumulate(shape.areas * np.sqrt(GRAVITY * np.maximum(mean, 0.0)))
                 flow = np.maximum(values[self._place[f"flow:{link_id}"]], 0.0)
                 depth = np.minimum(depth, np.interp(flow, critical, shape.knots))
-            floor = float(beds(link, len(self._flat.pipe_rows[link_id]))[-1])
+            floor = float(link.bed_levels(len(self._flat.pipe_rows[link_id]))[-1])
             level = np.maximum(level, np.where(depth > _FILM, floor + depth, outfall.invert))
         return level
 
@@ -201,7 +200,7 @@ class Layout:
         if known is None:
             link, grid, rows = self._network.links[element], self._flat.grid, self._flat.pipe_rows[element]
             assert isinstance(link, Conduit)
-            floor = beds(link, len(rows))
+            floor = link.bed_levels(len(rows))
             section = int(grid.pipe_section[int(np.nonzero(grid.pipe_row == rows[0])[0][0])])
             areas = grid.section_wetted[section, :, 0]
             ends = 0.5 * (floor[:-1] + floor[1:])[[0, -1]]

@@ -13,16 +13,14 @@ import numpy as np
 from .constants import GRAVITY
 from .elements import Channel, Conduit, Outfall, Pipe, TailWater
 from .errors import ModelError
-from .hydraulics.conduits import beds
 from .hydraulics.flatten import flatten
 from .hydraulics.inflow import Inflow
 from .hydraulics.layout import Flattened
-from .hydraulics.sections import geometry
 from .hydraulics.simulate import StormRun, settle, simulate
 from .model.network import Network
 from .quantities import Quantity, said
 
-__all__ = ["Capacity", "Keep", "Profile", "Reach", "capacities", "capacity", "steady"]
+__all__ = ["Capacity", "Keep", "Profile", "Reach", "capacity", "steady"]
 
 Keep = Literal["below soffit", "below cover"]
 _SPACING = 10.0  # m
@@ -121,7 +119,7 @@ def _levels(run: StormRun) -> np.ndarray:
 
 def _reach(flat: Flattened, run: StormRun, id_: str, conduit: Conduit) -> Reach:
     rows = flat.pipe_rows[id_]
-    floor = beds(conduit, len(rows))
+    floor = conduit.bed_levels(len(rows))
     middle = 0.5 * (floor[1:] + floor[:-1])
     first, last = flat.pipe_faces[id_]
     flow = run.peaks.passed[first : last + 1] / _MEAN
@@ -137,7 +135,7 @@ def _reach(flat: Flattened, run: StormRun, id_: str, conduit: Conduit) -> Reach:
     falls = np.nonzero((froude[:-1] > 1.0) & (froude[1:] <= 1.0))[0]
     share = (froude[falls] - 1.0) / (froude[falls] - froude[falls + 1])
     jumps = chainage[falls] + share * (chainage[falls + 1] - chainage[falls])
-    full, most = capacities(conduit)
+    full, most = conduit.full_flow() or 0.0, conduit.greatest_flow() or 0.0
     return Reach(
         chainage.tolist(), middle.tolist(), level.tolist(), speed.tolist(), froude.tolist(), jumps.tolist(), full, most
     )
@@ -185,33 +183,22 @@ def steady(
     return Profile(level, flow, outflow, reaches, floods, over_bank)
 
 
-def capacities(conduit: Conduit) -> tuple[float, float]:
-    """Flow of the full conduit, and the greatest uniform flow below its top, m3/s; 0 where it does not fall."""
-    if not isinstance(conduit, Pipe | Channel) or conduit.gradient <= 0.0:
-        return 0.0, 0.0
-    shape = geometry(conduit.section, is_open=isinstance(conduit, Channel))
-    depths = np.linspace(0.0, shape.height, 401)
-    flows = shape.area_at(depths) * shape.radius_at(depths) ** (2 / 3) * conduit.gradient**0.5 / conduit.roughness
-    barrels = conduit.barrels if isinstance(conduit, Pipe) else 1
-    return float(flows[-1]) * barrels, float(flows.max()) * barrels
-
-
 def _nearest(network: Network, profile: Profile, keep: Keep) -> tuple[float, str]:
     """Least distance between water and limit, m, and the element where it is; negative where the limit is passed."""
     if keep == "below cover":
-        spare = {
+        clearance = {
             id_: node.cover - profile.level[id_] for id_, node in network.nodes.items() if not isinstance(node, Outfall)
         }
     else:
-        spare = {
-            id_: pipe.height - max(z - b for z, b in zip(reach.level, reach.bed, strict=True))
+        clearance = {
+            id_: pipe.height - pipe.sediment - max(z - b for z, b in zip(reach.level, reach.bed, strict=True))
             for id_, reach in profile.reaches.items()
             if isinstance(pipe := network.links[id_], Pipe)
         }
-    if not spare:
+    if not clearance:
         raise ModelError("network", "links", f"has nothing that could stay {keep}", "choose another criterion")
-    nearest = min(spare, key=lambda id_: spare[id_])
-    return spare[nearest], nearest
+    nearest = min(clearance, key=lambda id_: clearance[id_])
+    return clearance[nearest], nearest
 
 
 def capacity(
@@ -234,18 +221,18 @@ def capacity(
         return _nearest(network, profile, keep)
 
     low, high = 0.0, 1.0
-    spare, element = trial(high)
-    while spare >= 0.0:
+    clearance, element = trial(high)
+    while clearance >= 0.0:
         low, high = high, 2.0 * high
         if high > _MOST:
             raise ModelError("network", "inflow", "any flow keeps the criterion", "choose another criterion")
-        spare, element = trial(high)
+        clearance, element = trial(high)
     while high - low > _FINE * high:
         if high < 1.0 / _MOST:
             raise ModelError(network.label(element), keep, "is not kept by any flow", "lower the tail water")
         middle = 0.5 * (low + high)
-        spare, at = trial(middle)
-        if spare >= 0.0:
+        clearance, at = trial(middle)
+        if clearance >= 0.0:
             low = middle
         else:
             high, element = middle, at

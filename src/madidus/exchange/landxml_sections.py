@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from ..core.hydraulics.sections import egg_width
+from ..core.elements.geometry import egg_width
 from .imports import Fields
 
 __all__ = ["SHAPES", "other_laws", "section_of", "unused"]

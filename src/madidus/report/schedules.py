@@ -14,20 +14,16 @@ from ..core.elements import (
     Junction,
     Manhole,
     Outfall,
-    Pipe,
     Stone,
     Storage,
     Store,
-    Trench,
 )
-from ..core.elements.sections import size_of
 from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.hydraulics.stores import node_table
 from ..core.model.project import Project
 from ..core.model.saved import Selection
 from ..core.order import flow_order
-from ..core.quantities import Quantity, Said, said
 from ..core.runoff.catchments import account
 from ..core.statistics import FEWEST_PATTERNS, critical, peaks_by_duration, usual_measure
 
@@ -41,15 +37,6 @@ class Sheet:
     title: str
     header: list[str]
     rows: list[list[Any]]
-
-
-def _conduit_size(conduit: Conduit) -> Said:
-    if isinstance(conduit, Trench):
-        width, height = (Quantity(metres * 1000.0, "mm", 0, bare=True) for metres in (conduit.width, conduit.height))
-        pipe = (", ", size_of(conduit.pipe)) if conduit.pipe else ()
-        return said("stone ", width, " × ", height, *pipe)
-    barrels = f"{conduit.barrels} × " if isinstance(conduit, Pipe) and conduit.barrels > 1 else ""
-    return said(barrels, size_of(conduit.section))
 
 
 def _stages(store: Store) -> list[tuple[float, float]]:
@@ -74,11 +61,11 @@ def schedules(project: Project) -> list[Sheet]:
                for n in nodes if isinstance(n, Manhole | Junction | Inlet)]),
         Sheet("Pipes", ["Name", "From", "To", "Size mm", "Length m", "Invert up m", "Invert down m", "Gradient 1 in",
                         "Manning n"],
-              [[p.name, name(p.upstream), name(p.downstream), _conduit_size(p), p.length, p.upstream_invert,
+              [[p.name, name(p.upstream), name(p.downstream), p.size(), p.length, p.upstream_invert,
                 p.downstream_invert, round(1 / p.gradient, 1) if p.gradient else "level", p.roughness]
                for p in links if isinstance(p, Conduit)]),
         Sheet("Storage", ["Name", "Kind", "Invert m", "Bank or cover m", "Depth m", "Area m²"],
-              [[n.name, n.form if isinstance(n, Storage) else n.kind, n.invert, n.cover, depth, area]
+              [[n.name, n.word, n.invert, n.cover, depth, area]
                for n in nodes if isinstance(n, Storage | Basin | Stone) for depth, area in _stages(n)]),
         Sheet("Controls", ["Name", "Kind", "From", "To", "Level m", "Size", "Coefficient"],
               [[c.name, c.WORD, name(c.upstream), name(c.downstream), *c.told()]

@@ -7,7 +7,6 @@ from fastapi import Query
 from pydantic import BaseModel, Field
 
 from ..core.elements import Free, NormalDepth, Outfall, Pipe, TailWater
-from ..core.hydraulics.capacity import full_bore, full_bore_of_sizes
 from ..core.hydraulics.rating_curve import RatingCurve, rating_curve
 from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..store.project_store import Missing
@@ -43,7 +42,7 @@ def duty(seen: Seen, control: UUID) -> RatingCurve:
 @router.get("/full-bore")
 def full_bore_capacities(seen: Seen) -> dict[str, float | None]:
     """Full-bore capacity of every pipe, m3/s by id; null where it does not fall."""
-    return {id_: full_bore(link) for id_, link in seen.network.links.items() if isinstance(link, Pipe)}
+    return {id_: link.full_flow() for id_, link in seen.network.links.items() if isinstance(link, Pipe)}
 
 
 @router.get("/links/{pipe}/full-bore")
@@ -54,7 +53,8 @@ def full_bore_of_other_sizes(
     link = seen.network.links.get(str(pipe))
     if not isinstance(link, Pipe):
         raise Missing("no such pipe")
-    return full_bore_of_sizes(link, diameter)
+    others = [link.with_diameter(one) for one in diameter]
+    return [None if other is None else other.full_flow() for other in others]
 
 
 @router.post("/steady")

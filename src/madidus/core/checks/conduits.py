@@ -3,7 +3,6 @@
 from collections.abc import Iterator
 
 from ..elements import Conduit, Free, NormalDepth, Outfall, Pipe, Store
-from ..hydraulics.capacity import full_bore_velocity
 from ..hydraulics.conduits import arrivals
 from ..model.check_limits import CheckLimits
 from ..model.network import Network
@@ -40,7 +39,7 @@ def conduits(project: Project) -> Iterator[Finding]:
             section = f"{conduit.silt} {conduit.section.model_dump_json()}"
             if section not in speeds:
                 unit = {"roughness": 1.0, "length": 1.0, "upstream_invert": 1.0, "downstream_invert": 0.0}
-                speeds[section] = full_bore_velocity(conduit.model_copy(update=unit)) or 0.0
+                speeds[section] = conduit.model_copy(update=unit).full_velocity() or 0.0
             yield from _usual(id_, conduit, limits, speeds[section])
 
 

@@ -3,9 +3,7 @@
 import numpy as np
 from shapely import LineString, Polygon
 
-from ..elements import Channel, Conduit
-
-__all__ = ["Course", "along", "bed_at", "drawn_area", "drawn_length", "follows"]
+__all__ = ["Course", "along", "drawn_area", "drawn_length", "follows"]
 
 Course = list[tuple[float, float]]
 
@@ -33,14 +31,3 @@ def along(course: Course, share: float) -> tuple[int, tuple[float, float]]:
     stretch = int(np.clip(np.searchsorted(chainage, at) - 1, 0, len(course) - 2))
     x, y = (float(np.interp(at, chainage, corners[:, axis])) for axis in (0, 1))
     return stretch, (round(x, 2), round(y, 2))
-
-
-def bed_at(conduit: Conduit, chainage: float) -> float:
-    """Level of a conduit's bed, m."""
-    inner = conduit.bed if isinstance(conduit, Channel) else []
-    points = [
-        (0.0, conduit.upstream_invert), *((point.chainage, point.level) for point in inner),
-        (conduit.length, conduit.downstream_invert),
-    ]  # fmt: skip
-    chainages, levels = np.array(points).T
-    return round(float(np.interp(chainage, chainages, levels)), 3)

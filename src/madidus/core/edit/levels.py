@@ -5,10 +5,9 @@ from collections.abc import Callable, Sequence
 from typing import Literal
 
 from ..constants import GRAVITY
-from ..elements import Conduit, Inlet, Junction, Manhole, Node, Trench
+from ..elements import Conduit, Inlet, Junction, Manhole, Node
 from ..errors import ModelError
 from ..hydraulics.conduits import arrivals, manhole_loss
-from ..hydraulics.sections import geometry
 from ..model.network import Network
 from .changed import with_elements, with_fields
 
@@ -126,14 +125,8 @@ _WAYS: dict[str, Callable[[Network, list[Conduit], float, float], Levels]] = {
 
 
 def _full_bore_head(link: Conduit) -> float:
-    """Velocity head at full bore, m: Manning's formula on the conduit's own gradient."""
-    if isinstance(link, Trench) or link.gradient <= 0.0:
-        return 0.0
-    shape_ = geometry(link.section, is_open=link.kind == "channel")
-    area = float(shape_.area_at(shape_.height))
-    radius = area / float(shape_.perimeter_at(shape_.height))
-    velocity: float = radius ** (2.0 / 3.0) * link.gradient**0.5 / link.roughness
-    return velocity**2 / (2.0 * GRAVITY)
+    """Velocity head at full bore, m; 0 where there is none."""
+    return (link.full_velocity() or 0.0) ** 2 / (2.0 * GRAVITY)
 
 
 def _bottoms(before: Network, run: list[Conduit], after: Network) -> Network:

@@ -8,7 +8,7 @@ from ..elements import Basin, Channel, Conduit, Inlet, Outfall, Pipe
 from ..errors import ModelError
 from ..model.network import Network
 from .changed import found, with_elements, with_fields
-from .course import along, bed_at, drawn_area, drawn_length, follows
+from .course import along, drawn_area, drawn_length, follows
 from .draw import draw_node
 from .names import between, fresh_name
 
@@ -42,7 +42,7 @@ def split(
     if not _LEAST <= first <= conduit.length - _LEAST:
         raise ModelError(network.label(link), "length", "would leave a side shorter than 0.1 m", "split it elsewhere")
     stretch, (x, y) = along(network.course(conduit), share)
-    level = bed_at(conduit, first)
+    level = round(float(conduit.invert_at(first)), 3)
     cut, at = draw_node(network, drawn, x, y, ground, {"invert": level})
     named = conduit.name == between(network, conduit.upstream, conduit.downstream)
     head: dict[str, Any] = {

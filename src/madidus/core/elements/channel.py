@@ -3,13 +3,16 @@
 import itertools
 from typing import Any, ClassVar, Literal, Self
 
+import numpy as np
 from pydantic import Field, model_validator
 
 from ..document import DocumentModel, Level
+from ..quantities import Said
 from .conduit import ConduitBase
-from .infiltration import Infiltration
+from .geometry import Geometry, SectionTable, geometry, section_table
+from .infiltration import CURVE_DEPTHS, Infiltration, infiltrating_wall
 from .link import Reach
-from .sections import OpenSection
+from .sections import OpenSection, size_of
 
 __all__ = ["BedPoint", "Channel"]
 
@@ -24,6 +27,7 @@ class BedPoint(DocumentModel):
 class Channel(ConduitBase):
     """An open conduit: ditch, swale, street as a path of floods. Above its banks the walls go on upright."""
 
+    TABLE: ClassVar[set[str]] = {"section"}
     DRAWN: ClassVar[dict[str, str]] = {"channel": "C"}
 
     kind: Literal["channel"] = "channel"
@@ -40,6 +44,28 @@ class Channel(ConduitBase):
     @property
     def height(self) -> float:
         return self.section.height
+
+    def _invert_points(self) -> list[tuple[float, float]]:
+        first, last = super()._invert_points()
+        return [first, *((point.chainage, point.level) for point in self.bed), last]
+
+    def free(self) -> Geometry:
+        return geometry(self.section, is_open=True)
+
+    def table(self) -> SectionTable:
+        return section_table(self.free(), is_open=True)
+
+    def infiltrated(self, length: float) -> np.ndarray | None:
+        if self.infiltration is None:
+            return None
+        shape = self.free()
+        depths = np.linspace(0.0, shape.height, CURVE_DEPTHS)
+        base = np.full(CURVE_DEPTHS, float(shape.width_at(0.0)))
+        sides = shape.perimeter_at(depths) - base
+        return infiltrating_wall(depths, base * length, sides * length, self.infiltration)
+
+    def size(self) -> Said:
+        return size_of(self.section)
 
     @model_validator(mode="after")
     def _bed_runs_down_its_length(self) -> Self:

@@ -7,7 +7,9 @@ from pydantic import Field
 
 from ..document import DocumentModel
 
-__all__ = ["Infiltration", "infiltrating_wall"]
+__all__ = ["CURVE_DEPTHS", "Infiltration", "infiltrating_wall"]
+
+CURVE_DEPTHS = 41  # of the outflow curve of a conduit
 
 _TAPER = 0.002  # m of depth over which infiltration begins
 

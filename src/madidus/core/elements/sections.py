@@ -1,4 +1,4 @@
-"""Cross-sections of pipes and channels, as dimensions. Their hydraulics are in `core.hydraulics.sections`."""
+"""Cross-sections of pipes and channels, as dimensions. Their geometry is in `geometry`."""
 
 import itertools
 from typing import Annotated, Literal, Self

@@ -2,12 +2,15 @@
 
 from typing import Any, ClassVar, Literal, Self
 
+import numpy as np
 from pydantic import Field, model_validator
 
+from ..quantities import Quantity, Said, said
 from .conduit import ConduitBase
-from .infiltration import Infiltration
+from .geometry import SectionTable, trench_table
+from .infiltration import CURVE_DEPTHS, Infiltration, infiltrating_wall
 from .link import Reach
-from .sections import Circular
+from .sections import Circular, size_of
 
 __all__ = ["Trench"]
 
@@ -15,6 +18,7 @@ __all__ = ["Trench"]
 class Trench(ConduitBase):
     """A filter trench: stone that stores, with a perforated pipe on its floor that conveys when there is one."""
 
+    TABLE: ClassVar[set[str]] = {"width", "height", "porosity", "stone_size", "pipe", "roughness"}
     DRAWN: ClassVar[dict[str, str]] = {"trench": "F"}
 
     kind: Literal["trench"] = "trench"
@@ -30,6 +34,24 @@ class Trench(ConduitBase):
     def start(cls, reach: Reach) -> dict[str, Any]:
         size = {"width": 0.6, "height": 1.0, "porosity": 0.35, "pipe": {"shape": "circular", "diameter": 0.15}}
         return {**super().start(reach), **size}
+
+    def free(self) -> None:
+        return None
+
+    def table(self) -> SectionTable:
+        return trench_table(self.width, self.height, self.porosity, self.stone_size, self.pipe, self.roughness)
+
+    def infiltrated(self, length: float) -> np.ndarray | None:
+        if self.infiltration is None:
+            return None
+        depths = np.linspace(0.0, self.height, CURVE_DEPTHS)
+        base, sides = np.full(CURVE_DEPTHS, self.width), 2.0 * depths
+        return infiltrating_wall(depths, base * length, sides * length, self.infiltration)
+
+    def size(self) -> Said:
+        width, height = (Quantity(metres * 1000.0, "mm", 0, bare=True) for metres in (self.width, self.height))
+        pipe = (", ", size_of(self.pipe)) if self.pipe else ()
+        return said("stone ", width, " × ", height, *pipe)
 
     @model_validator(mode="after")
     def _pipe_fits(self) -> Self:

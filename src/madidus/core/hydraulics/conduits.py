@@ -7,7 +7,6 @@ import numpy as np
 from ..constants import INTERVALS
 from ..elements import (
     AngleLoss,
-    Channel,
     Conduit,
     Inlet,
     Junction,
@@ -15,43 +14,13 @@ from ..elements import (
     Outfall,
     Pipe,
     Store,
-    Trench,
-    infiltrating_wall,
 )
+from ..elements.geometry import SectionTable
 from ..model.network import Network
-from .sections import SectionTable, geometry, section_table, trench_table
 
 __all__ = [
-    "Arrivals", "Sections", "arrivals", "beds", "infiltration_of", "is_still", "lost_downstream",
-    "lost_upstream", "manhole_loss",
+    "Arrivals", "Sections", "arrivals", "is_still", "lost_downstream", "lost_upstream", "manhole_loss",
 ]  # fmt: skip
-
-
-def beds(conduit: Conduit, cells: int) -> np.ndarray:
-    """Levels of the bed at both ends and between the cells: float64[cells + 1]. Silt raises it."""
-    silt = conduit.silt if isinstance(conduit, Pipe) else 0.0
-    between = conduit.bed if isinstance(conduit, Channel) else []
-    along = [0.0, *(point.chainage for point in between), conduit.length]
-    levels = [conduit.upstream_invert + silt, *(p.level for p in between), conduit.downstream_invert + silt]
-    return np.asarray(np.interp(np.linspace(0.0, conduit.length, cells + 1), along, levels))
-
-
-def _table_of(conduit: Conduit) -> SectionTable:
-    if isinstance(conduit, Trench):
-        return trench_table(
-            conduit.width, conduit.height, conduit.porosity, conduit.stone_size, conduit.pipe, conduit.roughness
-        )
-    if isinstance(conduit, Channel):
-        return section_table(geometry(conduit.section, is_open=True), is_open=True)
-    shape = geometry(conduit.section)
-    return section_table(shape.above(conduit.silt) if conduit.silt else shape, barrels=conduit.barrels)
-
-
-def _key(conduit: Conduit) -> str:
-    """What the table of a conduit depends on."""
-    if isinstance(conduit, Trench):
-        return conduit.model_dump_json(include={"width", "height", "porosity", "stone_size", "pipe", "roughness"})
-    return conduit.kind + conduit.model_dump_json(include={"section", "barrels", "silt"})
 
 
 class Sections:
@@ -62,10 +31,10 @@ class Sections:
         self._index: dict[str, int] = {}
 
     def index(self, conduit: Conduit) -> int:
-        key = _key(conduit)
+        key = conduit.table_key()
         if key not in self._index:
             self._index[key] = len(self.tables)
-            self.tables.append(_table_of(conduit))
+            self.tables.append(conduit.table())
         return self._index[key]
 
     def arrays(self) -> dict[str, Any]:
@@ -76,21 +45,6 @@ class Sections:
             "section_area": np.array([t.storage for t in tables]),
             "section_wetted": np.array([np.stack([t.area, t.radius43, t.mean_depth], axis=1) for t in tables]),
         }
-
-
-def infiltration_of(conduit: Conduit, dx: float) -> np.ndarray | None:
-    """Depth and outflow into the ground of one cell, float64[2, row]; None where nothing infiltrates."""
-    if isinstance(conduit, Pipe) or conduit.infiltration is None:
-        return None
-    if isinstance(conduit, Trench):
-        depths = np.linspace(0.0, conduit.height, 41)
-        base, sides = np.full(41, conduit.width), 2.0 * depths
-    else:
-        shape = geometry(conduit.section, is_open=True)
-        depths = np.linspace(0.0, shape.height, 41)
-        base = np.full(41, float(shape.width_at(0.0)))
-        sides = shape.perimeter_at(depths) - base
-    return infiltrating_wall(depths, base * dx, sides * dx, conduit.infiltration)
 
 
 Arrivals = dict[str, list[tuple[str, Conduit]]]

@@ -9,16 +9,16 @@ import numpy as np
 
 from ..constants import GRAVITY
 from ..elements import Cell, Conduit, Control, FixedLevel, LevelSeries, NormalDepth, Outfall, Store
+from ..elements.geometry import SectionTable, crown_closing
 from ..errors import ModelError
 from ..model.network import Network
 from ..quantities import Quantity, said
-from .conduits import Sections, arrivals, beds, infiltration_of, is_still, lost_downstream, lost_upstream
+from .conduits import Sections, arrivals, is_still, lost_downstream, lost_upstream
 from .control_rows import ControlRows
 from .elimination import Elimination, minimum_degree_order, plan
 from .ends import end_parts
 from .layout import COVER, CROWN, FINE, FLOOR, INITIAL, PRESSED, REFERENCE, SURGE, Flattened, Grid
 from .rest import stand_at_tail_waters
-from .sections import SectionTable, crown_closing
 from .stores import initial_level, node_table
 from .version import SOLVER
 
@@ -122,9 +122,9 @@ def _number(network: Network, spacing: float, finer: int) -> _Numbering:
             infiltrating.append((id_, curve, node.invert))
             across.append((number[id_], sink))
     for (id_, pipe), chain in zip(pipes, chains, strict=True):
-        curve = infiltration_of(pipe, pipe.length / len(chain))
+        curve = pipe.infiltrated(pipe.length / len(chain))
         if curve is not None:
-            floor = beds(pipe, len(chain))
+            floor = pipe.bed_levels(len(chain))
             infiltrating += [(id_, curve, float(bed)) for bed in 0.5 * (floor[1:] + floor[:-1])]
             across += [(cell, sink) for cell in chain]
 
@@ -178,7 +178,7 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
         table = sections.tables[s]
         m, height, full = len(rows), pipe.height, float(np.interp(pipe.height, *_storage(table)))
         dx = pipe.length / m
-        bed_of = beds(pipe, m)
+        bed_of = pipe.bed_levels(m)
         first_face, first_cell = len(faces), len(cells)
         # the bed falls evenly: all cells of a pipe close alike
         closing, missing, fold = crown_closing(table, abs(float(bed_of[1] - bed_of[0])) / 2)

@@ -12,12 +12,12 @@ from pydantic import TypeAdapter
 from scipy.optimize import brentq
 
 from ..constants import GRAVITY, INTERVALS
-from ..elements.sections import Arch, Circular, Egg, Irregular, Rectangular, Section, Trapezoidal, WidthTable
+from .sections import Arch, Circular, Egg, Irregular, Rectangular, Section, Trapezoidal, WidthTable
 
 Depths = float | np.ndarray
 
 __all__ = [
-    "OPEN_TOP", "Geometry", "SectionTable", "critical_depth", "crown_closing", "egg_width", "full_bore_capacity",
+    "OPEN_TOP", "Geometry", "SectionTable", "critical_depth", "crown_closing", "egg_width",
     "geometry", "normal_depth", "section_table", "trench_table", "uniform_flow",
 ]  # fmt: skip
 
@@ -164,11 +164,6 @@ def uniform_flow(section: Section, roughness: float, gradient: float, depth: flo
         return 0.0
     shape = geometry(section, is_open=is_open)
     return float(shape.area_at(depth) * shape.radius_at(depth) ** (2 / 3) * gradient**0.5 / roughness)
-
-
-def full_bore_capacity(section: Section, roughness: float, gradient: float) -> float:
-    """Uniform flow of the full pipe without pressure, m3/s; 0 where the pipe does not fall."""
-    return uniform_flow(section, roughness, gradient, section.height)
 
 
 def normal_depth(section: Section, roughness: float, gradient: float, flow: float, *, is_open: bool = False) -> float:
