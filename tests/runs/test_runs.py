@@ -82,8 +82,10 @@ class Through(Local):
 
 
 def test_cancel_keeps_what_is_done_and_a_new_manager_goes_on(projects, engine, revision, begin):
-    # the demo's storms would all be in before anybody could stop them
-    runs, option = begin(Through(lambda job: time.sleep(0.02))), option_of(revision)
+    # all but the first storms wait until the run is stopped
+    first_ones, stopped = threading.Semaphore(8), threading.Event()
+    runs = begin(Through(lambda job: first_ones.acquire(blocking=False) or stopped.wait(60)))
+    option = option_of(revision)
     answer = runs.run(revision, option)
     version = answer.version
     while len(answer.figures) < 4 and answer.running:
@@ -91,6 +93,7 @@ def test_cancel_keeps_what_is_done_and_a_new_manager_goes_on(projects, engine, r
     runs.cancel(revision.project_id, "another option")
     assert not answer.stop.is_set()
     runs.cancel(revision.project_id, option)
+    stopped.set()
     wait_until_idle(answer)
     done = set(answer.figures)
     assert 4 <= len(done) < 54
