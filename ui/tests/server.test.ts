@@ -1,9 +1,10 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { type Answer, Problem, type ProjectState } from "../src/api/client";
+import type { Told } from "../src/document/follow";
 import { follow } from "../src/document/follow";
 import { copied, fresh, renamed, retired } from "../src/document/options";
 import { documentOn } from "../src/document/store";
-import type { Change, Told, Transport, Where } from "../src/document/transport";
+import type { Change, Transport, Where } from "../src/document/transport";
 import { optionsOf, type Project } from "../src/document/types";
 
 const A = "aaaaaaaa-0000-4000-8000-000000000000";

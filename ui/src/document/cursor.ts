@@ -2,7 +2,6 @@
 import type { Answer } from "../api/client";
 import { StormSeries } from "./series";
 import type { Span } from "./span";
-import type { Get, Set as Put } from "./store";
 import type { Transport } from "./transport";
 
 /** Its moment stands apart, for the replay moves nothing else. */
@@ -32,7 +31,14 @@ export type CursorPart = {
   reload: () => void;
 };
 
-export function cursorPart(transport: Transport, set: Put, get: Get): CursorPart {
+/** What the cursor needs to know of the document. */
+type Opened = { id: string | null; option: string; revision: number; say: (error: unknown) => void };
+
+export function cursorPart(
+  transport: Transport,
+  set: (part: Partial<CursorPart>) => void,
+  get: () => CursorPart & Opened,
+): CursorPart {
   let loading = "";
 
   function loadSeries() {

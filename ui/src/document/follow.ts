@@ -1,5 +1,7 @@
 import type { Answer } from "../api/client";
-import type { Told } from "./transport";
+
+/** `lost`: whether the stream is broken. */
+export type Told = { answer: (answer: Answer) => void; lost: (lost: boolean) => void };
 
 /** ms until a stream that broke is opened again, longer each time. */
 const WAITS = [300, 1000, 2000, 5000, 10_000];

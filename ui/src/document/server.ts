@@ -1,6 +1,6 @@
 /** The document as the server has it: opened, edited in turn, taken back, computed. */
 import { type Answer, type Finding, Problem, type ProjectState } from "../api/client";
-import type { Get, Set as Put } from "./store";
+import type { CursorPart } from "./cursor";
 import type { Change, Transport, Where } from "./transport";
 import type { Edit, Network, Project } from "./types";
 import { readIn } from "./units";
@@ -45,7 +45,9 @@ export type ServerPart = {
 
 const LOST = "the server does not answer; trying again, and results may not be current until it does";
 
-export function serverPart(transport: Transport, set: Put, get: Get): ServerPart {
+type Both = ServerPart & CursorPart;
+
+export function serverPart(transport: Transport, set: (part: Partial<Both>) => void, get: () => Both): ServerPart {
   let leave = () => {};
   let opening = "";
   // quick edits and undos wait for one another: each is made from the revision that the one before has left

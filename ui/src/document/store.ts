@@ -10,8 +10,6 @@ export type { Change } from "./transport";
 export type { GraphLook } from "./view";
 
 export type State = ServerPart & CursorPart & ViewPart;
-export type Get = () => State;
-export type Set = (part: Partial<State>) => void;
 
 /** The document, what is looked at, and how: on the server that a transport speaks to. */
 export const documentOn = (over: Transport) =>
@@ -30,7 +28,7 @@ const store = documentOn(transport);
 function useParts(): State;
 function useParts<T>(part: (state: State) => T): T;
 function useParts<T>(part?: (state: State) => T): State | T {
-  const taken = useRef(new globalThis.Set<keyof State>());
+  const taken = useRef(new Set<keyof State>());
   const seen = useRef<State | null>(null);
   const look = () => {
     const now = store.getState();

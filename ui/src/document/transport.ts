@@ -1,13 +1,12 @@
 /** What the document asks of the server, and nothing of how: tests put another in its place. */
-import { type Answer, api, call, type Edited, type Finding, Problem, type ProjectState } from "../api/client";
-import { follow } from "./follow";
+import { api, call, type Edited, type Finding, Problem, type ProjectState } from "../api/client";
+import { follow, type Told } from "./follow";
 import type { Edit } from "./types";
 
 /** RFC 6902; a path into an option begins with `optionPath`. */
 export type Change = { op: "replace" | "add" | "remove"; path: string; value?: unknown };
 /** An option of a project. */
 export type Where = { project_id: string; option: string };
-export type Told = { answer: (answer: Answer) => void; lost: (lost: boolean) => void };
 
 export type Transport = {
   load: (id: string) => Promise<ProjectState>;

@@ -1,5 +1,4 @@
 /** How things are shown: of no interest to the server. */
-import type { Set as Put } from "./store";
 import type { Graph, NetworkView } from "./types";
 
 export type GraphLook = Pick<Graph, "quantities" | "storms" | "against">;
@@ -18,7 +17,7 @@ export type ViewPart = {
 
 const DEPTHS = "madidus.depths";
 
-export function viewPart(set: Put, get: () => ViewPart): ViewPart {
+export function viewPart(set: (part: Partial<ViewPart>) => void, get: () => ViewPart): ViewPart {
   return {
     view: "plan",
     graph: { quantities: ["flow", "level"], storms: "picked", against: null },
