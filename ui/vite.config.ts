@@ -11,5 +11,6 @@ export default defineConfig({
     proxy: { "/api": { target: SERVER, changeOrigin: true, headers: { origin: SERVER } } },
   },
   build: { chunkSizeWarningLimit: 1500 },
-  test: { environment: "jsdom", include: ["tests/**/*.test.{ts,tsx}"] },
+  // one jsdom for all files: bringing it up for each takes six times as long as the tests
+  test: { environment: "jsdom", isolate: false, include: ["tests/**/*.test.{ts,tsx}"] },
 });
