@@ -89,7 +89,7 @@ def _events_table(series: RainSeries, runs: list[EventRun]) -> pa.Table:
             "end": [_when(series, run.end) if run.figures else None for run in runs],
             "greatest outflow m3/s": [figure(run, "outflow") for run in runs],
             "flooded m3": [figure(run, "flooded") for run in runs],
-            "volume error": [run.figures.summary["balance_error"] if run.figures else None for run in runs],
+            "continuity error": [run.figures.summary["balance_error"] if run.figures else None for run in runs],
         }
     )
 

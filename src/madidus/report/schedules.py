@@ -143,7 +143,7 @@ def result_sheets(
         )
     sheets += _critical_sheets(plan, figures, told, tail)
     sheets.append(
-        Sheet("Storms", ["Storm", "Depth mm", "In m³", "Out m³", "Stored m³", "Lost m³", "Balance", "Ends h", "Steps"],
+        Sheet("Storms", ["Storm", "Depth mm", "In m³", "Out m³", "Stored m³", "Lost m³", "Continuity error", "Ends h", "Steps"],
               [[s.label, s.depth, f["entered"], f["left"], f["stored"], f["lost"], f"{f['balance_error']:.0e}",
                 f["end_time"] / 3600, int(f["steps"])]
                for s in plan.storms if s.key in figures for f in [figures[s.key].summary]])

@@ -18,8 +18,8 @@ OVER_WORDS = {
 }  # fmt: skip
 
 _WAYS = {
-    "hectare": "a rate by area", "formula": "the mean annual flood before the works with its growth (IH Report 124)",
-    "model": "a model of the site before the works under the same storms",
+    "hectare": "a rate by area", "formula": "the pre-development mean annual flood with its growth (IH Report 124)",
+    "model": "a pre-development model of the site under the same storms",
 }  # fmt: skip
 
 

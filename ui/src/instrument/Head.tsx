@@ -66,7 +66,7 @@ export function Head() {
           : running
             ? `${done} of ${total} storms in${answer?.remaining != null && answer.remaining > 1 ? `, about ${Math.ceil(answer.remaining)} s more` : ""}`
             : answer?.state === "settled"
-              ? `${total} storms${answer.seconds ? ` in ${answer.seconds.toFixed(1)} s` : ", known"} · volume balance ${balance == null ? "–" : balance.toExponential(0).replace("-", "−")}`
+              ? `${total} storms${answer.seconds ? ` in ${answer.seconds.toFixed(1)} s` : ", known"} · continuity error ${balance == null ? "–" : balance.toExponential(0).replace("-", "−")}`
               : `${total - done} of ${total} storms not current`}
       </span>
       {answer?.state === "running" ? (

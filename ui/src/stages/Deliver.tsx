@@ -12,7 +12,7 @@ const FILES: [string, string, string, string][] = [
     "workbook.xlsx",
     "Workbook",
     "xlsx",
-    "verdicts, schedules, results by return period, critical durations of patterns, storms with their volume balance",
+    "verdicts, schedules, results by return period, critical durations of patterns, storms with their continuity error",
   ],
   ["peaks.csv", "Peaks", "csv", "one row for each storm and element, in m, m³/s and s: for statistics elsewhere"],
   ["file", "Project", "madidus.json", "all inputs; opens anywhere"],

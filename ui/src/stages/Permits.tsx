@@ -19,8 +19,8 @@ type Way = Permit["by"];
 export const WAY: Record<Way, string> = {
   typed: "Typed",
   hectare: "By area",
-  formula: "Before the works, formula",
-  model: "Before the works, model",
+  formula: "Pre-development, formula",
+  model: "Pre-development, model",
 };
 const SHORT: Record<Way, string> = { typed: "typed", hectare: "by area", formula: "formula", model: "model" };
 const ACRE = 0.40468564224; // ha
@@ -140,7 +140,7 @@ export function Permits({ rule, criterion: c }: { rule: number; criterion: Outfl
             />
             <p className="flex justify-between py-[3px]">
               <span title="QBAR = 0.00108 A^0.89 SAAR^1.17 SOIL^2.17 (Institute of Hydrology, Report 124)">
-                Mean yearly flood
+                Mean annual flood
               </span>
               <span className="figure">
                 {show(data.mean_annual_flood, "flow")} <span className="text-[11px] text-ink3">{unitOf("flow")}</span>

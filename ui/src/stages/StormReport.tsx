@@ -7,7 +7,7 @@ import { Figure } from "../primitives/Figure";
 
 type Report = components["schemas"]["StormReport"];
 
-/** Where the water of a storm went, how smooth its run was, and what acted when. */
+/** Where the water of a storm went, how smooth its run was, and the event log. */
 export function StormReport({ storm }: { storm: string }) {
   const { id, option, answer, point } = useProject();
   const [report, setReport] = useState<Report | null>(null);

@@ -82,8 +82,8 @@ export function Storms() {
           <thead>
             <tr className="border-b border-ink text-left text-ink3">
               <th className="font-normal">Storm</th>
-              <th className="text-right font-normal">Balance</th>
-              <th className="text-right font-normal">Zig-zag {unitOf("sharp")}</th>
+              <th className="text-right font-normal">Continuity error</th>
+              <th className="text-right font-normal">Oscillation {unitOf("sharp")}</th>
               <th className="text-right font-normal">Steps</th>
               <th className="text-right font-normal">Ends h</th>
             </tr>

@@ -2,7 +2,7 @@ import type { Infiltration } from "../document/types";
 import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
 
-/** Whether and how fast water soaks away through base and sides. */
+/** Whether and how fast water infiltrates through base and sides. */
 export function InfiltrationInputs({
   value,
   commit,
@@ -13,9 +13,9 @@ export function InfiltrationInputs({
   return (
     <>
       <Choice
-        label="Soaks away"
+        label="Infiltration"
         value={value?.through ?? "no"}
-        options={{ no: "no", base: "through the base", sides: "through the sides", both: "base and sides" }}
+        options={{ no: "none", base: "through the base", sides: "through the sides", both: "base and sides" }}
         commit={(through) =>
           commit(
             through === "no"

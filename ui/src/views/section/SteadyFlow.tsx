@@ -15,7 +15,7 @@ const TAILS: Record<Tail, string> = { own: "as drawn", free: "free", normal: "no
 const KEEPS: Record<Keep, string> = { "below soffit": "below soffit", "below cover": "below cover" };
 const REST = 400; // ms of no typing before the profile is asked for
 
-/** Steady inflows and tail water; what they settle to goes to `shown`, and the most that fits is found on demand. */
+/** Steady inflows and tail water; what they settle to goes to `shown`, and capacity is found on demand. */
 export function SteadyFlow({
   profile,
   shown,
