@@ -155,7 +155,9 @@ def _print(
     console.print(table)
     console.print(overall(verdicts).said, markup=False)
     worst = max((abs(f.summary["balance_error"]) for f in figures.values()), default=0.0)
-    console.print(f"{len(figures)} of {len(plan.storms)} storms in {seconds:.1f} s; largest continuity error {worst:.0e}")
+    console.print(
+        f"{len(figures)} of {len(plan.storms)} storms in {seconds:.1f} s; largest continuity error {worst:.0e}"
+    )
     console.print(f"on {plan.cells.count} cells, {plan.cells.longest:g} m long at most", markup=False)
     for failure in failures:
         console.print(f"{failure.key}: {failure.element} {failure.problem}", style="red", markup=False)

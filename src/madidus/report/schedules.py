@@ -7,17 +7,7 @@ from typing import Any
 import numpy as np
 
 from ..core.checks import EXPLAINED, judged
-from ..core.elements import (
-    Basin,
-    Conduit,
-    Inlet,
-    Junction,
-    Manhole,
-    Outfall,
-    Stone,
-    Storage,
-    Store,
-)
+from ..core.elements import Cell, Conduit, Outfall, Shaft, Store
 from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.hydraulics.stores import node_table
@@ -39,9 +29,8 @@ class Sheet:
     rows: list[list[Any]]
 
 
-def _stages(store: Store) -> list[tuple[float, float]]:
+def _stages(store: Cell) -> list[tuple[float, float]]:
     """Depths and areas of a store up to its cover, ten at most."""
-    assert isinstance(store, Storage | Basin | Stone)
     depth, area, _ = node_table(store)
     inside = np.nonzero(depth <= store.cover - store.invert + 1e-9)[0]
     shown = inside[np.unique(np.linspace(0, len(inside) - 1, 10).astype(int))]
@@ -58,7 +47,7 @@ def schedules(project: Project) -> list[Sheet]:
     return [
         Sheet("Manholes", ["Name", "Kind", "Cover m", "Invert m", "Depth m", "Plan area m²", "Floods"],
               [[n.name, n.kind, n.cover, n.invert, n.cover - n.invert, n.area, n.flooding]
-               for n in nodes if isinstance(n, Manhole | Junction | Inlet)]),
+               for n in nodes if isinstance(n, Shaft)]),
         Sheet("Pipes", ["Name", "From", "To", "Size mm", "Length m", "Invert up m", "Invert down m", "Gradient 1 in",
                         "Manning n"],
               [[p.name, name(p.upstream), name(p.downstream), p.size(), p.length, p.upstream_invert,
@@ -66,7 +55,7 @@ def schedules(project: Project) -> list[Sheet]:
                for p in links if isinstance(p, Conduit)]),
         Sheet("Storage", ["Name", "Kind", "Invert m", "Bank or cover m", "Depth m", "Area m²"],
               [[n.name, n.word, n.invert, n.cover, depth, area]
-               for n in nodes if isinstance(n, Storage | Basin | Stone) for depth, area in _stages(n)]),
+               for n in nodes if isinstance(n, Store) for depth, area in _stages(n)]),
         Sheet("Controls", ["Name", "Kind", "From", "To", "Level m", "Size", "Coefficient"],
               [[c.name, c.WORD, name(c.upstream), name(c.downstream), *c.told()]
                for c in links if not isinstance(c, Conduit)]),
@@ -143,7 +132,8 @@ def result_sheets(
         )
     sheets += _critical_sheets(plan, figures, told, tail)
     sheets.append(
-        Sheet("Storms", ["Storm", "Depth mm", "In m³", "Out m³", "Stored m³", "Lost m³", "Continuity error", "Ends h", "Steps"],
+        Sheet("Storms", ["Storm", "Depth mm", "In m³", "Out m³", "Stored m³", "Lost m³", "Continuity error", "Ends h",
+                         "Steps"],
               [[s.label, s.depth, f["entered"], f["left"], f["stored"], f["lost"], f"{f['balance_error']:.0e}",
                 f["end_time"] / 3600, int(f["steps"])]
                for s in plan.storms if s.key in figures for f in [figures[s.key].summary]])

@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from typing import Literal
 
 from ..constants import GRAVITY
-from ..elements import Conduit, Inlet, Junction, Manhole, Node
+from ..elements import Conduit, Node, Shaft
 from ..errors import ModelError
 from ..hydraulics.conduits import arrivals, manhole_loss
 from ..model.network import Network
@@ -134,7 +134,7 @@ def _bottoms(before: Network, run: list[Conduit], after: Network) -> Network:
     nodes: dict[str, Node] = {}
     for id_ in dict.fromkeys(end for conduit in run for end in (conduit.upstream, conduit.downstream)):
         node = before.nodes[id_]
-        if not isinstance(node, Manhole | Junction | Inlet):
+        if not isinstance(node, Shaft):
             continue
         lowest = _lowest(after, id_)
         if (abs(node.invert - _lowest(before, id_)) < _AT_THE_BOTTOM or node.invert > lowest) and node.invert != lowest:

@@ -5,16 +5,7 @@ from typing import Any
 import numpy as np
 
 from ..constants import INTERVALS
-from ..elements import (
-    AngleLoss,
-    Conduit,
-    Inlet,
-    Junction,
-    Manhole,
-    Outfall,
-    Pipe,
-    Store,
-)
+from ..elements import AngleLoss, Conduit, Manhole, Outfall, Pipe, Shaft, Store
 from ..elements.geometry import SectionTable
 from ..model.network import Network
 
@@ -96,7 +87,7 @@ def manhole_loss(network: Network, conduit: Conduit, arriving: Arrivals) -> floa
     diameter, Do the conduit's height, θ between the largest incoming pipe and this one (180° is straight through).
     """
     node = network.nodes[conduit.upstream]
-    if not isinstance(node, Manhole | Junction | Inlet) or node.head_loss is None:
+    if not isinstance(node, Shaft) or node.head_loss is None:
         return 0.0
     if not isinstance(node.head_loss, AngleLoss):
         return node.head_loss.coefficient
