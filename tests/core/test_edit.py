@@ -23,6 +23,7 @@ from madidus.core.edit import (
     split,
     turn_round,
 )
+from madidus.core.edit.levels import set_levels
 from madidus.core.edit.names import free_name
 from madidus.core.elements import DRAWN_LINKS, DRAWN_NODES
 from madidus.core.errors import ModelError
@@ -311,6 +312,12 @@ def test_every_kind_of_node_takes_its_levels_from_the_nearest():
     assert (first.nodes[id_].cover, first.nodes[id_].invert) == (10.0, 8.5)
 
 
+def test_a_pond_widens_upward_and_a_tank_does_not():
+    for drawn, areas in (("pond", [100.0, 200.0]), ("tank", [50.0, 50.0])):
+        after, id_ = draw_node(network({}), drawn, 40.0, 5.0)
+        assert [(row.depth, row.area) for row in after.nodes[id_].table] == list(zip([0.0, 2.0], areas, strict=True))
+
+
 def test_every_kind_of_link_is_drawn_between_nodes():
     before = network({}, {"b": manhole("B", 30, 40, invert=9.5)})
     for drawn in DRAWN_LINKS:
@@ -376,6 +383,12 @@ def test_a_run_goes_on_by_the_gradient_numbers_on_and_never_draws_a_smaller_pipe
     assert valid(after) == after
 
 
+def test_a_run_is_as_long_as_it_is_drawn_wherever_the_site_lies():
+    before = network({}, {"a": manhole("A1", 300, -400.0)})
+    after, _ = draw_run(before, CLAY, Catalogue(), i("a"), (330.0, -440.0))
+    assert new(before, after, "links").length == 50.0
+
+
 def test_a_run_digs_deeper_where_the_cover_would_be_too_little():
     _, after, at = run("b", (50.0, 30.0), defaults=CLAY.model_copy(update={"cover": 2.0}))
     assert after.nodes[at].invert == 7.5
@@ -401,6 +414,60 @@ def test_a_run_follows_what_is_there_without_drawing_another(begins):
 
 def project_of(document, **more):
     return parse_project({**document, **more})
+
+
+SENT = {
+    "set": ({"element": "p", "field": "roughness", "value": 0.02}, lambda n, p: with_fields_of(n, "p", roughness=0.02)),
+    "draw node": ({"drawn": "tank", "x": 7.0, "y": -9.0, "ground": 11.0, "fields": {"name": "T"}},
+                  lambda n, p: draw_node(n, "tank", 7.0, -9.0, 11.0, {"name": "T"})[0]),
+    "draw link": ({"drawn": "weir", "upstream": "c", "downstream": "a", "fields": {"length": 3.0}},
+                  lambda n, p: draw_link(n, "weir", i("c"), i("a"), {"length": 3.0})[0]),
+    "draw catchment": ({"area": 250.0, "fields": {"impervious": 0.3}},
+                       lambda n, p: draw_catchment(n, 250.0, {"impervious": 0.3})[0]),
+    "draw run": ({"begins": "b", "to": [40.0, -30.0], "ground": 11.5},
+                 lambda n, p: draw_run(n, p.defaults, p.catalogue, i("b"), (40.0, -30.0), 11.5)[0]),
+    "split": ({"link": "p", "share": 0.25, "drawn": "junction", "ground": 11.7},
+              lambda n, p: split(n, i("p"), 0.25, "junction", 11.7)[0]),
+    "join": ({"node": "b"}, lambda n, p: join(n, i("b"))),
+    "turn round": ({"link": "q"}, lambda n, p: turn_round(n, i("q"))),
+    "reroute": ({"link": "q", "end": "downstream", "to": "a"}, lambda n, p: reroute(n, i("q"), "downstream", i("a"))),
+    "redraw": ({"element": "p", "corners": [[20.0, 15.0]]}, lambda n, p: redraw(n, i("p"), [(20.0, 15.0)])),
+    "move": ({"elements": ["a"], "east": 3.0, "north": -4.0}, lambda n, p: move(n, {i("a")}, 3.0, -4.0)),
+    "remove": ({"elements": ["p"]}, lambda n, p: remove(n, {i("p")})),
+    "paste": ({"clip": {"nodes": {i("z"): manhole("Z", 5, 6)}}},
+              lambda n, p: paste(n, Network.model_validate({"nodes": {i("z"): manhole("Z", 5, 6)}}))[0]),
+    "set levels": ({"links": ["p", "q"], "how": "cover", "gradient": 0.02, "cover": 1.6},
+                   lambda n, p: set_levels(n, [i("p"), i("q")], "cover", 0.02, 1.6)),
+}  # fmt: skip
+
+
+def with_fields_of(net, link, **fields):
+    return net.model_copy(update={"links": {**net.links, i(link): net.links[i(link)].model_copy(update=fields)}})
+
+
+def told(net):
+    """A network without its ids, which are new each time."""
+    names = {id_: element.name for group in (net.nodes, net.links, net.catchments) for id_, element in group.items()}
+    text = net.model_dump_json()
+    for id_, name in names.items():
+        text = text.replace(id_, f"id of {name}")
+    return json.loads(text)
+
+
+@pytest.mark.parametrize("edit", SENT)
+def test_an_edit_that_is_sent_does_what_its_function_does(edit, demo_document):
+    fields, done = SENT[edit]
+    project, net = parse_project(demo_document), run_of_two()
+    option = project.option.model_copy(update={"network": net})
+    project = project.model_copy(update={"options": {project.in_view: option}})
+    ids = {key: i(value) for key, value in fields.items() if key != "drawn" and value in [*"abcpq"]}
+    ids |= {key: [i(one) for one in value] for key, value in fields.items() if key in ("elements", "links")}
+    edited, _ = apply(project, project.in_view, EDITS.validate_python([{"edit": edit, **fields, **ids}]))
+    assert told(edited.option.network) == told(done(net, project)) != told(net)
+
+
+def test_every_edit_is_sent():
+    assert set(EDITS.json_schema()["items"]["discriminator"]["mapping"]) == set(SENT)
 
 
 def test_edits_are_all_done_or_none_and_touch_no_other_option(demo_document):

@@ -116,5 +116,7 @@ class Weir(ControlBase):
         yield from super().unusual(node)
 
     def told(self) -> Told:
-        size = said(f"{self.form.replace('_', '-')} ", Quantity(self.length, "m"))
+        crest = (" ", Quantity(self.length, "m")) if self.length else ()
+        sides = f", side slope {self.side_slope:g}" if self.side_slope else ""
+        size = said(self.form.replace("_", "-"), *crest, sides)
         return Told(self.crest, size, said(Quantity(self.coefficient, "m½/s")))
