@@ -56,6 +56,16 @@ def test_rain_is_runoff_losses_and_what_is_left(method, intensity, paved, entry)
     assert (np.diff(found.times) > 0).all()
 
 
+def test_a_surface_as_a_reservoir_empties_by_the_power_of_its_depth():
+    """After the rain q = c d^(5/3) and d' = −q, so that q^(−2/5) rises evenly with time, whatever c is."""
+    method = Overland(paved_store=0, slope=0.005, length=60.0)
+    found = unit_runoff_of(RunoffSurface(method, 1.0, 300.0), Runoff(), storm(60, 60))
+    after = (found.times > 1.5 * 3600.0) & (found.times < 3.0 * 3600.0)
+    rise = np.diff(found.flow[after] ** -0.4) / np.diff(found.times[after])
+    assert len(rise) > 5
+    assert rise == pytest.approx(rise.mean(), rel=1e-2)
+
+
 @pytest.mark.parametrize("paved", [0.985, 0.995, 1 - 1e-12])
 def test_paved_water_over_hardly_any_green_neither_hangs_nor_is_lost(paved):
     """Led onto a vanishing strip, a yard's rain would be metres of water an hour."""

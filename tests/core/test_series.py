@@ -170,7 +170,7 @@ def test_an_outfall_takes_what_its_links_bring(plan, recorded):
     columns = plan.layout.needed(id_, "flow")
     flow = plan.layout.derive(id_, "flow", series.values[columns])
     assert flow.max() == pytest.approx(figures.outflow[plan.nodes.index(id_)], rel=0.02)
-    with pytest.raises(ModelError, match="speed"):
+    with pytest.raises(ModelError, match=f"{plan.network.label(id_)}, speed: is not a figure of this element"):
         plan.layout.needed(id_, "speed")
 
 

@@ -2,6 +2,7 @@
 
 import itertools
 
+import numpy as np
 import pytest
 
 from madidus.core.elements import FixedLevel, NormalDepth
@@ -70,6 +71,8 @@ def test_a_jump_is_located_below_a_break_of_slope():
     reach = steady(net, {HEAD: 9.0}, FixedLevel(level=11.3), spacing=4.0).reaches[REACH]
     assert len(reach.jumps) == 1
     assert reach.jumps[0] == pytest.approx(150 + 66.84, abs=8.0)  # case A8
+    # where the Froude number passes 1, on the line between two cells
+    assert np.interp(reach.jumps[0], reach.chainage, reach.froude) == pytest.approx(1.0, abs=1e-9)
     critical = critical_depth(section, 9.0, is_open=True)
     for x, z, b, f in zip(reach.chainage, reach.level, reach.bed, reach.froude, strict=True):
         if abs(x - reach.jumps[0]) > 12:
@@ -79,10 +82,11 @@ def test_a_jump_is_located_below_a_break_of_slope():
 @pytest.mark.parametrize(
     ("inflows", "said"),
     [
-        ({}, "nothing flows in"),
-        ({HEAD: -1.0}, "negative"),
-        ({OUT: 0.1}, "no node"),
-        ({identity("gone"): 0.1}, "no node"),
+        ({}, "network, inflow: nothing flows in"),
+        ({HEAD: -1.0}, "head, inflow: -1.0 m³/s is negative"),
+        ({HEAD: 2e4}, "head, inflow: 20000000 L/s is beyond any drain; type 10000000 L/s at most"),
+        ({OUT: 0.1}, "out, inflow: is no node"),
+        ({identity("gone"): 0.1}, "is no node that takes inflow"),
     ],
 )
 def test_impossible_inflows_are_refused(inflows, said):
