@@ -1,47 +1,8 @@
-import {
-  Field,
-  FixedSizeList,
-  Float32,
-  makeData,
-  RecordBatch,
-  Schema,
-  Struct,
-  Table,
-  tableToIPC,
-  Utf8,
-  vectorFromArray,
-} from "apache-arrow";
 import { describe, expect, it } from "vitest";
 import { between, StormSeries } from "../src/document/series";
 import type { Control } from "../src/document/types";
 import { phaseOf } from "../src/views/RatingCurve";
-
-/** The stream that the server sends: a row for each series, in one array. */
-function stream(rows: Record<string, number[]>): ArrayBuffer {
-  const names = Object.keys(rows);
-  const frames = Object.values(rows)[0]?.length ?? 0;
-  const flat = Float32Array.from(Object.values(rows).flat());
-  const list = new FixedSizeList(frames, new Field("item", new Float32()));
-  const values = makeData({
-    type: list,
-    length: names.length,
-    child: makeData({ type: new Float32(), data: flat }),
-  });
-  const schema = new Schema(
-    [new Field("name", new Utf8()), new Field("values", list)],
-    new Map([
-      ["rain", JSON.stringify({ times: [0, 300], intensity: [10] })],
-      ["tolerance", "0.002"],
-    ]),
-  );
-  const data = makeData({
-    type: new Struct(schema.fields),
-    length: names.length,
-    children: [vectorFromArray(names, new Utf8()).data[0], values] as never,
-  });
-  const bytes = tableToIPC(new Table([new RecordBatch(schema, data as never)]));
-  return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
-}
+import { stream } from "./stream";
 
 const series = new StormSeries(
   stream({ time: [0, 60, 180], "level:n": [1, 3, 2], "level:d": [0, 0, 1.5], "flow:c": [0, 0.04, 0.02] }),
