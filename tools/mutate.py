@@ -1,12 +1,9 @@
-"""Break the code in one place at a time, and count the places that the tests see.
+"""Break the code in one place at a time, count the places that the tests see, and list those that they do not.
 
-tools/mutate.py [--sample 400] [--seed 1] [--only 'src/madidus/core/edit/*' …] [--list]
-
-Places are drawn at random from what [tool.mutmut] in pyproject.toml names. All is done in a clone below out/, with the
-last commit; lists the places that nobody saw. What only words a message otherwise is counted apart.
+Places are drawn at random from what [tool.mutmut] in pyproject.toml names. All is done in a clone of the last commit
+below out/, some ten seconds a place. What only words a message otherwise is counted apart.
 """
 
-import argparse
 import json
 import os
 import random
@@ -16,6 +13,9 @@ import subprocess
 import sys
 from collections import Counter
 from pathlib import Path
+from typing import Annotated
+
+import typer
 
 ROOT = Path(__file__).resolve().parents[1]
 PLACE = ROOT / "out" / "mutate"
@@ -50,20 +50,20 @@ def is_wording(diff: str) -> bool:
     return plain["-"].lower() == plain["+"].replace("XX", "").lower()
 
 
-def main() -> None:
-    parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
-    parser.add_argument("--sample", type=int, default=400)
-    parser.add_argument("--seed", type=int, default=1)
-    parser.add_argument("--only", nargs="*", default=[], help="beginnings of module names, as madidus.core.edit")
-    given = parser.parse_args()
+def main(
+    sample: int = 400,
+    seed: int = 1,
+    only: Annotated[list[str] | None, typer.Option(help="beginning of module names, as madidus.core.edit")] = None,
+) -> None:
+    """Break places, one at a time."""
     shutil.rmtree(PLACE, ignore_errors=True)
     subprocess.run(["git", "clone", "-q", str(ROOT), str(PLACE)], check=True)
     shutil.copytree(ROOT / "ui" / "dist", PLACE / "ui" / "dist")
     started = mutmut("run", "none.of.them")
-    names = sorted(name for name in outcomes() if not given.only or name.startswith(tuple(given.only)))
+    names = sorted(name for name in outcomes() if name.startswith(tuple(only or [""])))
     if not names:
         sys.exit(started[-2000:] or "no place to break: see [tool.mutmut] in pyproject.toml")
-    chosen = random.Random(given.seed).sample(names, min(given.sample, len(names)))
+    chosen = random.Random(seed).sample(names, min(sample, len(names)))
     ran = mutmut("run", "--max-children", "1", *chosen)
     ended = outcomes()
     if all(ended[name] is None for name in chosen):
@@ -84,4 +84,4 @@ def main() -> None:
 
 
 if __name__ == "__main__":
-    main()
+    typer.run(main)
