@@ -240,6 +240,19 @@ def test_a_stage_picked_while_the_address_is_written_is_kept(demo: Page):
         expect(demo).to_have_url(re.compile(f"/{stage}"))
 
 
+def test_a_stage_is_picked_while_its_project_is_still_on_its_way(page: Page):
+    waiting = []
+    page.route(re.compile(r"/api/projects/[0-9a-f-]{36}$"), lambda route: waiting.append(route), times=1)
+    page.goto("/")
+    page.get_by_role("link", name="Quillmere Boatyard", exact=True).click()
+    page.locator("nav a[href*='/rain']").click()
+    expect(page).to_have_url(re.compile(r"/p/[0-9a-f-]{36}/rain"))
+    for route in waiting:
+        route.continue_()
+    up_to_date(page)
+    expect(page.get_by_text("Every storm")).to_be_visible()
+
+
 def test_a_weir_takes_another_form_and_says_what_it_carries(demo: Page):
     demo.locator("nav a[href*='/network']").click()
     demo.goto(demo.url)

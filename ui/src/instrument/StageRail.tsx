@@ -1,11 +1,13 @@
 import type { ChangeEvent } from "react";
-import { NavLink } from "react-router";
+import { NavLink, useParams } from "react-router";
 import { useProject } from "../document/store";
 import { FLOW_UNITS } from "../document/units";
 
 /** Stages are places, not steps: every one is reachable always. */
 export function StageRail() {
-  const { id, project, network, answer, findings } = useProject();
+  // of the address: the project may still be on its way
+  const { id } = useParams();
+  const { project, network, answer, findings } = useProject();
   const openOf = (about: string) => findings.filter((f) => f.accepted === null && f.about === about).length;
   const [found, rainOpen] = [openOf("network"), openOf("rain")];
   const asked = project?.brief.criteria.filter((c) => c.asked).length ?? 0;
