@@ -32,6 +32,7 @@ class Cause:
 
     @property
     def bottleneck(self) -> str:
+        """Id of the conduit, control or node at the end of the chain."""
         return self.chain[-1]
 
 

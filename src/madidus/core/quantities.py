@@ -41,6 +41,7 @@ class Said(str):
     parts: tuple["str | Quantity", ...]
 
     def __new__(cls, parts: tuple["str | Quantity", ...]) -> Self:
+        """A text of the parts in SI."""
         made = super().__new__(
             cls, "".join(p if isinstance(p, str) else p.written(p.value, p.unit, p.digits) for p in parts)
         )

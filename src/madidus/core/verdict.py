@@ -39,10 +39,12 @@ class Margin:
 
     @property
     def exceeded(self) -> bool:
+        """Whether the limit is passed, by more than rounding."""
         return self.value < -_NOISE
 
     @property
     def tight(self) -> bool:
+        """Met by less than a tenth of the scale."""
         return not self.exceeded and self.value < _TIGHT * self.scale
 
 
@@ -125,6 +127,7 @@ class Overall:
 
     @property
     def state(self) -> State:
+        """Of all rules that are asked: one that fails decides, then one that is not judged."""
         if self.fails:
             return "fails"
         return "meets" if self.asked and not self.not_judged else "not judged"

@@ -22,6 +22,7 @@ class Book:
         self._tree = KDTree([at for _, at in placed]) if placed else None
 
     def by_id(self, wanted: str | None) -> str | None:
+        """The id itself where an element has it."""
         return wanted if wanted in self.elements else None
 
     def by_name(self, name: str) -> str | None:
@@ -46,6 +47,7 @@ class Book:
         raise AssertionError("one of so many is free")
 
     def by_place(self, fields: dict[str, Any], tolerance: float) -> str | None:
+        """The nearest element within the tolerance, m; None where a place is not given or nothing is near."""
         try:
             at = (float(fields["x"]), float(fields["y"]))
         except (KeyError, TypeError, ValueError):

@@ -96,4 +96,5 @@ class Answer:
 
     @property
     def complete(self) -> bool:
+        """Whether every storm has ended, with figures or a failure."""
         return self.plan is not None and len(self.figures) + len(self.failures) == len(self.plan.storms)

@@ -215,6 +215,7 @@ class Runs:
         return [series for key in keys if (series := found[key]) is not None]
 
     def close(self) -> None:
+        """Stop every run; what is done is kept."""
         with self._lock:
             for answer in self._answers.values():
                 answer.stop.set()

@@ -35,7 +35,9 @@ class Local:
         self.width, self._threads = threads, RankedThreads(threads)
 
     def submit(self, hydraulics: Hydraulics, job: Job, rank: Rank, group: Hashable) -> "Future[Outcome]":
+        """On the next thread that is free."""
         return self._threads.submit(rank, group, lambda: run_job(hydraulics, job))
 
     def close(self) -> None:
+        """Let what runs come to its end."""
         self._threads.close()

@@ -92,6 +92,7 @@ class ProjectStore:
             ]  # fmt: skip
 
     def create(self, project: Project) -> Revision:
+        """Keep a new project, as its first revision."""
         document = project.model_dump(mode="json")
         with Session(self._engine) as session:
             row = ProjectRow(name=project.name, card=_card(document))
@@ -102,6 +103,7 @@ class ProjectStore:
             return self._revision(session, row)
 
     def get(self, project_id: UUID) -> Revision:
+        """The current revision."""
         with Session(self._engine) as session:
             return self._revision(session, self._row(session, project_id))
 
@@ -145,12 +147,15 @@ class ProjectStore:
             session.commit()
 
     def undo(self, project_id: UUID, expected: int) -> Revision:
+        """Go back to the revision that the current one was made from; `expected` must be current."""
         return self._move(project_id, expected, back=True)
 
     def redo(self, project_id: UUID, expected: int) -> Revision:
+        """Go on to the revision last made from the current one; `expected` must be current."""
         return self._move(project_id, expected, back=False)
 
     def remove(self, project_id: UUID) -> None:
+        """Remove a project with its revisions, files and runs."""
         with Session(self._engine) as session:
             self._row(session, project_id)
             session.exec(delete(ProjectRow).where(col(ProjectRow.id) == project_id))
@@ -166,6 +171,7 @@ class ProjectStore:
         return digest
 
     def file(self, project_id: UUID, digest: str) -> bytes:
+        """A file that is kept beside a project."""
         with Session(self._engine) as session:
             row = session.get(FileRow, (project_id, digest))
             if row is None:

@@ -59,6 +59,7 @@ class Results:
                 connection.execute(insert(StormRow).values(values).on_conflict_do_nothing())
 
     def open_run(self, project_id: UUID, option: str, revision: int, digests: dict[str, str]) -> int:
+        """Note that a run has begun, for it to go on after a kill; its id."""
         with Session(self._engine) as session:
             row = RunRow(project_id=project_id, option=option, revision=revision, storms=digests)
             session.add(row)

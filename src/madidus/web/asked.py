@@ -60,6 +60,7 @@ class Shown:
 
     @property
     def network(self) -> Network:
+        """The network of the option."""
         return self.project.option.network
 
     @property

@@ -37,6 +37,7 @@ class ConduitBase(Ended):
 
     @classmethod
     def start(cls, reach: Reach) -> dict[str, Any]:
+        """Fields of a new one between two nodes."""
         return {
             "length": max(reach.length, 1.0), "upstream_invert": reach.invert,
             "downstream_invert": reach.downstream_invert,
@@ -44,6 +45,7 @@ class ConduitBase(Ended):
 
     @property
     def gradient(self) -> float:
+        """Fall over length; negative uphill."""
         return (self.upstream_invert - self.downstream_invert) / self.length
 
     @property

@@ -53,10 +53,12 @@ class Plan:
 
     @property
     def flat(self) -> Flattened:
+        """The network as the solver takes it."""
         return self.hydraulics.flat
 
     @property
     def reduction(self) -> Reduction:
+        """What turns runs into figures."""
         return self.hydraulics.reduction
 
     def simulate(self, key: str, **recording: Any) -> StormRun:
@@ -129,6 +131,7 @@ class Plan:
 
     @property
     def links(self) -> list[str]:
+        """Link ids in the order of the figures."""
         return self.reduction.links
 
 

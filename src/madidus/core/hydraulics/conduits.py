@@ -22,6 +22,7 @@ class Sections:
         self._index: dict[str, int] = {}
 
     def index(self, conduit: Conduit) -> int:
+        """Place of a conduit's table, which is made when it is the first with this section."""
         key = conduit.table_key()
         if key not in self._index:
             self._index[key] = len(self.tables)
@@ -29,6 +30,7 @@ class Sections:
         return self._index[key]
 
     def arrays(self) -> dict[str, Any]:
+        """The tables as arrays of the solver's grid."""
         tables = self.tables or [SectionTable(1.0, False, *(np.ones(INTERVALS + 1) for _ in range(4)))]
         return {
             "section_height": np.array([t.height for t in tables]),

@@ -49,22 +49,27 @@ class Track(NamedTuple):
 
     @property
     def top(self) -> np.ndarray:
+        """Greatest values, float64[signal]."""
         return np.asarray(self.row[TOP])
 
     @property
     def when(self) -> np.ndarray:
+        """Times of the greatest values, s."""
         return np.asarray(self.row[WHEN])
 
     @property
     def steady(self) -> np.ndarray:
+        """Greatest means over ten seconds."""
         return np.asarray(self.row[STEADY])
 
     @property
     def least(self) -> np.ndarray:
+        """Least values."""
         return np.asarray(self.row[LEAST])
 
     @property
     def oscillation(self) -> np.ndarray:
+        """Largest of the smallest of three alternating changes."""
         return np.asarray(self.row[OSCILLATION])
 
 

@@ -35,14 +35,19 @@ _LEAST_GREEN = 0.01  # share of green ground below which it is no way for the pa
 
 
 class RainBlocks(Protocol):
-    """Rain that is constant in steps. times : float64[n + 1], s; intensity : float64[n], mm/h between them."""
+    """Rain that is constant in steps."""
 
     @property
-    def times(self) -> np.ndarray: ...
+    def times(self) -> np.ndarray:
+        """Ends of the steps, s: float64[n + 1]."""
+
     @property
-    def intensity(self) -> np.ndarray: ...
+    def intensity(self) -> np.ndarray:
+        """Between them, mm/h: float64[n]."""
+
     @property
-    def season(self) -> str: ...
+    def season(self) -> str:
+        """Whose coefficients count."""
 
 
 @dataclass(frozen=True)
@@ -78,6 +83,7 @@ class UnitRunoff:
 
     @property
     def runoff(self) -> float:
+        """Depth that runs off, m."""
         return float(np.trapezoid(self.flow, self.times))
 
 
