@@ -10,12 +10,12 @@ from fastapi import APIRouter, Depends, Request
 from ..core.ensemble import Plan
 from ..core.errors import ModelError
 from ..core.figures import Figures
-from ..core.model.network import Network
+from ..core.model.network import Catchment, Network
 from ..core.model.project import Project
 from ..core.quantities import Units
 from ..runs.answer import Answer
 from ..runs.runs import Runs
-from ..store.project_store import ProjectStore, Revision
+from ..store.project_store import Missing, ProjectStore, Revision
 
 __all__ = ["Current", "Projects", "Running", "Seen", "Shown", "option_router", "project_router"]
 
@@ -62,6 +62,19 @@ class Shown:
     def network(self) -> Network:
         """The network of the option."""
         return self.project.option.network
+
+    def catchment(self, id_: UUID) -> Catchment:
+        """A catchment of the option.
+
+        Raises
+        ------
+        Missing
+            When there is none of this id.
+        """
+        found = self.network.catchments.get(str(id_))
+        if found is None:
+            raise Missing("no such catchment")
+        return found
 
     @property
     def plan(self) -> Plan:

@@ -34,7 +34,7 @@ class CapacityIn(BaseModel):
 
 
 @router.get("/controls/{control}/rating")
-def duty(seen: Seen, control: UUID) -> RatingCurve:
+def rating(seen: Seen, control: UUID) -> RatingCurve:
     """Rating curve of a control, free of tail water."""
     return rating_curve(seen.network, str(control))
 

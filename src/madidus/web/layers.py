@@ -273,10 +273,8 @@ def drape(seen: Seen, terrain: KeptTerrain) -> list[dict[str, Any]]:
 def lie_of(seen: Seen, terrain: KeptTerrain, catchment: UUID) -> Lie | None:
     """How the ground lies within a catchment's outline; null where the terrain does not reach it."""
     _, found = terrain
-    ground = seen.network.catchments.get(str(catchment))
-    if ground is None:
-        raise Missing("no such catchment")
-    return found.under(ground.polygon) if len(ground.polygon) > 2 else None
+    polygon = seen.catchment(catchment).polygon
+    return found.under(polygon) if len(polygon) > 2 else None
 
 
 @grids.get("")

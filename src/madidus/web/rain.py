@@ -182,13 +182,11 @@ def storm_rain(seen: Seen, storm: str, catchment: Annotated[UUID | None, Query()
     fallen = np.concatenate([[0.0], np.cumsum(found.intensity * np.diff(found.times) / 3600.0)])
     runoff = None
     if catchment is not None:
-        ground = seen.network.catchments.get(str(catchment))
-        if ground is None:
-            raise Missing("no such catchment")
+        asked = seen.catchment(catchment)
         one = unit_runoff_at(seen.network, str(catchment), seen.project.rain.runoff, found)
         steps = 0.5 * (one.flow[1:] + one.flow[:-1]) * np.diff(one.times)
         runoff = CatchmentRunoff(
-            name=ground.name, times=one.times.tolist(), flow=(one.flow * ground.area).tolist(),
+            name=asked.name, times=one.times.tolist(), flow=(one.flow * asked.area).tolist(),
             ran=(1e3 * np.concatenate([[0.0], np.cumsum(steps)])).tolist(),
             runoff=1e3 * one.runoff, lost=1e3 * one.lost, kept=1e3 * one.kept,
         )  # fmt: skip

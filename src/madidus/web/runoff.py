@@ -9,7 +9,6 @@ from pydantic import BaseModel
 from ..core.rational import Preliminary, preliminary
 from ..core.runoff.catchments import surface_of, time_of
 from ..core.runoff.timing import stretches
-from ..store.project_store import Missing
 from .asked import Seen, option_router
 
 __all__ = ["router"]
@@ -30,13 +29,11 @@ router = option_router()
 def time(seen: Seen, catchment: UUID) -> TimeOut:
     """A catchment's time of concentration and the stretches that make it, and its paved share with creep."""
     project = seen.project
-    ground = seen.network.catchments.get(str(catchment))
-    if ground is None:
-        raise Missing("no such catchment")
+    one = seen.catchment(catchment)
     values = project.rain.runoff
     return TimeOut(
-        stretches=stretches(ground.timing, ground.area) if ground.timing else {},
-        used=time_of(ground, values), paved=surface_of(ground, values).paved,
+        stretches=stretches(one.timing, one.area) if one.timing else {},
+        used=time_of(one, values), paved=surface_of(one, values).paved,
     )  # fmt: skip
 
 

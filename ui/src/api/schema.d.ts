@@ -352,10 +352,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Duty
+         * Rating
          * @description Rating curve of a control, free of tail water.
          */
-        get: operations["duty_api_projects__project_id__options__option__controls__control__rating_get"];
+        get: operations["rating_api_projects__project_id__options__option__controls__control__rating_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -7367,7 +7367,7 @@ export interface operations {
             };
         };
     };
-    duty_api_projects__project_id__options__option__controls__control__rating_get: {
+    rating_api_projects__project_id__options__option__controls__control__rating_get: {
         parameters: {
             query?: never;
             header?: never;

@@ -1,6 +1,6 @@
 """A level opening, in a floor or at the top of a riser.
 
-The lesser of a weir around the rim and Cd A sqrt(2 g H), H the difference of levels.
+The lesser of a weir around the crest and Cd A sqrt(2 g H), H the difference of levels.
 """
 
 import numpy as np
@@ -12,7 +12,7 @@ from .weir import over_crest
 
 __all__ = ["FLOOR_OPENING"]
 
-LEVEL, RIM, AREA = 0, 1, 2  # columns of the parameter row: C times its perimeter, Cd times its area
+LEVEL, CREST, AREA = 0, 1, 2  # columns of the parameter row: C times its perimeter, Cd times its area
 
 
 @kernel
@@ -30,12 +30,12 @@ def _through_floor(high, low, parameters):  # type: ignore[no-untyped-def]
     head = high - max(low, level)
     if head <= 0.0:
         return 0.0, 0.0, 0.0
-    rim, rim_up, rim_down = over_crest(high, low, level, parameters[RIM], 0.0)
+    crest, crest_up, crest_down = over_crest(high, low, level, parameters[CREST], 0.0)
     root = np.sqrt(head + SMOOTHING)
     full = parameters[AREA] * np.sqrt(2.0 * GRAVITY)
     flow, slope = full * head / root, full * (1.0 / root - 0.5 * head / root**3)
-    if rim < flow:
-        return rim, rim_up, rim_down
+    if crest < flow:
+        return crest, crest_up, crest_down
     return flow, slope, -slope if low > level else 0.0
 
 

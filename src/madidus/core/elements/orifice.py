@@ -90,8 +90,8 @@ class Orifice(ControlBase):
             rows.row(ORIFICE, flap, self.invert, section.height, width, self.discharge_coefficient)
             return
         area = width * section.height if width else np.pi / 4.0 * section.height**2
-        rim = 2.0 * (width + section.height) if width else np.pi * section.height
-        rows.row(FLOOR_OPENING, flap, self.invert, 1.7 * rim, self.discharge_coefficient * area)
+        perimeter = 2.0 * (width + section.height) if width else np.pi * section.height
+        rows.row(FLOOR_OPENING, flap, self.invert, 1.7 * perimeter, self.discharge_coefficient * area)
 
     def told(self) -> Told:
         return Told(self.invert, said(f"{self.position} ", size_of(self.section)), self.discharge_coefficient)

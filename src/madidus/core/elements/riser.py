@@ -35,8 +35,8 @@ class Riser(ControlBase):
         return {"crest": reach.height(0.7), "diameter": 0.6}
 
     def write(self, rows: Rows, flap: bool) -> None:
-        rim, area = np.pi * self.diameter, np.pi / 4.0 * self.diameter**2
-        rows.row(FLOOR_OPENING, flap, self.crest, self.coefficient * rim, self.discharge_coefficient * area)
+        perimeter, area = np.pi * self.diameter, np.pi / 4.0 * self.diameter**2
+        rows.row(FLOOR_OPENING, flap, self.crest, self.coefficient * perimeter, self.discharge_coefficient * area)
 
     def unusual(self, node: Flooding) -> Iterator[Unusual]:
         yield from unusual_coefficient(self.coefficient)
