@@ -93,6 +93,12 @@ def test_a_split_conduit_adds_up_and_keeps_what_belongs_to_its_ends():
     assert before.links[i("p")].length == 44.0
 
 
+def test_what_has_no_length_is_not_split():
+    weir = {"kind": "weir", "name": "W", "upstream": i("a"), "downstream": i("b"), "crest": 11.0, "length": 1.0}
+    with pytest.raises(ModelError, match=r"weir W, kind: has no length; choose a pipe, a channel or a trench"):
+        split(network({"w": weir}), i("w"), 0.5)
+
+
 def test_the_bed_of_a_channel_is_shared_out():
     bed = [{"chainage": 11, "level": 10.1}, {"chainage": 33, "level": 10.2}]
     flume = {"shape": "rectangular", "width": 1.0, "height": 0.5}
