@@ -3,7 +3,7 @@
 import pytest
 from pydantic import TypeAdapter
 
-from madidus.core.elements import Conduit, Control
+from madidus.core.elements import Conduit, Control, Node
 from madidus.core.quantities import Units
 
 ENDS = {"name": "X", "upstream": "0" * 8 + "-0000-4000-8000-" + "0" * 12,
@@ -69,3 +69,16 @@ def test_every_kind_of_control_is_told():
     kinds = {entry["properties"]["kind"]["const"] for entry in TypeAdapter(Control).json_schema()["$defs"].values()
              if "kind" in entry.get("properties", {}) and "upstream" in entry["properties"]}  # fmt: skip
     assert kinds == set(CONTROLS)
+
+
+def test_what_a_pump_finds_unusual_names_the_unit_and_the_field():
+    curve = [{"head": 2.0, "flow": 0.01}, {"head": 1.0, "flow": 0.02}]
+    units = [{"on": on, "off": off, "curve": curve} for on, off in ((12.5, 10.1), (11.0, 10.1), (11.0, 9.9))]
+    pump = TypeAdapter(Control).validate_python({**ENDS, "kind": "pump", "units": units})
+    sump = TypeAdapter(Node).validate_python(
+        {"kind": "manhole", "name": "S", "x": 0, "y": 0, "cover": 12.0, "invert": 10.0}
+    )
+    assert [(one.check, one.field, one.why) for one in pump.unusual(sump)] == [
+        ("pump-levels", "units", "pump 1 starts above the cover"),
+        ("pump-levels", "units", "pump 3 stops below the floor, and would never"),
+    ]
