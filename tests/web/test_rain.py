@@ -7,10 +7,9 @@ import uuid
 from pathlib import Path
 
 import openpyxl
-import pypdf
 import pytest
 
-from tests.web.hands import of, settled
+from tests.web.hands import of, report_words, settled
 
 DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))
 
@@ -168,9 +167,7 @@ def test_the_report_tells_where_rain_and_limits_come_from(client, project):
         {"op": "add", "path": "/rain/given/-", "value": {"name": "cloudburst", "interval": 5, "depths": [5, 30]}},
         {"op": "add", "path": "/rain/excluded/-", "value": "2-15-summer"},
     )  # fmt: skip
-    asked = f"{of(project)}/report.pdf?incomplete=true"
-    pdf = pypdf.PdfReader(io.BytesIO(client.get(asked).content))
-    text = " ".join("".join(page.extract_text() for page in pdf.pages).split())
+    text = report_words(client, project, incomplete="true")
     for words in ("reduced over the area", "run as they fell: cloudburst", "left out: 2-15-summer", "a rate by area"):
         assert words in text
 

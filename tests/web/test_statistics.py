@@ -10,10 +10,9 @@ from pathlib import Path
 import numpy as np
 import openpyxl
 import pyarrow as pa
-import pypdf
 import pytest
 
-from tests.web.hands import of, settled
+from tests.web.hands import of, report_words, settled
 
 FLAT = json.loads((Path(__file__).parents[2] / "demo" / "ferry_flat.madidus.json").read_text(encoding="utf-8"))
 ROW = "1 % AEP"
@@ -176,8 +175,7 @@ def test_a_kept_selection_is_what_the_files_tell_of(client, flat):
     book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/workbook.xlsx", params=asked).content))
     nodes = next(sheet for sheet in book if sheet.title.startswith("Nodes 1 %"))
     assert [row[0].value for row in nodes.iter_rows(min_row=2)] == ["S4"]
-    pdf = pypdf.PdfReader(io.BytesIO(client.get(f"{of(project)}/report.pdf", params=asked).content))
-    assert any("Two of them" in page.extract_text() for page in pdf.pages)
+    assert "Two of them" in report_words(client, project, **asked)
     assert client.get(f"{of(project)}/report.pdf", params={"selection": "none"}).status_code == 404
     client.post(f"{base}/undo", headers={"If-Match": client.get(base).headers["ETag"]})
 

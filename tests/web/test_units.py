@@ -5,7 +5,6 @@ import json
 import pickle
 
 import openpyxl
-import pypdf
 import pytest
 
 from madidus.core.ensemble import make_plan
@@ -13,7 +12,7 @@ from madidus.core.model.project import parse_project
 from madidus.core.quantities import Quantity, Units, said
 from madidus.report.schedules import Sheet, schedules
 from madidus.report.units import in_units
-from tests.web.hands import of, settled
+from tests.web.hands import of, report_words, settled
 from tests.web.test_api import edit
 
 
@@ -100,8 +99,7 @@ def test_report_and_workbook_are_in_the_units_of_the_project(client, demo_docume
     column = header.index
     assert {row[column("Unit")] for row in rows} == {"ft", "ft³", "ft³/s"}
     assert all(row[column("Grid may err by")] in (None, "") or row[column("Grid may err by")] > 0.0 for row in rows)
-    pages = pypdf.PdfReader(io.BytesIO(client.get(f"{of(made)}/report.pdf").content)).pages
-    text = "".join(page.extract_text() for page in pages)
+    text = report_words(client, made)
     assert "Length ft" in text
     assert " L/s" not in text
     answer = edit(client, made, [{"op": "add", "path": "/flow_unit", "value": "furlongs"}])
