@@ -2,14 +2,14 @@
 
 from playwright.sync_api import Page, expect
 
+from madidus.core.elements import DRAWN_LINKS, DRAWN_NODES, Conduit, Store
 from tests.ui.conftest import up_to_date
 
 MENU = {
-    "manhole": "nodes", "junction": "nodes", "inlet": "nodes", "outfall": "nodes",
-    "pond": "stores", "basin": "stores", "tank": "stores", "stone": "stores",
-    "pipe": "conduits", "channel": "conduits", "trench": "conduits",
-    "orifice": "controls", "weir": "controls", "riser": "controls", "curve": "controls", "pump": "controls",
-}  # fmt: skip
+    **{drawn: "stores" if issubclass(kind, Store) else "nodes" for drawn, kind in DRAWN_NODES.items()},
+    **{drawn: "conduits" if issubclass(kind, Conduit) else "controls" for drawn, kind in DRAWN_LINKS.items()},
+}
+"""Which menu each kind of element is drawn from."""
 
 
 def draw(page: Page, kind: str):

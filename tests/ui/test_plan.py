@@ -5,14 +5,14 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from madidus.core.elements import DRAWN_LINKS, DRAWN_NODES
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import cell, draw, edited, network_of, on_plan, undone
+from tests.ui.hands import MENU, cell, draw, edited, network_of, on_plan, undone
 
 
-def test_every_element_can_be_laid_edited_and_removed(demo: Page):
+def test_every_element_can_be_drawn_and_removed(demo: Page):
     demo.locator("nav a[href*='/network']").click()
-    nodes = ["manhole", "junction", "inlet", "pond", "basin", "tank", "stone", "outfall"]
-    for k, kind in enumerate(nodes):
+    for k, kind in enumerate(DRAWN_NODES):
         draw(demo, kind)
         on_plan(demo, 345, 20 + 18 * k)
         if kind == "basin":
@@ -20,27 +20,26 @@ def test_every_element_can_be_laid_edited_and_removed(demo: Page):
         expect(demo.get_by_test_id("drawing")).to_have_count(0)
         expect(demo.get_by_test_id("inspector-title")).to_be_visible()
     up_to_date(demo)
-    links = ["pipe", "channel", "trench", "orifice", "weir", "riser", "curve", "pump"]
-    below = 20 + 18 * 7
-    for kind in links:
+    first, last = (20 + 18 * list(DRAWN_NODES).index(kind) for kind in ("basin", "outfall"))
+    for kind in DRAWN_LINKS:
         draw(demo, kind)
-        on_plan(demo, 345, 20 + 18 * 4)
+        on_plan(demo, 345, first)
         expect(demo.get_by_test_id("drawing")).to_contain_text("where it ends")
-        on_plan(demo, 345, below)
+        on_plan(demo, 345, last)
         expect(demo.get_by_test_id("drawing")).to_contain_text("where it begins")
         demo.keyboard.press("Escape")
         expect(demo.get_by_test_id("drawing")).to_have_count(0)
-        if kind in ("orifice", "weir", "riser", "curve", "pump"):
+        if MENU[kind] == "controls":
             expect(demo.get_by_test_id("rating")).to_be_visible()
     demo.get_by_test_id("remove-element").click()
     expect(demo.get_by_test_id("inspector")).to_contain_text("Pick a pipe")
     up_to_date(demo)
-    for _ in range(17):
+    for _ in range(len(DRAWN_NODES) + len(DRAWN_LINKS) + 1):
         demo.get_by_test_id("undo").click()
     up_to_date(demo)
 
 
-def test_a_run_of_pipes_is_laid_click_by_click(demo: Page):
+def test_a_run_of_pipes_is_drawn_click_by_click(demo: Page):
     demo.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
     plan = demo.get_by_test_id("plan")
 
