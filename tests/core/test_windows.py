@@ -44,7 +44,7 @@ def test_dry_gaps_part_events_and_depth_is_kept():
 
 
 def test_a_gap_shorter_than_the_interval_is_refused():
-    with pytest.raises(ModelError, match="inter-event time"):
+    with pytest.raises(ModelError, match="recorded rain, inter-event time: 1 min is less than its interval"):
         events(record((0, 1, 5)), 60.0)
 
 
