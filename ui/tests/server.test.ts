@@ -206,6 +206,25 @@ describe("the document on the server", () => {
     on.last().told.answer(answer(3));
     expect(get().answer?.revision).toBe(2);
   });
+  it("findings and capacities of an earlier revision that come late are not taken", async () => {
+    const late: { findings: (found: never[]) => void; full: (found: Record<string, number>) => void }[] = [];
+    on.transport.checks = () => new Promise((go) => late.push({ findings: go as never, full: () => {} }));
+    on.transport.fullBore = () =>
+      new Promise((go) => {
+        const one = late.at(-1);
+        if (one) one.full = go as never;
+      });
+    await get().edit([{ op: "replace", path: "/name", value: "one" }]);
+    await get().edit([{ op: "replace", path: "/name", value: "two" }]);
+    late[1]?.findings(["new"] as never[]);
+    late[1]?.full({ pipe: 2 });
+    await settle();
+    late[0]?.findings(["old"] as never[]);
+    late[0]?.full({ pipe: 1 });
+    await settle();
+    expect(get().findings).toEqual(["new"]);
+    expect(get().fullBore).toEqual({ pipe: 2 });
+  });
   it("a stream that is lost is said until it is back", () => {
     on.last().told.lost(true);
     expect(get().notice).toContain("trying again");

@@ -108,14 +108,15 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
         else if (get().notice === LOST) set({ notice: null });
       },
     });
+    const { revision } = get();
+    const current = () => here() && get().revision === revision;
     transport
       .checks(followed)
-      .then((findings) => here() && set({ findings }))
+      .then((findings) => current() && set({ findings }))
       .catch(say);
-    const revision = get().revision;
     transport
       .fullBore(followed)
-      .then((fullBore) => here() && get().revision === revision && set({ fullBore }))
+      .then((fullBore) => current() && set({ fullBore }))
       .catch(say);
   }
 
