@@ -91,15 +91,14 @@ class ConduitBase(Ended):
         raise NotImplementedError
 
     def uniform_flow(self, depth: float | np.ndarray) -> np.ndarray | None:
-        """Flow in m3/s at depths over the bed in m, without pressure: A R^(2/3) S^(1/2) / n (Manning), of all barrels.
+        """Flow in m3/s at depths over the bed in m, without pressure, of all barrels.
 
         None where the conduit does not fall, or stone fills it.
         """
         shape = self.free()
         if shape is None or self.gradient <= 0.0:
             return None
-        area, radius = shape.area_at(depth), shape.radius_at(depth)
-        return np.asarray(self.count * area * radius ** (2 / 3) * self.gradient**0.5 / self.roughness)
+        return self.count * shape.uniform_flow_at(depth, self.roughness, self.gradient)
 
     def full_flow(self) -> float | None:
         """Uniform flow of the full section, m3/s: a channel to its banks."""

@@ -70,6 +70,10 @@ class Geometry(NamedTuple):
         area, perimeter = self.area_at(y), self.perimeter_at(y)
         return np.asarray(np.divide(area, perimeter, out=np.zeros_like(area), where=perimeter > 0.0))
 
+    def uniform_flow_at(self, y: Depths, roughness: float, gradient: float) -> np.ndarray:
+        """Flow without pressure, m3/s: A R^(2/3) S^(1/2) / n (Manning); 0 where the conduit does not fall."""
+        return np.asarray(self.area_at(y) * self.radius_at(y) ** (2 / 3) * max(gradient, 0.0) ** 0.5 / roughness)
+
     def above(self, silt: float) -> "Geometry":
         """What is left over sediment of this depth, m, whose flat top is the new bed."""
         bed, wall, keep = self.width_at(silt), self.perimeter_at(silt), self.depth > silt
@@ -159,18 +163,15 @@ def _geometry(key: str, is_open: bool) -> Geometry:
 
 
 def uniform_flow(section: Section, roughness: float, gradient: float, depth: float, *, is_open: bool = False) -> float:
-    """Manning's formula, m3/s: Q = A R^(2/3) S^(1/2) / n."""
-    if gradient <= 0.0:
-        return 0.0
-    shape = geometry(section, is_open=is_open)
-    return float(shape.area_at(depth) * shape.radius_at(depth) ** (2 / 3) * gradient**0.5 / roughness)
+    """Uniform flow at a depth, m3/s; 0 where the conduit does not fall."""
+    return float(geometry(section, is_open=is_open).uniform_flow_at(depth, roughness, gradient))
 
 
 def normal_depth(section: Section, roughness: float, gradient: float, flow: float, *, is_open: bool = False) -> float:
     """Depth of uniform flow, m: the lower of two where two exist; the full height where none does."""
     depths = np.linspace(0.0, section.height, 401)
     shape = geometry(section, is_open=is_open)
-    flows = shape.area_at(depths) * shape.radius_at(depths) ** (2 / 3) * max(gradient, 0.0) ** 0.5 / roughness
+    flows = shape.uniform_flow_at(depths, roughness, gradient)
     above = np.nonzero(flows >= flow)[0]
     if flow <= 0.0:
         return 0.0
