@@ -103,12 +103,14 @@ def build() -> dict:
         }  # fmt: skip
     return {
         "format": "madidus-project", "version": 2, "name": "Alder Hill Library", "units": "us",
-        "brief": {"author": "Demo", "criteria": [
-            {"kind": "surcharge", "name": "No surcharge, 10 yr", "return_period": 10},
-            {"kind": "flood_volume", "name": "Nothing floods, 100 yr", "return_period": 100},
-            {"kind": "outflow", "name": "To the brook, 10 yr", "return_period": 10, "limit": 2.4 * FOOT**3,
-             "element": identity("Brook")},
-            {"kind": "freeboard", "name": "1 ft of freeboard, 100 yr", "return_period": 100, "clearance": FOOT},
+        "brief": {"author": "Demo", "rules": [
+            {"kind": "surcharge", "name": "No surcharge, 10 yr", "limits": [{"return_period": 10}]},
+            {"kind": "flood_volume", "name": "Nothing floods, 100 yr",
+             "limits": [{"return_period": 100}]},
+            {"kind": "outflow", "name": "To the brook, 10 yr", "element": identity("Brook"),
+             "limits": [{"return_period": 10, "value": 2.4 * FOOT**3}]},
+            {"kind": "freeboard", "name": "1 ft of freeboard, 100 yr",
+             "limits": [{"return_period": 100, "value": FOOT}]},
         ]},
         "rain": {
             "place": "Alder Hill, made up",

@@ -89,11 +89,11 @@ def build() -> dict:
     depths = [[round(float(15.0 * t**0.24 * (m / 60) ** 0.36), 1) for m in minutes] for t in PERIODS]
     return {
         "format": "madidus-project", "version": 2, "name": "Ferry Flat, stage two",
-        "brief": {"author": "Demo", "criteria": [
-            {"kind": "surcharge", "name": "No surcharge, 50 % AEP", "return_period": 2},
-            {"kind": "flood_volume", "name": "Pits hold, 10 % AEP", "return_period": 10},
-            {"kind": "outflow", "name": "To the river, 1 % AEP", "return_period": 100, "limit": 0.65,
-             "element": identity("River")},
+        "brief": {"author": "Demo", "rules": [
+            {"kind": "surcharge", "name": "No surcharge, 50 % AEP", "limits": [{"return_period": 2}]},
+            {"kind": "flood_volume", "name": "Pits hold, 10 % AEP", "limits": [{"return_period": 10}]},
+            {"kind": "outflow", "name": "To the river, 1 % AEP", "element": identity("River"),
+             "limits": [{"return_period": 100, "value": 0.65}]},
         ]},
         "rain": {
             "place": "Ferry Flat, made up",

@@ -172,16 +172,17 @@ def build() -> dict:  # noqa: C901
         "format": "madidus-project", "version": 2, "name": "Quillmere Boatyard", "units": "metric",
         "brief": {
             "author": "Drainage office, Quillmere", "client": "Quillmere harbour trust",
-            "criteria": [
-                {"kind": "surcharge", "name": "No surcharge, 2 yr", "return_period": 2},
-                {"kind": "cover", "name": "No flooding, 30 yr", "return_period": 30},
-                {"kind": "cover", "name": "0.30 m below cover, 2 yr", "return_period": 2, "clearance": 0.3},
-                {"kind": "flood_volume", "name": "Contained, 100 yr +40 %", "return_period": 100, "allowance": 0.4,
-                 "limit": 5.0},
-                {"kind": "outflow", "name": "Outflow to the Leat, 100 yr +40 %", "return_period": 100,
-                 "allowance": 0.4, "limit": PERMITTED, "element": identity("O1")},
-                {"kind": "freeboard", "name": "Freeboard, 100 yr +40 %", "return_period": 100, "allowance": 0.4,
-                 "clearance": 0.3},
+            "rules": [
+                {"kind": "surcharge", "name": "No surcharge, 2 yr", "limits": [{"return_period": 2}]},
+                {"kind": "cover", "name": "No flooding, 30 yr", "limits": [{"return_period": 30}]},
+                {"kind": "cover", "name": "0.30 m below cover, 2 yr",
+                 "limits": [{"return_period": 2, "value": 0.3}]},
+                {"kind": "flood_volume", "name": "Contained, 100 yr +40 %",
+                 "limits": [{"return_period": 100, "allowance": 0.4, "value": 5.0}]},
+                {"kind": "outflow", "name": "Outflow to the Leat, 100 yr +40 %", "element": identity("O1"),
+                 "limits": [{"return_period": 100, "allowance": 0.4, "value": PERMITTED}]},
+                {"kind": "freeboard", "name": "Freeboard, 100 yr +40 %",
+                 "limits": [{"return_period": 100, "allowance": 0.4, "value": 0.3}]},
             ],
         },
         "rain": {

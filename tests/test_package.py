@@ -95,7 +95,7 @@ def test_it_computes_a_project_file(program, elsewhere, tmp_path, demo_document)
         nodes={id_: node for id_, node in option["network"]["nodes"].items() if id_ in ends},
         links={"11111111-1111-4111-8111-111111111111": link}, catchments={},
     )  # fmt: skip
-    document["brief"]["criteria"] = [{"kind": "cover", "name": "dry", "return_period": 2}]
+    document["brief"]["rules"] = [{"kind": "cover", "name": "dry", "limits": [{"return_period": 2}]}]
     document["rain"]["ensemble"].update(durations=[15], probabilities=[{"return_period": 2}])
     document["accepted"] = []
     (tmp_path / "p.madidus.json").write_text(json.dumps(document), encoding="utf-8")

@@ -43,6 +43,7 @@ class Run:
     def __init__(
         self, net: Network, inflow: dict[str, list[tuple[float, float]]], until: float, interval: float, **more
     ):
+        self.net = net
         self.flat: Flattened = flatten(net, **{k: more.pop(k) for k in ("spacing",) if k in more})
         for element, level in more.pop("full", {}).items():
             id_ = identity(element)

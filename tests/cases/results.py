@@ -6,11 +6,11 @@ from typing import Any
 import numpy as np
 
 from madidus.core.model.brief import Outflow
+from madidus.core.rules import Margin, Verdict, judge, overall
 from madidus.core.states import node_state
 from madidus.core.statistics import Statistic, critical, representative, spread
-from madidus.core.verdict import Margin, Verdict, judge, overall
 
-from ..core.told import outfalls, table_of
+from ..core.told import asked, outfalls, table_of
 
 __all__ = ["CASES"]
 
@@ -100,7 +100,7 @@ def over_patterns(inputs: Found) -> Found:
 
     def judged(how: str, there: Found) -> dict[str, Verdict]:
         rules = [
-            Outflow(name=name, return_period=100, element=ids[name], limit=limit, patterns=how)
+            asked(Outflow, limit, name=name, element=ids[name], patterns=how)
             for name, limit in inputs["limits_m3s"].items()
         ]
         return dict(zip(table, judge(rules, network, storms, there), strict=True))
@@ -115,7 +115,7 @@ def over_patterns(inputs: Found) -> Found:
         verdicts = judged(how, figures)
         found[f"network verdict by {word}"] = network_says(verdicts)
         for name, v in verdicts.items():
-            storm, value = by_key[v.storm], v.criterion.limit - v.governing.value
+            storm, value = by_key[v.storm], v.criterion.value - v.governing.value
             statistic = word if how != "every" else "maximum"
             found[f"{name}: governing duration by {word}"] = storm.duration
             found[f"{name}: {statistic} at that duration"] = value
@@ -125,7 +125,7 @@ def over_patterns(inputs: Found) -> Found:
                 found[f"{name}: pattern with the maximum"] = int(storm.season)
             else:
                 found[f"{name}: pattern just above the mean, duration governing by {word}"] = int(storm.season)
-                found[f"{name}: its peak ({word})"] = v.criterion.limit - v.margins[v.storm].value
+                found[f"{name}: its peak ({word})"] = v.criterion.value - v.margins[v.storm].value
     for n, lacking in enumerate(inputs["incomplete"], start=1):
         gone = {
             (float(duration), str(k))

@@ -7,11 +7,13 @@ import numpy as np
 from madidus.core.elements import Basin, RisingMain, Stone
 from madidus.core.elements.gate import submerged_from
 from madidus.core.elements.pump import main_loss
+from madidus.core.figures import Reduction
 from madidus.core.hydraulics.controls import control_flow
 from madidus.core.hydraulics.events import decode
 from madidus.core.hydraulics.flatten import flatten
+from madidus.core.hydraulics.simulate import Start
 from madidus.core.hydraulics.stores import node_table
-from madidus.core.hydraulics.work import LEDGER
+from madidus.core.hydraulics.work import LEDGER, make_work
 
 from .build import Run, identity, network, tank
 
@@ -407,4 +409,91 @@ def f11(given: Inputs) -> Found:
     return found
 
 
-CASES = {"B1": b1, "B2": b2, "B3": b3, "B4": b4, "B5": b5, "B6": b6, "B7": b7, "B8": b8, "F5": f5, "F8": f8, "F11": f11}
+def f9(given: Inputs) -> Found:
+    """Half-drain times and volumes are the product's figures; a and c begin at their peak and count from empty."""
+    until, day, found = given["run_length_s"], 86_400.0, dict[str, Any]()
+
+    def orifice(part: Inputs) -> dict[str, Any]:
+        """The root law down to no depth, which an opening with its centre at the base has not."""
+        area = 0.25 * np.pi * part["orifice_diameter_m"] ** 2
+        heads = np.array([0.0, *np.geomspace(1e-5, 10.0, 180)])
+        flows = part["Cd"] * area * np.sqrt(2 * 9.81 * heads)
+        return {"kind": "curve", "upstream": "pond", "downstream": "out", "invert": 0.0,
+                "rows": [{"head": h, "flow": q} for h, q in zip(heads, flows, strict=True)]}  # fmt: skip
+
+    def run(area: float, outlet: dict, inflow: list, depth: float = 0.0, marks=(), **more) -> Run:
+        def filled(to: float):
+            return network(
+                {"pond": tank(0.0, 10.0, area, to) | more, "out": {"kind": "outfall", "invert": -5}}, {"outlet": outlet}
+            )
+
+        empty = make_work(flatten(filled(0.0)).grid)
+        rest = Start(empty.cell, empty.face, empty.state, empty.outlet)
+        return Run(filled(depth), {"pond": inflow}, until, 60.0, marks=marks, rest=rest)
+
+    a = given["a_orifice"]
+    one = run(a["plan_area_m2"], orifice(a), [(0.0, 0.0), (1.0, 0.0)], a["depth_at_peak_m"], marks=(day,))
+    depth, volume = one.level("pond"), a["plan_area_m2"] * a["depth_at_peak_m"]
+    gone = volume - a["plan_area_m2"] * one.at(depth, day)
+    found["a: half-drain time from the peak"] = _half(one)
+    found["a: time until empty from the peak"] = _fall(one, depth, 1e-4) / 3600
+    found["a: volume discharged within 24 h of the peak"] = _passed(one, "outlet", day)
+    found["a: share of the peak volume discharged within 24 h"] = gone / volume
+    found["a: depth 24 h after the peak"] = one.at(depth, day)
+
+    b = given["b_orifice_and_infiltration"]
+    end = b["inflow_duration_s"]
+    soaks = {"infiltration": {"rate": b["infiltration_m_per_s"], "safety_factor": 1.0, "through": "base"}}
+    two = run(b["plan_area_m2"], orifice(b), [(0.0, b["inflow_m3s"]), (end, b["inflow_m3s"]), (end, 0.0)],
+              marks=(end, end + day), **soaks)  # fmt: skip
+    depth = two.level("pond")
+    found["b: greatest depth"] = float(depth.max())
+    found["b: time of the peak"] = two.peak_time("pond")
+    found["b: half-drain time from the peak"] = _half(two)
+    found["b: time until empty from the peak"] = (_fall(two, depth, 1e-4, end) - end) / 3600
+    held = b["plan_area_m2"] * (float(depth.max()) - two.at(depth, end + day))
+    through = _passed(two, "outlet", end + day) - _passed(two, "outlet", end)
+    found["b: volume gone within 24 h of the peak"] = held
+    found["b: of which infiltrated"] = held - through
+    found["b: of which through the orifice"] = through
+    found["b: depth 24 h after the peak"] = two.at(depth, end + day)
+
+    c = given["c_constant_outlet"]
+    area, rate = 100.0, c["outlet_m3s"]
+    constant = {"kind": "curve", "upstream": "pond", "downstream": "out", "invert": 0.0,
+                "rows": [{"head": h, "flow": q} for h, q in ((0, 0), (0.001, rate), (10, rate))]}  # fmt: skip
+    three = run(area, constant, [(0.0, 0.0), (1.0, 0.0)], c["volume_at_peak_m3"] / area, marks=(day,))
+    found["c: half-drain time from the peak"] = _half(three)
+    found["c: volume discharged within 24 h of the peak"] = _passed(three, "outlet", day)
+    found["c: volume left after 24 h"] = area * three.at(three.level("pond"), day)
+
+    d = given["d_inflow_still_running"]
+    probe = run(d["plan_area_m2"], orifice(d), [tuple(p) for p in d["inflow_points_s_m3s"]])
+    peak = probe.peak_time("pond")
+    four = run(d["plan_area_m2"], orifice(d), [tuple(p) for p in d["inflow_points_s_m3s"]], marks=(peak, peak + day))
+    depth = four.level("pond")
+    found["d: greatest depth"] = float(depth.max())
+    found["d: time of the peak"] = four.peak_time("pond")
+    found["d: half-drain time from the peak"] = _half(four)
+    found["d: volume discharged within 24 h of the peak"] = (
+        _passed(four, "outlet", peak + day) - _passed(four, "outlet", peak)
+    )
+    found["d: depth 24 h after the peak"] = four.at(depth, peak + day)
+    return found
+
+
+def _half(run: Run) -> float:
+    """Of the pond as the rule of half-drain times reads it, h."""
+    figures = Reduction(run.net, run.flat).figures("storm", run.result)
+    return float(figures.half_drain[sorted(run.net.nodes).index(identity("pond"))]) / 3600.0
+
+
+def _passed(run: Run, link: str, time: float) -> float:
+    """Volume that had passed a link by a time, as the rule of volumes reads it, m3."""
+    figures = Reduction(run.net, run.flat).figures("storm", run.result)
+    column = len(run.net.nodes) + sorted(run.net.links).index(identity(link))
+    return float(figures.passed_at[np.searchsorted(figures.marks, time), column])
+
+
+CASES = {"B1": b1, "B2": b2, "B3": b3, "B4": b4, "B5": b5, "B6": b6, "B7": b7, "B8": b8, "F5": f5, "F8": f8,
+         "F9": f9, "F11": f11}  # fmt: skip

@@ -40,7 +40,7 @@ def test_what_is_no_field_has_no_page():
 
 @pytest.mark.parametrize(
     ("field", "value"),
-    [("rain", {"runoff": {"creep": 3}}), ("brief", {"criteria": [{"kind": "outflow", "limit": -1}]})],
+    [("rain", {"runoff": {"creep": 3}}), ("brief", {"rules": [{"kind": "outflow", "limits": []}]})],
 )
 def test_the_path_of_an_error_leads_to_its_page(field, value):
     document = {

@@ -115,7 +115,7 @@ FINDINGS = {
     "head-regained": (put("links", "E11–P1", exit_loss=0.4), "E11–P1 has an exit loss of 0.4 into P1"),
     "flood-upright": (put("nodes", "A3", ponded_side_slope=0.0), "A3: water above its cover stands on 60 m² with upright"),
     "excluded-unknown": (lambda d: d["rain"]["excluded"].append("1-2-winter"), "1-2-winter is left out"),
-    "rule-without-storms": (lambda d: d["brief"]["criteria"][0].update(return_period=5), "no storm"),
+    "rule-without-storms": (lambda d: d["brief"]["rules"][0]["limits"][0].update(return_period=5), "no storm"),
 }  # fmt: skip
 
 

@@ -76,14 +76,14 @@ def test_a_close_verdict_is_told_with_its_band_and_refined_when_asked(run, small
         summary = json.loads((out / "summary.json").read_text())
         return summary["verdicts"][0], summary["overall"], result.stdout
 
-    rule = small["brief"]["criteria"][0] = {"kind": "cover", "name": "dry", "return_period": 2, "clearance": 0.0}
-    small["brief"]["criteria"] = [rule]
+    rule = small["brief"]["rules"][0] = {"kind": "cover", "name": "dry", "limits": [{"return_period": 2}]}
+    small["brief"]["rules"] = [rule]
     plain, said, printed = verdict()
     assert plain["band"] > 0.0
     assert not plain["close"]
     assert "close" not in said
     assert f"± {plain['band']:.3f}" in printed
-    rule["clearance"] = plain["margin"] - 0.5 * plain["band"]
+    rule["limits"][0]["value"] = plain["margin"] - 0.5 * plain["band"]
     near, said, printed = verdict()
     assert (near["state"], near["close"], near["refined"]) == ("meets", True, False)
     assert "1 close: within what the grid is worth" in said
@@ -95,14 +95,14 @@ def test_a_close_verdict_is_told_with_its_band_and_refined_when_asked(run, small
 
 
 def test_all_pass_is_status_0(run, small):
-    small["brief"]["criteria"] = [{"kind": "cover", "name": "dry", "return_period": 2}]
+    small["brief"]["rules"] = [{"kind": "cover", "name": "dry", "limits": [{"return_period": 2}]}]
     assert run(small)[0].exit_code == 0
 
 
 def test_a_criterion_that_is_not_asked_fails_nothing_and_meets_nothing(run, small):
     spoiled = copy.deepcopy(small)
-    for criterion in spoiled["brief"]["criteria"]:
-        criterion["asked"] = False
+    for rule in spoiled["brief"]["rules"]:
+        rule["asked"] = False
     result, _ = run(spoiled)
     assert result.exit_code == 3
     assert "no rule is asked" in result.output
@@ -110,8 +110,8 @@ def test_a_criterion_that_is_not_asked_fails_nothing_and_meets_nothing(run, smal
 
 def test_rules_that_no_storm_judges_are_status_3(run, small):
     small["rain"]["ensemble"]["probabilities"] = [{"return_period": 2}]
-    small["brief"]["criteria"] = [
-        {"kind": "cover", "name": "dry", "return_period": 2}, {"kind": "cover", "name": "rare", "return_period": 30},
+    small["brief"]["rules"] = [
+        {"kind": "cover", "name": "dry", "limits": [{"return_period": 2}]}, {"kind": "cover", "name": "rare", "limits": [{"return_period": 30}]},
     ]  # fmt: skip
     result, out = run(small)
     assert result.exit_code == 3

@@ -23,6 +23,7 @@ from madidus.core.ensemble import (
 from madidus.core.kept import Kept
 from madidus.core.model import parse_project
 from madidus.core.model.project import inputs_of
+from madidus.core.rules import Demand
 
 KEY = "30-60-winter"
 
@@ -126,14 +127,16 @@ def test_what_goes_on_after_the_storm_names_another_result(document, plan):
     """A hydrograph that ends, and one that ends with the same flow but goes on, are not alike."""
     from madidus.core.ensemble.plan import _digest
 
-    inflow = plan.inflow[KEY]
+    inflow, asked = plan.inflow[KEY], Demand()
     longer = dataclasses.replace(inflow, after=inflow.after + 1e-6)
     elsewhere = dataclasses.replace(inflow, nodes=list(reversed(inflow.nodes)))
-    digests = {_digest(plan.flat, one, plan.control, {}) for one in (inflow, longer, elsewhere)}
+    digests = {_digest(plan.flat, one, asked, plan.control, {}) for one in (inflow, longer, elsewhere)}
     assert len(digests) == 3
+    more = [asked, Demand(marks=(3600.0,)), Demand(after=3600.0), Demand(marks=(3600.0, 7200.0))]
+    assert len({_digest(plan.flat, inflow, one, plan.control, {}) for one in more}) == 4
     node = inflow.nodes[0]
     bases = [{}, {node: 1e-3}, {node: 2e-3}, {inflow.nodes[1]: 1e-3}]
-    assert len({_digest(plan.flat, inflow, plan.control, base) for base in bases}) == 4
+    assert len({_digest(plan.flat, inflow, asked, plan.control, base) for base in bases}) == 4
 
 
 LOOKS = {
@@ -141,7 +144,7 @@ LOOKS = {
     "place": lambda d: of(d, "P1").update(x=of(d, "P1")["x"] + 5.0),
     "material": lambda d: first(d, "links", "pipe").update(material="iron"),
     "option": lambda d: d["options"][d["in_view"]].update(name="Z", note="n"),
-    "rule": lambda d: d["brief"]["criteria"].pop(),
+    "rule": lambda d: d["brief"]["rules"].pop(),
 }
 
 
@@ -274,13 +277,13 @@ def test_the_card_of_a_project_shows_the_option_in_view_and_the_largest_links_al
 def test_a_rule_of_cover_makes_a_risk_of_water_below_it_and_none_where_none_is_asked(demo_document):
     document = copy.deepcopy(demo_document)
     document["rain"]["ensemble"].update(durations=[60])
-    for criterion in document["brief"]["criteria"]:
-        if criterion["kind"] == "cover":
-            criterion["clearance"] = 0.8
+    for rule in document["brief"]["rules"]:
+        if rule["kind"] == "cover":
+            rule["limits"][0]["value"] = 0.8
     plan = make_plan(parse_project(document))
     with ThreadPoolExecutor(2) as pool:
         figures = {f.key: f for f in run_plan(plan, plan.inflow, submit_to(pool))}
-    margin = max(c.clearance for c in plan.criteria if c.kind == "cover" and c.asked)
+    margin = max(c.value for c in plan.criteria if c.kind == "cover" and c.asked)
     assert margin > 0.0
     near = {
         id_ for id_, worst in worst_nodes(plan, figures).items()

@@ -9,7 +9,7 @@ import pytest
 from madidus.core.ensemble import make_plan, run_plan, submit_to
 from madidus.core.grid import CHECKED, REFINED, OnFiner, governors, to_check, to_refine, with_bands, worth
 from madidus.core.model import parse_project
-from madidus.core.verdict import judge, overall
+from madidus.core.rules import judge, overall
 
 from .test_margins import SEASONS, outflow, peaks
 from .told import figures_of, outfalls, table_of

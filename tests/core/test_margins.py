@@ -9,9 +9,9 @@ from madidus.core.ensemble import make_plan
 from madidus.core.model import parse_project
 from madidus.core.model.brief import FloodVolume, Freeboard, Outflow, Surcharge, WaterBelowCover
 from madidus.core.model.network import Network
-from madidus.core.verdict import Margin, judge, overall
+from madidus.core.rules import Margin, judge, overall
 
-from .told import figures_of, outfalls, storm_of, table_of
+from .told import asked, changed, figures_of, outfalls, storm_of, table_of
 
 ID = "00000000-0000-4000-8000-00000000000{}".format
 
@@ -31,20 +31,23 @@ def test_equal_to_the_limit_passes(margin, scale, tight, exceeded):
     assert (found.tight, found.exceeded) == (tight, exceeded)
 
 
-def test_criteria_have_defaults_that_ask_nothing_odd():
-    assert WaterBelowCover(name="a", return_period=30).clearance == 0.0
-    assert WaterBelowCover(name="a", return_period=30).patterns == "mean"
-    assert Freeboard(name="a", return_period=30).clearance == 0.3
+def test_rules_have_start_values_that_ask_nothing_odd():
+    rule = WaterBelowCover(name="a", limits=[{"return_period": 30}])
+    assert (rule.limits[0].value, rule.patterns, rule.asked, rule.scope.of) == (0.0, "mean", True, "all")
     with pytest.raises(ValueError, match="greater than 0"):
-        Outflow(name="a", return_period=30, limit=-1, element=ID(1))
+        Outflow(name="a", limits=[{"return_period": 30, "value": 0}], element=ID(1))
+    with pytest.raises(ValueError, match="two are for 30 years"):
+        WaterBelowCover(name="a", limits=[{"return_period": 30}, {"return_period": 30, "value": 1}])
+    with pytest.raises(ValueError, match="limits"):
+        WaterBelowCover(name="a", limits=[])
 
 
 def outflow(limit, patterns="every", return_period=100.0):
-    return Outflow(name="rate", return_period=return_period, limit=limit, element=ID(0), patterns=patterns)
+    return asked(Outflow, limit, return_period, name="rate", element=ID(0), patterns=patterns)
 
 
-def one(rule, network, storms, figures, failed=(), problems=None):
-    return judge([rule], network, storms, figures, failed, problems)[0]
+def one(criterion, network, storms, figures, failed=()):
+    return judge([criterion], network, storms, figures, failed)[0]
 
 
 SEASONS = [storm_of(duration, season, pattern=False) for duration in (15, 60) for season in ("summer", "winter")]
@@ -112,16 +115,17 @@ def test_storms_of_another_allowance_are_not_its_own():
     raised = replace(SEASONS[0], allowance=0.4)
     v = one(outflow(0.5), outfalls("O"), [raised], peaks(0.9, storms=[raised]))
     assert (v.state, v.reason) == ("not judged", "no storm of 100 yr")
-    rule = outflow(0.5).model_copy(update={"allowance": 0.4})
+    rule = outflow(0.5)
+    rule = rule.at(rule.limit.model_copy(update={"allowance": 0.4}))
     assert one(rule, outfalls("O"), SEASONS, peaks(0.1)).reason == "no storm of 100 yr +40 %"
 
 
 @pytest.mark.parametrize(
     ("rule", "reason"),
     [
-        (Surcharge(name="s", return_period=100), "there is no pipe or channel"),
-        (Freeboard(name="f", return_period=100), "there is no pond or tank"),
-        (outflow(1.0).model_copy(update={"element": ID(7)}), "its outfall or link is gone; choose another"),
+        (asked(Surcharge), "there is no pipe or channel"),
+        (asked(Freeboard), "there is no pond or tank"),
+        (changed(outflow(1.0), element=ID(7)), "its outfall or link is gone; choose another"),
     ],
 )
 def test_a_rule_with_nothing_to_look_at_is_not_judged(rule, reason):
@@ -147,19 +151,19 @@ def test_a_rate_at_a_manhole_has_no_figure_and_is_not_met():
 
 def test_figures_that_are_no_numbers_meet_nothing():
     figures = {s.key: figures_of(s.key, level=[np.nan], level_time=[0.0]) for s in SEASONS}
-    v = one(WaterBelowCover(name="c", return_period=100), manholes(3.0), SEASONS, figures)
+    v = one(asked(WaterBelowCover), manholes(3.0), SEASONS, figures)
     assert (v.state, v.reason) == ("not judged", "its figures are no numbers")
 
 
 def test_where_nothing_floods_the_water_nearest_to_its_cover_governs():
     levels = {"summer": [1.0, 2.0], "winter": [2.5, 1.0]}
     figures = {s.key: figures_of(s.key, level=levels[s.season], level_time=[5.0, 6.0]) for s in SEASONS[:2]}
-    v = one(FloodVolume(name="none", return_period=100, limit=0), manholes(3.0, 2.2), SEASONS[:2], figures)
+    v = one(asked(FloodVolume), manholes(3.0, 2.2), SEASONS[:2], figures)
     assert (v.state, v.tied, v.storm) == ("meets", 1, SEASONS[0].key)
     assert (v.governing.element, v.governing.value, v.governing.time) == (ID(1), 0.0, 6.0)
     assert v.dry == pytest.approx(0.2)
     wet = figures_of(SEASONS[0].key, level=[3.1, 2.0], level_time=[5.0, 6.0], flooded=[0.4, 0.0])
-    floods = one(FloodVolume(name="none", return_period=100), manholes(3.0, 2.2), SEASONS[:1], {wet.key: wet})
+    floods = one(asked(FloodVolume), manholes(3.0, 2.2), SEASONS[:1], {wet.key: wet})
     assert (floods.state, floods.dry, floods.governing.element) == ("fails", None, ID(0))
 
 
@@ -178,17 +182,17 @@ def test_all_rules_together_meet_only_when_each_was_judged():
     assert together("meets", "not judged", "fails").said == "1 of 3 rules fails, 1 is not judged"
     assert together().state == "not judged"
     assert together().said == "no rule is asked"
-    unasked = judge([outflow(0.1).model_copy(update={"asked": False}), rules["meets"]], network, storms, figures)
+    unasked = judge([changed(outflow(0.1), asked=False), rules["meets"]], network, storms, figures)
     assert overall(unasked).state == "meets"
 
 
 def test_a_permit_that_cannot_be_computed_leaves_its_rule_unjudged_and_runs_the_rest(demo_document):
     project = parse_project(demo_document)
-    rule = next(c for c in project.brief.criteria if isinstance(c, Outflow))
-    rule.by, rule.return_period = "formula", 5_000.0
+    rule = next(c for c in project.brief.rules if isinstance(c, Outflow))
+    rule.by, rule.limits[0].return_period = "formula", 5_000.0
     plan = make_plan(project)
     verdicts = plan.verdicts({})
-    v = next(v for v in verdicts if isinstance(v.criterion, Outflow))
+    v = next(v for v in verdicts if isinstance(v.criterion.rule, Outflow))
     assert v.state == "not judged"
     assert v.reason.startswith("its permitted rate cannot be computed: return_period 5000 years lies outside")
     assert sum(v.reason.startswith("its permitted") for v in verdicts) == 1
@@ -209,6 +213,6 @@ def test_the_pattern_that_stands_for_a_mean_lies_beyond_it_never_on_it():
 def test_the_pattern_that_stands_for_a_mean_does_so_at_the_worst_element():
     storms, figures = table_of({"O": {15: [0.125, 0.25, 0.375]}, "P": {15: [0.875, 0.125, 0.25]}})
     rule = outflow(1.0, "mean")
-    own = rule.model_copy(update={"element": ID(1)})
+    own = changed(rule, element=ID(1))
     assert one(rule, outfalls("O", "P"), storms, figures).storm == storms[2].key
     assert one(own, outfalls("O", "P"), storms, figures).storm == storms[0].key

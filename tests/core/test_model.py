@@ -98,7 +98,7 @@ LOOKS = {
     "uphill": (lambda d: named(net(d)["links"], "A3–A4").update(downstream_invert=3.9), "uphill"),
     "smaller downstream": (lambda d: named(net(d)["links"], "A6–A7")["section"].update(diameter=0.15), "smaller"),
     "length against drawing": (lambda d: named(net(d)["links"], "A3–A4").update(length=99), "drawn"),
-    "rule without storms": (lambda d: d["brief"]["criteria"][0].update(return_period=5), "no storm"),
+    "rule without storms": (lambda d: d["brief"]["rules"][0]["limits"][0].update(return_period=5), "no storm"),
 }  # fmt: skip
 
 

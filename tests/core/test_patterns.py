@@ -7,10 +7,11 @@ import pytest
 
 from madidus.core.ensemble import make_plan, run_plan, submit_to
 from madidus.core.model.brief import Outflow
+from madidus.core.rules import judge
 from madidus.core.statistics import spread
-from madidus.core.verdict import judge
 
 from ..exchange.test_demos import demo
+from .told import asked
 
 
 @pytest.fixture(scope="module")
@@ -27,9 +28,9 @@ def test_a_limit_between_mean_and_highest_pattern_meets_by_mean_and_fails_by_eve
     (outfall,) = [id_ for id_, node in plan.network.nodes.items() if node.kind == "outfall"]
     peaks = {}
     for how in ("mean", "every"):
-        rule = Outflow(name="rate", return_period=100, limit=0.6, element=outfall, patterns=how)
-        (v,) = judge([rule], plan.network, plan.storms, figures)
-        peaks[how] = rule.limit - v.governing.value
+        rate = asked(Outflow, 0.6, element=outfall, patterns=how)
+        (v,) = judge([rate], plan.network, plan.storms, figures)
+        peaks[how] = rate.value - v.governing.value
         assert v.state == {"mean": "meets", "every": "fails"}[how]
     assert peaks["mean"] < 0.6 < peaks["every"]
     print(peaks)

@@ -10,20 +10,21 @@ from madidus.core.ensemble import make_plan
 from madidus.core.errors import ModelError
 from madidus.core.model.permit import Greenfield
 from madidus.core.model.project import parse_project
-from madidus.core.permit import in_use, mean_annual_flood, permitted
+from madidus.core.permit import mean_annual_flood, permitted
+from madidus.core.rules import criteria
 
 DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))
 
 
 def project(**changes):
     document = copy.deepcopy(DEMO)
-    rule = next(c for c in document["brief"]["criteria"] if c["kind"] == "outflow")
+    rule = next(c for c in document["brief"]["rules"] if c["kind"] == "outflow")
     rule.update(changes)
     return parse_project(document)
 
 
 def rule_of(found):
-    return next(c for c in found.brief.criteria if c.kind == "outflow")
+    return next(c for c in found.brief.rules if c.kind == "outflow")
 
 
 def test_the_mean_annual_flood_of_fifty_hectares_by_hand():
@@ -80,10 +81,28 @@ def test_a_place_that_nothing_drains_to_permits_nothing_and_that_is_told():
 
 def test_the_judged_rule_has_the_limit_of_the_way_in_use():
     found = project(by="hectare", hectare={"rate": 0.02, "counted": "site", "site": 5000})
-    judged = next(c for c in in_use(found)[0] if c.kind == "outflow")
-    assert judged.limit == pytest.approx(0.01)
-    assert rule_of(found).limit != judged.limit  # the typed one is kept
-    assert next(c for c in make_plan(found).criteria if c.kind == "outflow").limit == judged.limit
+    judged = next(c for c in criteria(found) if c.kind == "outflow")
+    assert judged.value == pytest.approx(0.01)
+    assert rule_of(found).limits[0].value != judged.value  # the typed one is kept
+    assert next(c for c in make_plan(found).criteria if c.kind == "outflow").value == judged.value
+
+
+def test_a_rate_typed_for_a_return_period_holds_until_that_of_the_next_rarer_one():
+    rates = [{"return_period": t, "value": q} for t, q in ((30, 0.009), (2, 0.005), (100, 0.014))]
+    found = project(limits=rates)
+    asked = {1: 0.005, 2: 0.005, 10: 0.005, 30: 0.009, 99: 0.009, 100: 0.014, 200: 0.014}
+    assert {t: permitted(rule_of(found), found, "typed", t) for t in asked} == asked
+
+
+def test_each_return_period_of_a_rule_is_judged_by_its_own_rate():
+    rates = [{"return_period": t, "value": 0.1} for t in (2, 100)]
+    found = project(by="formula", limits=rates)
+    by = {c.limit.return_period: c for c in criteria(found) if c.kind == "outflow"}
+    assert {t: c.value for t, c in by.items()} == {
+        t: permitted(rule_of(found), found, "formula", t) for t in (2, 100)
+    }
+    assert by[2].value < by[100].value
+    assert [c.name for c in by.values()] == [f"{rule_of(found).name}, 2 yr", f"{rule_of(found).name}, 100 yr"]
 
 
 def test_the_site_before_the_works_answers_to_the_same_storms_without_the_allowance():

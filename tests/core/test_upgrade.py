@@ -54,7 +54,10 @@ def test_every_renamed_field_keeps_its_value():
     assert nodes[identity("S")].cover_porosity == 0.2
     assert (nodes[identity("S")].ponded_side_slope, nodes[identity("G")].ponded_side_slope) == (7.0, 9.0)
     assert nodes[identity("G")].capacity == 0.02
-    assert project.brief.criteria[0].formula.mean_annual_rainfall == 812.0
+    assert project.brief.rules[0].formula.mean_annual_rainfall == 812.0
+    assert project.brief.rules[0].limits[0].model_dump() == {
+        "return_period": 30.0, "allowance": 0.0, "duration": None, "value": 0.1,
+    }  # fmt: skip
     assert project.mappings.tables[0].columns["Q"].field == "capacity"
     assert project.accepted[0].option is None
     assert [view.view for view in project.saved_views] == ["3d", "plan"]

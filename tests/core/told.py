@@ -1,12 +1,26 @@
 """Storms and figures made up for tests of what is told from them: a network of outfalls, each with a peak by storm."""
 
+from dataclasses import replace
+
 import numpy as np
 
 from madidus.core.figures import Figures
 from madidus.core.model.network import Network
 from madidus.core.rainfall.storms import Storm
+from madidus.core.rules import Criterion, plain
 
-__all__ = ["figures_of", "outfalls", "storm_of", "table_of"]
+__all__ = ["asked", "changed", "figures_of", "outfalls", "storm_of", "table_of"]
+
+
+def asked(kind: type, value: float = 0.0, return_period: float = 100.0, **more) -> Criterion:
+    """A rule of a kind at one return period."""
+    limit = {"return_period": return_period, "value": value}
+    return plain(kind(**{"name": "rule", "limits": [limit], **more}))[0]
+
+
+def changed(criterion: Criterion, **fields) -> Criterion:
+    """The criterion with other fields of its rule."""
+    return replace(criterion, rule=criterion.rule.model_copy(update=fields))
 
 
 def outfalls(*names: str) -> Network:
@@ -31,6 +45,7 @@ def figures_of(key: str, nodes: int = 0, **arrays: list[float]) -> Figures:
     links = {
         name: np.zeros(0) for name in Figures.__dataclass_fields__ if name not in {*values, "key", "summary", "flooded"}
     }
+    links.update({name: np.array(arrays[name], float) for name in links if name in arrays})
     flooded = np.array(arrays.get("flooded", [0.0] * count), float)
     return Figures(key=key, flooded=flooded, summary={}, **values, **links)
 

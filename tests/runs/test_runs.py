@@ -435,8 +435,8 @@ def test_streams_hold_no_thread(revision, begin):
 def cover_rule(revision, clearance):
     """The project judged by one rule, of water below the cover in 2 years."""
     document = copy.deepcopy(revision.document)
-    document["brief"]["criteria"] = [
-        {"kind": "cover", "name": "dry", "return_period": 2, "clearance": clearance, "asked": True}
+    document["brief"]["rules"] = [
+        {"kind": "cover", "name": "dry", "limits": [{"return_period": 2, "value": clearance}], "asked": True}
     ]
     return parse_project(document)
 

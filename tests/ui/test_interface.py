@@ -103,7 +103,7 @@ def test_every_stage_opens(demo: Page, stage):
 
 def test_the_permitted_rate_is_a_field_of_its_rule(demo: Page):
     demo.get_by_label("Stages").get_by_role("link", name=re.compile("Brief")).click()
-    field = demo.get_by_test_id("permitted")
+    field = demo.get_by_test_id("limit-4-0")
     field.fill("20")
     field.press("Enter")
     expect(demo.get_by_test_id("margin-4")).to_have_text(re.compile(r"^\+"))

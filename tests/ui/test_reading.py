@@ -269,13 +269,13 @@ def test_the_address_holds_the_view_and_a_replay_moves_the_water(demo: Page):
 
 def test_a_close_margin_shows_its_band_and_is_refined_by_a_click(demo: Page):
     project = held(demo)
-    rules = project["document"]["brief"]["criteria"]
+    rules = project["document"]["brief"]["rules"]
     k = next(i for i, rule in enumerate(rules) if rule["kind"] == "flood_volume")
     verdict = demo.request.get(f"{of(project)}/answer").json()["verdicts"][k]
     expect(demo.get_by_test_id(f"band-{k}")).to_have_count(0)
     demo.get_by_label("Stages").get_by_role("link", name=re.compile("Brief")).click()
-    limit = demo.get_by_test_id("flood-limit")
-    limit.fill(str(rules[k]["limit"] - verdict["value"] + 0.3 * verdict["band"]))
+    limit = demo.get_by_test_id(f"limit-{k}-0")
+    limit.fill(str(verdict["limit"] - verdict["value"] + 0.3 * verdict["band"]))
     patched(demo, lambda: limit.press("Enter"))
     up_to_date(demo)
     expect(demo.get_by_test_id(f"tile-{k}")).to_contain_text("close")

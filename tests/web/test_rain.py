@@ -132,7 +132,7 @@ def test_allowance_and_area_are_told_apart(client, project):
 
 
 def test_the_ways_to_a_permitted_rate_lie_side_by_side(client, project):
-    rule = next(i for i, c in enumerate(project["document"]["brief"]["criteria"]) if c["kind"] == "outflow")
+    rule = next(i for i, c in enumerate(project["document"]["brief"]["rules"]) if c["kind"] == "outflow")
     found = client.get(f"{of(project)}/permits/{rule}").json()
     assert found["periods"] == [2, 30, 100]
     assert found["ways"]["typed"]["rates"] == [0.014] * 3
@@ -142,8 +142,8 @@ def test_the_ways_to_a_permitted_rate_lie_side_by_side(client, project):
     assert found["ways"]["model"]["rates"][2] > 0
     before = answer(client, project)["verdicts"][rule]
     project = edited(
-        client, project, {"op": "add", "path": f"/brief/criteria/{rule}/by", "value": "formula"},
-        {"op": "add", "path": f"/brief/criteria/{rule}/formula/growth", "value": [{"return_period": 2, "factor": 0.9},
+        client, project, {"op": "add", "path": f"/brief/rules/{rule}/by", "value": "formula"},
+        {"op": "add", "path": f"/brief/rules/{rule}/formula/growth", "value": [{"return_period": 2, "factor": 0.9},
                                                                              {"return_period": 50, "factor": 2.5}]},
     )  # fmt: skip
     refused = answer(client, project)  # the rest runs all the same
@@ -151,7 +151,7 @@ def test_the_ways_to_a_permitted_rate_lie_side_by_side(client, project):
     assert "100 years lies outside" in refused["verdicts"][rule]["reason"]
     assert refused["verdicts"][rule]["state"] == "not judged"
     assert "100 years lies outside" in client.get(f"{of(project)}/permits/{rule}").json()["ways"]["formula"]["problem"]
-    project = edited(client, project, {"op": "replace", "path": f"/brief/criteria/{rule}/by", "value": "hectare"})
+    project = edited(client, project, {"op": "replace", "path": f"/brief/rules/{rule}/by", "value": "hectare"})
     after = answer(client, project)["verdicts"][rule]
     assert after["scale"] == pytest.approx(found["ways"]["hectare"]["rate"])
     assert after["scale"] != before["scale"]
@@ -160,9 +160,9 @@ def test_the_ways_to_a_permitted_rate_lie_side_by_side(client, project):
 
 
 def test_the_report_tells_where_rain_and_limits_come_from(client, project):
-    rule = next(i for i, c in enumerate(project["document"]["brief"]["criteria"]) if c["kind"] == "outflow")
+    rule = next(i for i, c in enumerate(project["document"]["brief"]["rules"]) if c["kind"] == "outflow")
     project = edited(
-        client, project, {"op": "add", "path": f"/brief/criteria/{rule}/by", "value": "hectare"},
+        client, project, {"op": "add", "path": f"/brief/rules/{rule}/by", "value": "hectare"},
         {"op": "add", "path": "/rain/areal", "value": {"kind": "formula", "form": "power", "area": 5e6}},
         {"op": "add", "path": "/rain/given/-", "value": {"name": "cloudburst", "interval": 5, "depths": [5, 30]}},
         {"op": "add", "path": "/rain/excluded/-", "value": "2-15-summer"},

@@ -1,7 +1,7 @@
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { Patterns } from "./instrument/Patterns";
 import { Sheet } from "./instrument/Sheet";
-import { Brief } from "./stages/Brief";
+import { Brief } from "./stages/brief/Brief";
 import { Deliver } from "./stages/Deliver";
 import { NetworkStage } from "./stages/NetworkStage";
 import { Projects } from "./stages/Projects";

@@ -7,6 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Annotated, Any
 
+import numpy as np
 import typer
 from rich.console import Console
 from rich.progress import Progress
@@ -18,7 +19,8 @@ from ..core.figures import Figures
 from ..core.grid import OnFiner, look_closer
 from ..core.model.project import Project, fingerprint
 from ..core.model.run import RunControl
-from ..core.verdict import Verdict, overall
+from ..core.quantities import Units
+from ..core.rules import Verdict, overall
 from ..report.peaks import peaks_table
 from ..report.words import OVER_WORDS
 from .files import COULD_NOT, InView, ProjectFile, read, told
@@ -124,18 +126,23 @@ def _summary(
         "overall": overall(verdicts).said,
         "verdicts": [
             {
-                "criterion": v.criterion.name, "asked": v.criterion.asked, "state": v.state, "reason": v.reason,
+                "criterion": v.criterion.name, "limit": v.criterion.value,
+                "asked": v.criterion.asked, "state": v.state, "reason": v.reason,
                 "unit": v.unit, "over_patterns": v.over, "below_cover": v.dry,
-                "margin": v.governing.value if v.governing else None, "storm": v.storm, "tied": v.tied,
+                "margin": _number(v.governing.value) if v.governing else None, "storm": v.storm, "tied": v.tied,
                 "band": v.band, "close": v.close, "refined": v.refined,
                 "element": network.label(v.governing.element) if v.governing else None,
-                "time": v.governing.time if v.governing else None,
+                "time": _number(v.governing.time) if v.governing else None,
             }
             for v in verdicts
         ],
         "storms": {key: f.summary for key, f in sorted(figures.items())},
         "failures": [vars(failure) for failure in failures],
     }  # fmt: skip
+
+
+def _number(value: float) -> float | None:
+    return value if np.isfinite(value) else None
 
 
 def _print(
@@ -145,8 +152,9 @@ def _print(
     labels = {storm.key: storm.label for storm in plan.storms}
     table = Table("rule", "verdict", "margin", "governing storm", "element")
     for v in verdicts:
-        scale, unit = (1000.0, "L/s") if v.unit == "m3/s" else (1.0, v.unit)
-        margin = f"{v.governing.value * scale:+.3f} {unit}" if v.governing else "–"
+        scale, unit = Units("metric", None).margin(1.0, v.unit)
+        known = v.governing is not None and np.isfinite(v.governing.value)
+        margin = f"{v.governing.value * scale:+.3f} {unit}" if v.governing and known else "–"
         margin += f" ± {v.band * scale:.3f}" if v.band is not None else ""
         margin += f", {OVER_WORDS[v.over]}" if v.patterned else ""
         element = plan.network.label(v.governing.element) if v.governing else ""

@@ -21,9 +21,12 @@ class Figures:
     """What is kept of a storm. Node and link arrays follow the sorted ids; 10-second means where peaks are judged.
 
     level : m; level_time : s; flooded : m3 greatest above (or lost over) the cover; outflow : m3/s into an outfall,
-    nan elsewhere; left : m3 into an outfall. flow : m3/s, the greater at both ends of a conduit; flow_up, flow_down :
-    at its upstream and its downstream end; speed : m/s; clearance : m between the
-    water and the soffit at its least (nan for controls), clearance_time : s when that was.
+    nan elsewhere; left : m3 into an outfall. taken : m3 by which a store's volume rose; half_drain : s from its peak
+    until half of that is gone, nan where that was not seen; volume : m3, greatest of each node; infiltrated : m3 into
+    the ground from it. marks : s; passed_at : float64[mark, node and link], m3 that has left by outfalls and passed
+    links by then. passed : m3 along each link. flow : m3/s, the greater at both ends of a conduit; flow_up, flow_down :
+    at its upstream and its downstream end; speed : m/s; clearance : m between the water and the soffit at its least
+    (nan for controls), clearance_time : s when that was.
     """
 
     key: str
@@ -33,6 +36,13 @@ class Figures:
     outflow: np.ndarray
     outflow_time: np.ndarray
     left: np.ndarray
+    taken: np.ndarray
+    half_drain: np.ndarray
+    volume: np.ndarray
+    infiltrated: np.ndarray
+    marks: np.ndarray
+    passed_at: np.ndarray
+    passed: np.ndarray
     flow: np.ndarray
     flow_time: np.ndarray
     flow_up: np.ndarray
@@ -61,6 +71,9 @@ class Reduction:
         self._row = rows[self._cells]
         self._spills = np.array([i for i, id_ in enumerate(self.nodes) if id_ in flat.spill_face], dtype=int)
         self._spill_face = np.array([flat.spill_face[self.nodes[i]] for i in self._spills], dtype=int)
+        at = {id_: i for i, id_ in enumerate(self.nodes)}
+        self._stores = np.array([at[id_] for id_ in flat.storage], dtype=int)
+        self._soaks = [(at[id_], faces) for id_, faces in flat.infiltration_faces.items() if id_ in at]
         self.open_cover = np.array(
             [np.nan if isinstance(n, Outfall) or getattr(n, "sealed", False) else n.cover for n in nodes], float
         )
@@ -115,6 +128,17 @@ class Reduction:
         flooded[self._cells] = np.where(peaks.level.steady[self._row] > self._cover, above, 0.0)
         flooded[self._spills] = peaks.passed[self._spill_face]
 
+        taken, half_drain, volume, infiltrated = (np.full(n, np.nan) for _ in range(4))
+        tally = run.tally
+        taken[self._stores] = tally.peak - tally.rest
+        half_drain[self._stores] = tally.half - peaks.level.when[tally.stores]
+        volume[self._cells] = peaks.volume[self._row]
+        for i, own in self._soaks:
+            infiltrated[i] = peaks.passed[own].sum()
+        passed_at = np.full((tally.marks.size, n + m), np.nan)
+        passed_at[:, self._outfalls] = tally.passed[:, self._outfall_flow]
+        passed_at[:, n:] = tally.passed[:, self._face]
+
         speed, clearance, clearance_time = (np.full(m, np.nan) for _ in range(3))
         if self._pipes.size:
             speed[self._pipes] = np.maximum.reduceat(peaks.speed, self._face_starts)
@@ -141,7 +165,8 @@ class Reduction:
             "oscillation_row": int(oscillation.argmax()) if oscillation.size else -1,
         }  # fmt: skip
         return Figures(
-            key, level, level_time, flooded, outflow, outflow_time, left,
+            key, level, level_time, flooded, outflow, outflow_time, left, taken, half_drain, volume, infiltrated,
+            marks=tally.marks, passed_at=passed_at, passed=peaks.passed[self._face],
             flow=np.maximum(down, up), flow_time=np.where(up > down, times[1], times[0]), flow_up=up, flow_down=down,
             speed=speed, clearance=clearance, clearance_time=clearance_time, summary=summary,
         )  # fmt: skip

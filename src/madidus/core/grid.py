@@ -12,7 +12,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from .figures import Figures
-from .verdict import Verdict
+from .rules import Verdict
 
 __all__ = [
     "CHECKED",

@@ -1,9 +1,9 @@
-"""Permitted discharge: what each way to it allows at a return period, and the criteria with what is in use."""
+"""Permitted discharge: what each way to it allows at a return period."""
 
 import numpy as np
 
 from .errors import ModelError
-from .model.brief import Criterion, Outflow
+from .model.brief import Outflow
 from .model.ensemble import Ensemble
 from .model.network import Network
 from .model.permit import Greenfield, PerHectare, PreDevelopment
@@ -12,7 +12,7 @@ from .rainfall.storms import ensemble
 from .runoff.interval import rain_interval
 from .runoff.methods import RunoffSurface, unit_runoff_of
 
-__all__ = ["WAYS", "counted", "drained", "in_use", "mean_annual_flood", "permitted"]
+__all__ = ["WAYS", "counted", "drained", "mean_annual_flood", "permitted"]
 
 WAYS = ("typed", "hectare", "formula", "model")
 _HECTARE = 1e4
@@ -83,8 +83,14 @@ def _before(way: PreDevelopment, project: Project, return_period: float, drains:
     return peak * (way.area or drains)
 
 
-def permitted(criterion: Outflow, project: Project, way: str, return_period: float) -> float:
-    """Rate in m3/s that a way allows at a return period in years.
+def _typed(rule: Outflow, return_period: float) -> float:
+    limits = sorted(rule.limits, key=lambda limit: limit.return_period)
+    return [limits[0], *(at for at in limits if at.return_period <= return_period * (1 + 1e-9))][-1].value
+
+
+def permitted(rule: Outflow, project: Project, way: str, return_period: float) -> float:
+    """Rate in m3/s that a way allows at a return period in years. Typed: of the rarest limit that is no rarer, since a
+    rate that is permitted once a century is not permitted every year.
 
     Raises
     ------
@@ -92,38 +98,21 @@ def permitted(criterion: Outflow, project: Project, way: str, return_period: flo
         When growth factors or rainfall do not reach the return period, or nothing drains to the place.
     """
     if way == "typed":
-        return criterion.limit
-    drains = drained(project.option.network, criterion.element)[0]
+        return _typed(rule, return_period)
+    drains = drained(project.option.network, rule.element)[0]
     if way == "formula":
-        return _some(
-            criterion, mean_annual_flood(criterion.formula, drains) * _growth(criterion.formula, return_period)
-        )
+        return _some(rule, mean_annual_flood(rule.formula, drains) * _growth(rule.formula, return_period))
     if way == "model":
-        return _some(criterion, _before(criterion.model, project, return_period, drains))
-    rate = counted(criterion.hectare, project.option.network, criterion.element) / _HECTARE * criterion.hectare.rate
-    return _some(criterion, max(rate, criterion.hectare.least))
+        return _some(rule, _before(rule.model, project, return_period, drains))
+    rate = counted(rule.hectare, project.option.network, rule.element) / _HECTARE * rule.hectare.rate
+    return _some(rule, max(rate, rule.hectare.least))
 
 
-def _some(criterion: Outflow, rate: float) -> float:
+def _some(rule: Outflow, rate: float) -> float:
     if rate <= 0.0:
         raise ModelError(
-            f"rule {criterion.name}", criterion.by,
+            f"rule {rule.name}", rule.by,
             "permits nothing: no catchment drains to its place, or no rain runs off",
             "give catchments their nodes, or type the site's area",
         )  # fmt: skip
     return rate
-
-
-def in_use(project: Project) -> tuple[list[Criterion], dict[int, str]]:
-    """The criteria as they are judged, an outflow's limit by the way in use; and by place, why a limit has none."""
-    criteria: list[Criterion] = []
-    problems: dict[int, str] = {}
-    for i, criterion in enumerate(project.brief.criteria):
-        if isinstance(criterion, Outflow):
-            try:
-                limit = permitted(criterion, project, criterion.by, criterion.return_period)
-                criterion = criterion.model_copy(update={"limit": limit})
-            except ModelError as error:
-                problems[i] = f"its permitted rate cannot be computed: {error.field} {error.problem}; {error.remedy}"
-        criteria.append(criterion)
-    return criteria, problems

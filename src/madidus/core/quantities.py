@@ -15,6 +15,7 @@ _US = {
     "m": ("ft", 1.0 / _FOOT), "mm": ("in", 1e-3 / _INCH), "m²": ("ft²", _FOOT**-2), "m³": ("ft³", _FOOT**-3),
     "m/s": ("ft/s", 1.0 / _FOOT), "m½/s": ("ft½/s", _FOOT**-0.5),
 }  # fmt: skip
+_MARGINS = {"s": ("h", 1.0 / 3600.0), "m/m": ("%", 100.0)}
 
 
 class Quantity(NamedTuple):
@@ -81,8 +82,13 @@ class Units:
         return unit in self._of
 
     def margin(self, value: float, unit: str) -> tuple[float, str]:
-        """A margin in m, m3 or m3/s."""
-        return self.figure(value * 1e3, "L/s") if unit == "m3/s" else self.figure(value, {"m3": "m³"}.get(unit, unit))
+        """A margin in m, m3, m3/s, m/s, s or m/m: of times in h, of gradients in %."""
+        if unit == "m3/s":
+            return self.figure(value * 1e3, "L/s")
+        if unit in _MARGINS:
+            turned, factor = _MARGINS[unit]
+            return value * factor, turned
+        return self.figure(value, {"m3": "m³"}.get(unit, unit))
 
     def words(self, text: str) -> str:
         """A sentence with its figures as they are read; a text that knows of none as it is."""

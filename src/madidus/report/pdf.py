@@ -15,7 +15,7 @@ from ..core.model.project import Project
 from ..core.model.saved import Selection
 from ..core.order import main_path
 from ..core.quantities import Units
-from ..core.verdict import Verdict, overall
+from ..core.rules import Verdict, overall
 from .drawings import plan_svg, section_svg
 from .schedules import findings_sheet, result_sheets, schedules
 from .units import in_units
@@ -29,6 +29,7 @@ from .words import (
     margin_in_words,
     rain_in_words,
     runoff_in_words,
+    scope_in_words,
 )
 
 __all__ = ["report_pdf"]
@@ -61,6 +62,7 @@ def report_pdf(
         balance=max((abs(f.summary["balance_error"]) for f in figures.values()), default=0.0),
         rain=rain_in_words(project), limits=limits_in_words(plan, units), runoff=runoff_in_words(project),
         margin=lambda v: margin_in_words(v, units), limit=lambda v: limit_in_words(v.criterion, units),
+        scope=lambda v: scope_in_words(v.criterion, plan.network),
         over=lambda v: OVER_WORDS[v.over] if v.patterned else "", endings=endings_in_words(project),
         cells=cells_in_words(plan, units), band=lambda v: band_in_words(v, units),
         patterns=any(storm.pattern for storm in plan.storms), plan_drawing=plan_svg(project),

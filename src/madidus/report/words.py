@@ -1,22 +1,27 @@
 """What a project assumes, in the sentences of a report."""
 
+import math
+
 from ..core.ensemble import Plan
-from ..core.model.brief import Criterion, FloodVolume, Outflow
+from ..core.model.brief import Gradient, NoneSmaller, Outflow, VolumeOut
+from ..core.model.network import Network
 from ..core.model.project import Project
 from ..core.model.rain import ArealFormula
 from ..core.model.runoff import Coefficient, Losses, UnitHydrograph
 from ..core.quantities import Units
-from ..core.verdict import Verdict
+from ..core.rules import SENSE, UNITS, Criterion, Verdict, left_out
 
 __all__ = [
     "OVER_WORDS", "cells_in_words", "endings_in_words", "limit_in_words", "limits_in_words", "margin_in_words",
-    "rain_in_words", "runoff_in_words",
+    "rain_in_words", "runoff_in_words", "scope_in_words",
 ]  # fmt: skip
 
 OVER_WORDS = {
     "mean": "highest mean of patterns", "median": "highest median of patterns", "every": "every pattern for itself",
 }  # fmt: skip
 
+_BELOW = {"surcharge": "soffit", "cover": "cover", "freeboard": "bank"}
+_NAMED = 6  # elements that a scope tells by name
 _WAYS = {
     "hectare": "a rate by area", "formula": "the pre-development mean annual flood with its growth (IH Report 124)",
     "model": "a pre-development model of the site under the same storms",
@@ -62,17 +67,40 @@ def rain_in_words(project: Project) -> list[str]:
 
 def limit_in_words(criterion: Criterion, units: Units) -> str:
     """What a rule allows: 'at most 14.0 L/s', 'at least 0.300 m below cover'."""
-    if isinstance(criterion, Outflow | FloodVolume):
-        value, unit = units.margin(criterion.limit, "m3/s" if isinstance(criterion, Outflow) else "m3")
-        return f"at most {value:.4g} {unit}" if value else "none"
-    below = {"surcharge": "soffit", "cover": "cover", "freeboard": "bank"}[criterion.kind]
-    value, unit = units.margin(criterion.clearance, "m")
-    return f"at least {value:.3f} {unit} below {below}" if value else f"not above {below}"
+    kind, rule = criterion.kind, criterion.rule
+    value, unit = units.margin(criterion.value, UNITS[kind])
+    if kind in _BELOW:
+        return f"at least {value:.3f} {unit} below {_BELOW[kind]}" if value else f"not above {_BELOW[kind]}"
+    if isinstance(rule, NoneSmaller):
+        return f"smaller by {value:.4g} {unit} at most" if value else "none smaller"
+    if isinstance(rule, Gradient) and value:
+        return f"at least 1:{1.0 / rule.limit:.0f}"
+    told = f"{SENSE[kind]} {value:.4g} {unit}" if value or SENSE[kind] == "at least" else "none"
+    return f"{told} within {rule.within / 3600:g} h" if isinstance(rule, VolumeOut) else told
+
+
+def scope_in_words(criterion: Criterion, network: Network) -> str:
+    """Of what a rule is asked, and why not of all; empty where it is asked of all."""
+    scope = criterion.rule.scope
+    if scope.of == "all":
+        return ""
+    if scope.of == "all but":
+        said = f"all but {', '.join(left_out(scope, network)) or 'what is not in this option'}"
+    elif scope.of == "selection":
+        said = f"selection “{scope.selection}” alone"
+    elif scope.of == "network":
+        said = f"the network of {network.label(scope.elements[0])} alone"
+    else:
+        names = [network.label(id_) for id_ in scope.elements]
+        said = (
+            ", ".join(names[:_NAMED]) + (f" and {len(names) - _NAMED} more" if len(names) > _NAMED else "") + " alone"
+        )
+    return f"{said}: {scope.reason}" if scope.reason else said
 
 
 def margin_in_words(verdict: Verdict, units: Units) -> str:
     """The margin of a verdict, or how far the water stays below the cover where nothing floods."""
-    if verdict.governing is None:
+    if verdict.governing is None or not math.isfinite(verdict.governing.value):
         return "–"
     if verdict.dry is not None:
         return "nothing floods; highest water {:.3f} {} below cover".format(*units.margin(verdict.dry, "m"))
@@ -108,7 +136,8 @@ def limits_in_words(plan: Plan, units: Units) -> list[str]:
     """Where permitted rates come from that were not typed."""
     said = []
     for criterion in plan.criteria:
-        if isinstance(criterion, Outflow) and criterion.by != "typed":
-            rate = "{:.1f} {}".format(*units.margin(criterion.limit, "m3/s"))
-            said.append(f"{criterion.name}: {rate} permitted by {_WAYS[criterion.by]}.")
+        rule = criterion.rule
+        if isinstance(rule, Outflow) and rule.by != "typed":
+            rate = "{:.1f} {}".format(*units.margin(criterion.value, "m3/s"))
+            said.append(f"{criterion.name}: {rate} permitted by {_WAYS[rule.by]}.")
     return said

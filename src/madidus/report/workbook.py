@@ -3,6 +3,7 @@
 import io
 from collections.abc import Collection
 
+import numpy as np
 import xlsxwriter
 
 from ..core.ensemble import Plan
@@ -10,10 +11,10 @@ from ..core.figures import Figures
 from ..core.model.project import Project
 from ..core.model.saved import Selection
 from ..core.quantities import Units
-from ..core.verdict import Verdict
+from ..core.rules import Verdict
 from .schedules import Sheet, result_sheets, schedules
 from .units import in_units
-from .words import OVER_WORDS, limit_in_words
+from .words import OVER_WORDS, limit_in_words, scope_in_words
 
 __all__ = ["workbook"]
 
@@ -31,12 +32,13 @@ def workbook(
     units = Units(project.units, project.flow_unit)
     first = Sheet(
         "Verdicts",
-        ["Rule", "Limit", "Verdict", "Why not judged", "Margin", "Grid may err by", "Unit", "Over patterns",
+        ["Rule", "Limit", "Asked of", "Verdict", "Why not judged", "Margin", "Grid may err by", "Unit", "Over patterns",
          "Governing storm", "Element",
          "Below cover, nothing floods", "Storms in", "Fingerprint"],
         [[v.criterion.name + ("" if v.criterion.asked else " (measured, not asked)"),
-            limit_in_words(v.criterion, units), v.state + (", close" if v.close else ""), v.reason,
-            units.margin(v.governing.value, v.unit)[0] if v.governing else "",
+            limit_in_words(v.criterion, units), scope_in_words(v.criterion, plan.network) or "all",
+            v.state + (", close" if v.close else ""), v.reason,
+            units.margin(v.governing.value, v.unit)[0] if v.governing and np.isfinite(v.governing.value) else "",
             units.margin(v.band, v.unit)[0] if v.band is not None else "",
             units.margin(0.0, v.unit)[1] if v.governing else v.unit,
             OVER_WORDS[v.over] if v.patterned else "", v.storm or "",

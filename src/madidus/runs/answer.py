@@ -13,7 +13,7 @@ from ..core.grid import OnFiner, governors
 from ..core.hydraulics.events import decode
 from ..core.model.project import Project
 from ..core.quality import Beyond, beyond
-from ..core.verdict import Verdict
+from ..core.rules import Verdict
 
 __all__ = ["Answer", "LogLine"]
 

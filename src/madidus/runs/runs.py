@@ -22,8 +22,8 @@ from ..core.figures import Figures
 from ..core.grid import REFINED, look_closer
 from ..core.hydraulics.version import SOLVER
 from ..core.model.project import Project, inputs_of
+from ..core.rules import overall
 from ..core.series import StormSeries
-from ..core.verdict import overall
 from ..store.project_store import LastVerdict, Missing, ProjectStore, Revision, RuleSaid
 from ..store.results import Results
 from ..store.series import SeriesCache

@@ -11,7 +11,7 @@ from sqlmodel import Session, col, delete, func, select
 
 from ..core.card import Card, card_of
 from ..core.model.project import FORMAT_VERSION, Project, completed, fingerprint
-from ..core.verdict import State
+from ..core.rules import State
 from .tables import FileRow, ProjectRow, RevisionRow
 
 __all__ = ["Conflict", "LastVerdict", "Listed", "Missing", "ProjectStore", "Revision", "RuleSaid"]

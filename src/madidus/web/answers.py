@@ -13,8 +13,8 @@ from ..core.hydraulics.version import SOLVER
 from ..core.model.brief import OverPatterns
 from ..core.quantities import Units
 from ..core.rainfall.storms import LONGEST
+from ..core.rules import SENSE, State, Verdict, overall
 from ..core.runoff.interval import RainInterval
-from ..core.verdict import State, Verdict, overall
 from ..runs.answer import Answer
 
 __all__ = ["AnswerOut", "answer_out"]
@@ -70,13 +70,18 @@ class CellOut(BaseModel):
 
 
 class VerdictOut(BaseModel):
-    """As `core.verdict.Verdict`. over : the statistic over patterns, where it is patterned. dry : m below cover, where
+    """As `core.rules.Verdict`. rule, row : places of the rule in the brief and of the limit in the rule; limit : what
+    is judged, in the unit. over : the statistic over patterns, where it is patterned. dry : m below cover, where
     nothing floods. band : by how much the grid may have the margin wrong; null where that is not known.
     """
 
+    rule: int
+    row: int
     name: str
     kind: str
     unit: str
+    limit: float
+    sense: Literal["at least", "at most"]
     asked: bool
     state: State
     tight: bool
@@ -168,14 +173,16 @@ def _number(value: float) -> float | None:
 def _verdict(v: Verdict) -> VerdictOut:
     g = v.governing
     return VerdictOut(
+        rule=v.criterion.place, row=v.criterion.row, limit=v.criterion.value, sense=SENSE[v.criterion.kind],
         name=v.criterion.name, kind=v.criterion.kind, unit=v.unit, asked=v.criterion.asked, state=v.state,
         tight=v.tight, provisional=v.provisional, close=v.close, refined=v.refined, band=v.band, reason=v.reason,
         over=v.over, patterned=v.patterned, dry=v.dry,
-        value=g.value if g else None, scale=g.scale if g else None, storm=v.storm, element=g.element if g else None,
+        value=_number(g.value) if g else None, scale=g.scale if g else None, storm=v.storm,
+        element=g.element if g else None,
         time=_number(g.time) if g else None, tied=v.tied, seen=v.seen, due=v.due,
-        margins={key: (m.value, m.scale) for key, m in v.margins.items()},
+        margins={key: (m.value, m.scale) for key, m in v.margins.items() if np.isfinite(m.value)},
         cells=[
-            CellOut(storms=list(c.storms), value=c.margin.value if c.margin else None,
+            CellOut(storms=list(c.storms), value=_number(c.margin.value) if c.margin else None,
                     scale=c.margin.scale if c.margin else None, storm=c.storm, whole=c.whole)
             for c in v.cells
         ],

@@ -4,10 +4,10 @@ from pydantic import BaseModel
 
 from ..core.ensemble import Plan
 from ..core.errors import ModelError
-from ..core.model.brief import Outflow
+from ..core.model.brief import Limit, Outflow
 from ..core.model.project import Project
 from ..core.permit import WAYS, counted, drained, mean_annual_flood, permitted
-from ..core.verdict import judge
+from ..core.rules import Criterion, judge
 from ..runs.answer import Answer
 from ..store.project_store import Missing
 from .asked import Seen, option_router
@@ -16,7 +16,9 @@ __all__ = ["router"]
 
 
 class WayOut(BaseModel):
-    """What a way allows. rate : m3/s at the rule's return period; rates : at each of the periods; problem : why not."""
+    """What a way allows. rate : m3/s at the rarest return period of the rule; rates : at each of the periods;
+    problem : why not.
+    """
 
     rate: float | None
     rates: list[float | None]
@@ -52,45 +54,45 @@ router = option_router()
 def permits(seen: Seen, rule: int) -> PermitsOut:
     """The ways to the permitted rate of a rule (by its place in the brief), and what leaves now."""
     project, answer = seen.project, seen.answer
-    criteria = project.brief.criteria
-    criterion = criteria[rule] if 0 <= rule < len(criteria) else None
-    if not isinstance(criterion, Outflow):
+    rules = project.brief.rules
+    named = rules[rule] if 0 <= rule < len(rules) else None
+    if not isinstance(named, Outflow):
         raise Missing("no such rule of outflow")
-    asked = {p.return_period for p in project.rain.ensemble.probabilities} | {criterion.return_period}
+    asked = {p.return_period for p in project.rain.ensemble.probabilities} | {at.return_period for at in named.limits}
     periods = sorted(asked)
-    drains = drained(seen.network, criterion.element)[0]
+    drains = drained(seen.network, named.element)[0]
     return PermitsOut(
         periods=periods,
-        ways={way: _way(criterion, project, way, periods) for way in WAYS},
-        leaving=_leaving(criterion, answer) if answer.plan is not None else [],
-        area=counted(criterion.hectare, seen.network, criterion.element),
+        ways={way: _way(named, project, way, periods) for way in WAYS},
+        leaving=_leaving(named, answer) if answer.plan is not None else [],
+        area=counted(named.hectare, seen.network, named.element),
         drains=drains,
-        mean_annual_flood=mean_annual_flood(criterion.formula, drains),
+        mean_annual_flood=mean_annual_flood(named.formula, drains),
     )
 
 
-def _way(criterion: Outflow, project: Project, way: str, periods: list[float]) -> WayOut:
+def _way(rule: Outflow, project: Project, way: str, periods: list[float]) -> WayOut:
     problems: list[str] = []
 
     def rate(period: float) -> float | None:
         try:
-            return permitted(criterion, project, way, period)
+            return permitted(rule, project, way, period)
         except ModelError as error:
             problems.append(str(error))
             return None
 
-    own = rate(criterion.return_period)
+    own = rate(max(limit.return_period for limit in rule.limits))
     problem = problems[0] if problems else ""
     return WayOut(rate=own, rates=[rate(period) for period in periods], problem=problem)
 
 
-def _leaving(criterion: Outflow, answer: Answer) -> list[LeavingOut]:
+def _leaving(rule: Outflow, answer: Answer) -> list[LeavingOut]:
     plan: Plan | None = answer.plan
     assert plan is not None
-    probabilities = sorted({(s.return_period, s.allowance) for s in plan.storms if s.return_period is not None})
-    rules = [criterion.model_copy(update={"return_period": t, "allowance": a}) for t, a in probabilities]
-    verdicts = judge(rules, plan.network, plan.storms, dict(answer.figures))
+    rows = sorted({(s.return_period, s.allowance) for s in plan.storms if s.return_period is not None})
+    limits = [Limit(return_period=t, allowance=a) for t, a in rows]
+    verdicts = judge([Criterion(rule, 0, 0, at, 0.0) for at in limits], plan.network, plan.storms, dict(answer.figures))
     return [
-        LeavingOut(return_period=t, allowance=a, flow=criterion.limit - v.governing.value)
-        for (t, a), v in zip(probabilities, verdicts, strict=True) if v.governing is not None
+        LeavingOut(return_period=at.return_period, allowance=at.allowance, flow=-v.governing.value)
+        for at, v in zip(limits, verdicts, strict=True) if v.governing is not None
     ]  # fmt: skip

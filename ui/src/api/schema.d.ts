@@ -1021,6 +1021,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/options/{option}/verdicts/{place}/elements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Elements Of
+         * @description Every element that a criterion (by its place among the verdicts) looks at.
+         */
+        get: operations["elements_of_api_projects__project_id__options__option__verdicts__place__elements_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/rule-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rule Sets
+         * @description Rules to begin with: their limits in the storms that are run, their outflow at the first outfall by name.
+         */
+        get: operations["rule_sets_api_projects__project_id__options__option__rule_sets_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/options/{option}/catchments/{catchment}/time": {
         parameters: {
             query?: never;
@@ -1666,7 +1706,7 @@ export interface components {
         };
         /**
          * Brief
-         * @description The criteria, in the order in which they are read.
+         * @description The rules, in the order in which they are read.
          */
         Brief: {
             /**
@@ -1679,8 +1719,8 @@ export interface components {
              * @default
              */
             client: string;
-            /** Criteria */
-            criteria: (components["schemas"]["Surcharge"] | components["schemas"]["WaterBelowCover"] | components["schemas"]["FloodVolume"] | components["schemas"]["Outflow"] | components["schemas"]["Freeboard"])[];
+            /** Rules */
+            rules: (components["schemas"]["Surcharge"] | components["schemas"]["WaterBelowCover"] | components["schemas"]["FloodVolume"] | components["schemas"]["FloodDepth"] | components["schemas"]["Outflow"] | components["schemas"]["VolumeOut"] | components["schemas"]["Freeboard"] | components["schemas"]["HalfDrain"] | components["schemas"]["VelocityLeast"] | components["schemas"]["VelocityMost"] | components["schemas"]["PipeSize"] | components["schemas"]["Gradient"] | components["schemas"]["ConduitCover"] | components["schemas"]["InvertDepth"] | components["schemas"]["NoneSmaller"])[];
         };
         /**
          * Capacity
@@ -2087,6 +2127,32 @@ export interface components {
              * @default
              */
             unit: string;
+        };
+        /**
+         * ConduitCover
+         * @description At least so much ground lies over the soffit of a pipe at its ends, m.
+         */
+        ConduitCover: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: muted, measured but not judged
+             * @default true
+             */
+            asked: boolean;
+            scope: components["schemas"]["Scope"];
+            /**
+             * Limit
+             * @description in the SI unit of the rule
+             * @default 0
+             */
+            limit: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "conduit_cover";
         };
         /**
          * Constant
@@ -2512,6 +2578,64 @@ export interface components {
             height: number;
         };
         /**
+         * ElementOut
+         * @description An element under a rule. value, limit, margin : in the rule's unit; null where the figure is not known.
+         *
+         *     state : tight is met by less than a tenth of the scale. storm : key, null without a storm; time : s.
+         *     cause : of surcharge or flooding there; bottleneck : id of the element that causes it.
+         */
+        ElementOut: {
+            /** Element */
+            element: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fails" | "tight" | "meets" | "not judged";
+            /** Value */
+            value: number | null;
+            /** Limit */
+            limit: number;
+            /** Margin */
+            margin: number | null;
+            /** Storm */
+            storm: string | null;
+            /** Time */
+            time: number | null;
+            /** Cause */
+            cause?: ("capacity" | "backwater") | null;
+            /** Bottleneck */
+            bottleneck?: string | null;
+        };
+        /**
+         * ElementsOut
+         * @description Every element that a criterion looks at, the least margin first. seen, due : storms that are in, and in all.
+         *
+         *     left_out : names of those that its scope leaves out; why : the reason that was given; problem : why nothing is
+         *     measured.
+         */
+        ElementsOut: {
+            /** Unit */
+            unit: string;
+            /**
+             * Sense
+             * @enum {string}
+             */
+            sense: "at least" | "at most";
+            /** Elements */
+            elements: components["schemas"]["ElementOut"][];
+            /** Seen */
+            seen: number;
+            /** Due */
+            due: number;
+            /** Left Out */
+            left_out: string[];
+            /** Why */
+            why: string;
+            /** Problem */
+            problem: string;
+        };
+        /**
          * Ensemble
          * @description The main block of storms, and how return periods are told in all of them.
          */
@@ -2745,29 +2869,50 @@ export interface components {
             begin: number;
         };
         /**
+         * FloodDepth
+         * @description A flood stands at most this deep over the cover of a node, m.
+         */
+        FloodDepth: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: muted, measured but not judged
+             * @default true
+             */
+            asked: boolean;
+            scope: components["schemas"]["Scope"];
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
+            /**
+             * Patterns
+             * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
+             * @default mean
+             * @enum {string}
+             */
+            patterns: "mean" | "median" | "every";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flood_depth";
+        };
+        /**
          * FloodVolume
-         * @description At most this volume stands above (or is lost over) the cover of any node.
+         * @description At most this volume stands above (or is lost over) the cover of a node, m3.
          */
         FloodVolume: {
             /** Name */
             name: string;
             /**
              * Asked
-             * @description false: measured, not judged
+             * @description false: muted, measured but not judged
              * @default true
              */
             asked: boolean;
-            /**
-             * Return Period
-             * @description years; storms of this return period are judged
-             */
-            return_period: number;
-            /**
-             * Allowance
-             * @description climate change allowance as a fraction, 0.4 = +40 %
-             * @default 0
-             */
-            allowance: number;
+            scope: components["schemas"]["Scope"];
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
             /**
              * Patterns
              * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
@@ -2780,12 +2925,6 @@ export interface components {
              * @enum {string}
              */
             kind: "flood_volume";
-            /**
-             * Limit
-             * @description m3
-             * @default 0
-             */
-            limit: number;
         };
         /**
          * FlowCurve
@@ -2872,28 +3011,20 @@ export interface components {
         };
         /**
          * Freeboard
-         * @description Water stays a distance below the bank of every pond and tank.
+         * @description Water stays a distance below the bank of ponds and tanks, m.
          */
         Freeboard: {
             /** Name */
             name: string;
             /**
              * Asked
-             * @description false: measured, not judged
+             * @description false: muted, measured but not judged
              * @default true
              */
             asked: boolean;
-            /**
-             * Return Period
-             * @description years; storms of this return period are judged
-             */
-            return_period: number;
-            /**
-             * Allowance
-             * @description climate change allowance as a fraction, 0.4 = +40 %
-             * @default 0
-             */
-            allowance: number;
+            scope: components["schemas"]["Scope"];
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
             /**
              * Patterns
              * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
@@ -2906,12 +3037,6 @@ export interface components {
              * @enum {string}
              */
             kind: "freeboard";
-            /**
-             * Clearance
-             * @description m kept between the water and the bank
-             * @default 0.3
-             */
-            clearance: number;
         };
         /**
          * FurtherStorms
@@ -2969,6 +3094,32 @@ export interface components {
              * @default
              */
             source: string;
+        };
+        /**
+         * Gradient
+         * @description Conduits fall at least so much over their length, m/m.
+         */
+        Gradient: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: muted, measured but not judged
+             * @default true
+             */
+            asked: boolean;
+            scope: components["schemas"]["Scope"];
+            /**
+             * Limit
+             * @description in the SI unit of the rule
+             * @default 0
+             */
+            limit: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gradient";
         };
         /**
          * Graph
@@ -3128,6 +3279,35 @@ export interface components {
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
+        };
+        /**
+         * HalfDrain
+         * @description A pond or tank has given back half of what it took, within a time from its peak, s.
+         */
+        HalfDrain: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: muted, measured but not judged
+             * @default true
+             */
+            asked: boolean;
+            scope: components["schemas"]["Scope"];
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
+            /**
+             * Patterns
+             * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
+             * @default mean
+             * @enum {string}
+             */
+            patterns: "mean" | "median" | "every";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "half_drain";
         };
         /**
          * HortonLoss
@@ -3337,6 +3517,32 @@ export interface components {
             b: number;
             /** C */
             c: number;
+        };
+        /**
+         * InvertDepth
+         * @description The invert of a node lies at most so deep below its cover, m.
+         */
+        InvertDepth: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: muted, measured but not judged
+             * @default true
+             */
+            asked: boolean;
+            scope: components["schemas"]["Scope"];
+            /**
+             * Limit
+             * @description in the SI unit of the rule
+             * @default 0
+             */
+            limit: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "invert_depth";
         };
         /**
          * Irregular
@@ -3575,6 +3781,34 @@ export interface components {
             slope: number;
             /** Area */
             area: number;
+        };
+        /**
+         * Limit
+         * @description What a rule allows in the storms of one return period.
+         */
+        Limit: {
+            /**
+             * Return Period
+             * @description years; storms of this return period are judged
+             */
+            return_period: number;
+            /**
+             * Allowance
+             * @description climate change allowance as a fraction, 0.4 = +40 %
+             * @default 0
+             */
+            allowance: number;
+            /**
+             * Duration
+             * @description min; none: storms of every duration
+             */
+            duration: number | null;
+            /**
+             * Value
+             * @description in the SI unit of the rule
+             * @default 0
+             */
+            value: number;
         };
         /**
          * Lines
@@ -4035,6 +4269,32 @@ export interface components {
             outflow_time?: number | null;
         };
         /**
+         * NoneSmaller
+         * @description No pipe is by more than this smaller than one that arrives above it, m.
+         */
+        NoneSmaller: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: muted, measured but not judged
+             * @default true
+             */
+            asked: boolean;
+            scope: components["schemas"]["Scope"];
+            /**
+             * Limit
+             * @description in the SI unit of the rule
+             * @default 0
+             */
+            limit: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "none_smaller";
+        };
+        /**
          * NormalDepth
          * @description Water leaves at the depth of uniform flow.
          */
@@ -4160,28 +4420,20 @@ export interface components {
         };
         /**
          * Outflow
-         * @description At most this flow leaves by an outfall or passes a link; `by` says which way to the permitted rate is in use.
+         * @description At most this flow leaves by an outfall or passes a link, m3/s. `by` says which way to that is in use.
          */
         Outflow: {
             /** Name */
             name: string;
             /**
              * Asked
-             * @description false: measured, not judged
+             * @description false: muted, measured but not judged
              * @default true
              */
             asked: boolean;
-            /**
-             * Return Period
-             * @description years; storms of this return period are judged
-             */
-            return_period: number;
-            /**
-             * Allowance
-             * @description climate change allowance as a fraction, 0.4 = +40 %
-             * @default 0
-             */
-            allowance: number;
+            scope: components["schemas"]["Scope"];
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
             /**
              * Patterns
              * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
@@ -4194,11 +4446,6 @@ export interface components {
              * @enum {string}
              */
             kind: "outflow";
-            /**
-             * Limit
-             * @description m3/s, as typed
-             */
-            limit: number;
             /**
              * Element
              * @description the outfall or link
@@ -4592,6 +4839,32 @@ export interface components {
             /** Pipes */
             pipes: number;
         };
+        /**
+         * PipeSize
+         * @description Pipes are at least this high, m.
+         */
+        PipeSize: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: muted, measured but not judged
+             * @default true
+             */
+            asked: boolean;
+            scope: components["schemas"]["Scope"];
+            /**
+             * Limit
+             * @description in the SI unit of the rule
+             * @default 0
+             */
+            limit: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pipe_size";
+        };
         /** PlacesIn */
         PlacesIn: {
             /** Places */
@@ -4709,10 +4982,10 @@ export interface components {
             format: "madidus-project";
             /**
              * Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            version: 2;
+            version: 3;
             /** Name */
             name: string;
             /**
@@ -5328,6 +5601,34 @@ export interface components {
             unit: string;
         };
         /**
+         * RuleSet
+         * @description Rules that are kept as a file, to begin other projects with. An outflow's place is chosen where it is taken.
+         */
+        RuleSet: {
+            /**
+             * Format
+             * @default madidus-rules
+             * @constant
+             */
+            format: "madidus-rules";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+            /** Name */
+            name: string;
+            /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units: "metric" | "us";
+            /** Rules */
+            rules: (components["schemas"]["Surcharge"] | components["schemas"]["WaterBelowCover"] | components["schemas"]["FloodVolume"] | components["schemas"]["FloodDepth"] | components["schemas"]["Outflow"] | components["schemas"]["VolumeOut"] | components["schemas"]["Freeboard"] | components["schemas"]["HalfDrain"] | components["schemas"]["VelocityLeast"] | components["schemas"]["VelocityMost"] | components["schemas"]["PipeSize"] | components["schemas"]["Gradient"] | components["schemas"]["ConduitCover"] | components["schemas"]["InvertDepth"] | components["schemas"]["NoneSmaller"])[];
+        };
+        /**
          * RunControl
          * @description When a storm ends: rain and runoff have ceased and both rules hold. On which grid it is computed.
          */
@@ -5448,6 +5749,33 @@ export interface components {
             rule: number;
         };
         /**
+         * Scope
+         * @description Of which elements a rule is asked. What it names by id or by name must exist where the rule is judged.
+         */
+        Scope: {
+            /**
+             * Of
+             * @description all of its kind; all but the named ones; the named ones; those of a kept selection; those of the separate network that the named element belongs to
+             * @default all
+             * @enum {string}
+             */
+            of: "all" | "all but" | "elements" | "selection" | "network";
+            /** Elements */
+            elements: string[];
+            /**
+             * Selection
+             * @description name of a kept selection
+             * @default
+             */
+            selection: string;
+            /**
+             * Reason
+             * @description why some are left out; the report prints it
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * Season
          * @description A season and the shape of its storms.
          */
@@ -5462,7 +5790,7 @@ export interface components {
         };
         /**
          * Selection
-         * @description Elements that are reported together; changes no fingerprint.
+         * @description Elements that are reported together, or that a rule is asked of.
          */
         Selection: {
             /** Name */
@@ -6057,28 +6385,20 @@ export interface components {
         };
         /**
          * Surcharge
-         * @description Water stays below the soffit of every pipe.
+         * @description Water stays a distance below the soffit of conduits, m.
          */
         Surcharge: {
             /** Name */
             name: string;
             /**
              * Asked
-             * @description false: measured, not judged
+             * @description false: muted, measured but not judged
              * @default true
              */
             asked: boolean;
-            /**
-             * Return Period
-             * @description years; storms of this return period are judged
-             */
-            return_period: number;
-            /**
-             * Allowance
-             * @description climate change allowance as a fraction, 0.4 = +40 %
-             * @default 0
-             */
-            allowance: number;
+            scope: components["schemas"]["Scope"];
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
             /**
              * Patterns
              * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
@@ -6091,12 +6411,6 @@ export interface components {
              * @enum {string}
              */
             kind: "surcharge";
-            /**
-             * Clearance
-             * @description m kept between the water and the soffit
-             * @default 0
-             */
-            clearance: number;
         };
         /**
          * Surface
@@ -6452,17 +6766,87 @@ export interface components {
             ctx?: Record<string, never>;
         };
         /**
+         * VelocityLeast
+         * @description Water runs at least once so fast in a conduit that it carries silt away, m/s.
+         */
+        VelocityLeast: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: muted, measured but not judged
+             * @default true
+             */
+            asked: boolean;
+            scope: components["schemas"]["Scope"];
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
+            /**
+             * Patterns
+             * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
+             * @default mean
+             * @enum {string}
+             */
+            patterns: "mean" | "median" | "every";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "velocity_least";
+        };
+        /**
+         * VelocityMost
+         * @description Water never runs faster than this in a conduit, m/s.
+         */
+        VelocityMost: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: muted, measured but not judged
+             * @default true
+             */
+            asked: boolean;
+            scope: components["schemas"]["Scope"];
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
+            /**
+             * Patterns
+             * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
+             * @default mean
+             * @enum {string}
+             */
+            patterns: "mean" | "median" | "every";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "velocity_most";
+        };
+        /**
          * VerdictOut
-         * @description As `core.verdict.Verdict`. over : the statistic over patterns, where it is patterned. dry : m below cover, where
+         * @description As `core.rules.Verdict`. rule, row : places of the rule in the brief and of the limit in the rule; limit : what
+         *     is judged, in the unit. over : the statistic over patterns, where it is patterned. dry : m below cover, where
          *     nothing floods. band : by how much the grid may have the margin wrong; null where that is not known.
          */
         VerdictOut: {
+            /** Rule */
+            rule: number;
+            /** Row */
+            row: number;
             /** Name */
             name: string;
             /** Kind */
             kind: string;
             /** Unit */
             unit: string;
+            /** Limit */
+            limit: number;
+            /**
+             * Sense
+             * @enum {string}
+             */
+            sense: "at least" | "at most";
             /** Asked */
             asked: boolean;
             /**
@@ -6518,29 +6902,61 @@ export interface components {
             cells: components["schemas"]["CellOut"][];
         };
         /**
+         * VolumeOut
+         * @description At most this volume leaves by an outfall or passes a link within a time from the beginning of the storm, m3.
+         */
+        VolumeOut: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: muted, measured but not judged
+             * @default true
+             */
+            asked: boolean;
+            scope: components["schemas"]["Scope"];
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
+            /**
+             * Patterns
+             * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
+             * @default mean
+             * @enum {string}
+             */
+            patterns: "mean" | "median" | "every";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "volume";
+            /**
+             * Element
+             * @description the outfall or link
+             */
+            element: string;
+            /**
+             * Within
+             * @description s from the beginning of the storm
+             * @default 86400
+             */
+            within: number;
+        };
+        /**
          * WaterBelowCover
-         * @description Water stays a distance below the cover of every node: 0 m is 'no flooding', 0.3 m a near-flood margin.
+         * @description Water stays a distance below the cover of nodes: 0 m is 'no flooding', 0.3 m a near-flood margin.
          */
         WaterBelowCover: {
             /** Name */
             name: string;
             /**
              * Asked
-             * @description false: measured, not judged
+             * @description false: muted, measured but not judged
              * @default true
              */
             asked: boolean;
-            /**
-             * Return Period
-             * @description years; storms of this return period are judged
-             */
-            return_period: number;
-            /**
-             * Allowance
-             * @description climate change allowance as a fraction, 0.4 = +40 %
-             * @default 0
-             */
-            allowance: number;
+            scope: components["schemas"]["Scope"];
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
             /**
              * Patterns
              * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
@@ -6553,16 +6969,11 @@ export interface components {
              * @enum {string}
              */
             kind: "cover";
-            /**
-             * Clearance
-             * @description m kept between the water and the cover
-             * @default 0
-             */
-            clearance: number;
         };
         /**
          * WayOut
-         * @description What a way allows. rate : m3/s at the rule's return period; rates : at each of the periods; problem : why not.
+         * @description What a way allows. rate : m3/s at the rarest return period of the rule; rates : at each of the periods;
+         *     problem : why not.
          */
         WayOut: {
             /** Rate */
@@ -8483,6 +8894,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PermitsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    elements_of_api_projects__project_id__options__option__verdicts__place__elements_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place: number;
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ElementsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rule_sets_api_projects__project_id__options__option__rule_sets_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleSet"][];
                 };
             };
             /** @description Validation Error */

@@ -38,6 +38,7 @@ const UNITS: Record<Dimension, Record<string, number>> = {
   },
   share: { "%": 0.01 },
   slope: {},
+  gradient: {},
   weir: { "m½/s": 1, "m^0.5/s": 1, "m0.5/s": 1, "ft½/s": FOOT ** 0.5, "ft^0.5/s": FOOT ** 0.5, "ft0.5/s": FOOT ** 0.5 },
   formula: { "mm/h": 1, "mm/hr": 1, "in/h": 25.4, "in/hr": 25.4 },
   number: { yr: 1, n: 1 },
@@ -53,6 +54,7 @@ const SAID: Record<Dimension, string> = {
   rate: "a rate of depth",
   share: "a share",
   slope: "a slope",
+  gradient: "a gradient",
   weir: "a weir coefficient",
   formula: "an intensity",
   number: "a bare number",
@@ -82,11 +84,12 @@ export function number(text: string): Typed {
   return { wrong: said === "" ? "a number is needed" : `“${said}” is no number` };
 }
 
-/** A typed text as a number of what is kept: "450", "450mm", "1.2 m", "18 in", "1:142"; or what is wrong with it. */
+/** A typed text as a number of what is kept: "450", "450mm", "1.2 m", "18 in", "1:142", "1/142"; or what is wrong with it. */
 export function read(text: string, quantity: Quantity): Typed {
   const rule = ruleOf(quantity);
   const typed = text.trim();
-  if (rule.of === "slope") return number(typed.replace(/^1\s*(?::|in\b)/i, ""));
+  if (rule.of === "gradient") return gradient(typed);
+  if (rule.of === "slope") return number(typed.replace(/^1\s*(?::|\/|in\b)/i, ""));
   const match = /^(.*?[\d.,])\s*([a-z%"'″′^½²³/][a-z0-9%"'″′^½²³/.]*)?$/i.exec(
     typed.replace(/(\d)(e[+-]?\d+)/i, "$1$2"),
   );
@@ -108,6 +111,22 @@ export function read(text: string, quantity: Quantity): Typed {
       ? `“${typed}” is ${SAID[other]}, and this is ${SAID[rule.of]}: type it ${here}`
       : `“${unit}” is no unit that is known here: type it ${here}`,
   };
+}
+
+/** A gradient as fall over length: "1:350", "1/350", "1 in 350", "0.3 %", "3 ‰", "level", or 350 alone. */
+function gradient(typed: string): Typed {
+  if (/^level$/i.test(typed)) return { value: 0 };
+  const share = /^(.*?)\s*([%‰])$/.exec(typed);
+  if (share) {
+    const found = number(share[1] ?? "");
+    return "wrong" in found ? found : { value: found.value * (share[2] === "%" ? 0.01 : 0.001) };
+  }
+  const ratio = /^([−-]?)\s*1\s*(?::|\/|in(?![a-z]))(.*)$/i.exec(typed);
+  const found = number(ratio ? (ratio[2] ?? "") : typed);
+  if ("wrong" in found) return found;
+  if (Math.abs(found.value) < (ratio ? 1e-9 : 1))
+    return { wrong: `“${typed}” may be a share or a ratio: type it as 1:350 or as 0.3 %` };
+  return { value: (ratio?.[1] ? -1 : 1) / found.value };
 }
 
 /** The number alone, null where it cannot be read. */

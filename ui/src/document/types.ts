@@ -48,10 +48,12 @@ export type Control = Exclude<NetLink, Conduit>;
 export type Section = (Pipe | Channel | Orifice)["section"];
 
 export type Catchment = Network["catchments"][string];
-export type Criterion = Project["brief"]["criteria"][number];
-export type OverPatterns = Criterion["patterns"];
+export type Rule = Project["brief"]["rules"][number];
+export type Limit = Extract<Rule, { limits: unknown }>["limits"][number];
+export type Scope = Rule["scope"];
+export type OverPatterns = Kind<Rule, "surcharge">["patterns"];
 /** Ways to a permitted discharge; `by` is the one in use, the others keep what was typed. */
-export type OutflowRule = Kind<Criterion, "outflow">;
+export type OutflowRule = Kind<Rule, "outflow">;
 export type Permit = Pick<OutflowRule, "by" | "hectare" | "formula" | "model">;
 
 export type Rain = Project["rain"];

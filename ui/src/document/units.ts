@@ -16,6 +16,7 @@ export type Quantity =
   | "interval"
   | "minutes"
   | "slope"
+  | "gradient"
   | "infiltrating"
   | "hours"
   | "sharp"
@@ -39,6 +40,7 @@ export type Dimension =
   | "rate"
   | "share"
   | "slope"
+  | "gradient"
   | "weir"
   | "formula"
   | "number";
@@ -78,6 +80,8 @@ const METRIC: Record<Quantity, Rule> = {
   interval: { unit: "min", factor: 1, digits: 1, of: "time", kept: 1 / 60 },
   minutes: { unit: "min", factor: 1 / 60, digits: 1, of: "time" },
   slope: { unit: "1:", factor: 1, digits: 2, of: "slope" },
+  // kept as fall over length, read as 1 in so many
+  gradient: { unit: "", factor: 1, digits: 0, of: "gradient" },
   infiltrating: { unit: "mm/h", factor: 3.6e6, digits: 1, of: "rate" },
   hours: { unit: "h", factor: 1 / 3600, digits: 2, of: "time" },
   sharp: { unit: "mm", factor: 1000, digits: 2, of: "length" },
@@ -128,13 +132,33 @@ export const unitOf = (quantity: Quantity) => rules[quantity].unit;
 /** A number as text, without its unit; a true minus sign. */
 export function show(value: number | null | undefined, quantity: Quantity, digits = rules[quantity].digits): string {
   if (value === null || value === undefined || !Number.isFinite(value)) return "–";
+  if (quantity === "gradient") return oneIn(value);
   const text = (value * rules[quantity].factor).toFixed(digits);
   return Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
 }
 
+/** A gradient as the trade writes it, to three digits at least: 1:350, 1:12.5, −1:80 where it runs uphill. */
+function oneIn(gradient: number): string {
+  if (gradient === 0) return "level";
+  const length = Math.abs(1 / gradient);
+  const digits = length >= 99.95 ? 0 : length >= 9.995 ? 1 : 2;
+  return `${gradient < 0 ? "−" : ""}1:${Number(length.toFixed(digits))}`;
+}
+
+/** In which quantity a margin is read, by the unit of its rule. */
+const MARGINS: Record<string, Quantity> = {
+  "m3/s": "flow",
+  m3: "volume",
+  m: "length",
+  s: "hours",
+  "m/s": "speed",
+  "m/m": "percent",
+};
+const MARGIN_DIGITS: Partial<Record<Quantity, number>> = { length: 2, volume: 1, hours: 1, speed: 2, percent: 2 };
+
 /** A margin with its sign, in the unit that its criterion is read in. */
 export function showMargin(value: number | null | undefined, unit: string): { text: string; unit: string } {
-  const quantity = unit === "m3/s" ? "flow" : unit === "m3" ? "volume" : "length";
+  const quantity = MARGINS[unit] ?? "length";
   const { factor, unit: shown } = rules[quantity];
   if (value === null || value === undefined) return { text: "–", unit: shown };
   const signed = (size: number, digits: number) => `${value < 0 ? "−" : "+"}${size.toFixed(digits)}`;
@@ -144,14 +168,16 @@ export function showMargin(value: number | null | undefined, unit: string): { te
       ? { text: signed(Math.abs(value) / INCH, 2), unit: "in" }
       : { text: signed(Math.abs(value) * 1000, 0), unit: "mm" };
   const size = Math.abs(value) * factor;
-  const usual = quantity === "length" ? 2 : quantity === "flow" ? Math.min(rules.flow.digits, 2) : 1;
-  const digits = size > 0 && Number(size.toFixed(usual)) === 0 ? firstDigit(size) : usual;
+  const usual = MARGIN_DIGITS[quantity] ?? Math.min(rules.flow.digits, 2);
+  // four digits say enough of a margin, and a very small one tells its first
+  const fewer = size >= 1000 ? 2 : size >= 100 ? 1 : 0;
+  const digits = size > 0 && Number(size.toFixed(usual)) === 0 ? firstDigit(size) : Math.max(usual - fewer, 0);
   return { text: signed(size, digits), unit: shown };
 }
 
 /** By how much a margin may be wrong, to one digit and never too little, in the unit it is read in: "± 4 mm". */
 export function showBand(value: number, unit: string): string {
-  const quantity = unit === "m3/s" ? "flow" : unit === "m3" ? "volume" : "length";
+  const quantity = MARGINS[unit] ?? "length";
   const { factor, unit: long } = rules[quantity];
   const short = quantity === "length";
   const size = short ? (long === "ft" ? value / INCH : value * 1000) : value * factor;
@@ -161,6 +187,13 @@ export function showBand(value: number, unit: string): string {
   const step = 10 ** -digits;
   return `± ${(Math.ceil(size / step - 1e-9) * step).toFixed(Math.min(Math.max(digits, 0), 6))} ${shown}`;
 }
+
+/** A figure of a rule (its limit, or what is measured) in the unit that its margin is read in, without a sign. */
+export const showOf = (value: number | null | undefined, unit: string) => {
+  const quantity = MARGINS[unit] ?? "length";
+  return show(value, quantity, MARGIN_DIGITS[quantity] ?? rules[quantity].digits);
+};
+export const unitOfMargin = (unit: string) => rules[MARGINS[unit] ?? "length"].unit;
 
 /** Place of the first digit of a size after the point; negative before it. */
 const firstDigit = (size: number) => Math.min(-Math.floor(Math.log10(size)), 6);

@@ -1,23 +1,19 @@
+import { useNavigate, useParams } from "react-router";
 import type { Verdict } from "../api/client";
+import { criteriaOf, RULES } from "../document/criteria";
 import { useProject } from "../document/store";
 import { show, showBand, showMargin, unitOf } from "../document/units";
 import { Gauge } from "./Gauge";
 import { overWord, stateOf, TEXT_TONE, WORD } from "./tone";
 
-const REFERENCE: Record<string, string> = {
-  surcharge: "below soffit",
-  cover: "below cover",
-  flood_volume: "flooded",
-  outflow: "of the limit",
-  freeboard: "below bank",
-};
-
 /** One tile for each criterion, failing ones first; a click sets element, storm and moment everywhere. */
 export function MarginStrip() {
   const { answer, before, cursor, point, project, revision, refine } = useProject();
   const verdicts = answer?.verdicts ?? [];
-  const criteria = project?.brief.criteria ?? [];
-  const order = criteria.map((_, i) => i).filter((i) => criteria[i]?.asked);
+  const criteria = criteriaOf(project);
+  const order = criteria.map((_, i) => i).filter((i) => criteria[i]?.rule.asked);
+  const { id } = useParams();
+  const navigate = useNavigate();
   const rank = (v: Verdict | undefined) => (v?.state === "fails" ? 0 : 1);
   order.sort((a, b) => rank(verdicts[a]) - rank(verdicts[b]) || a - b);
   const current = answer?.revision === revision;
@@ -29,7 +25,7 @@ export function MarginStrip() {
     >
       {order.length === 0 && <p className="self-center px-3 text-ink3">No rule is asked yet: set them in Brief.</p>}
       {order.map((i) => {
-        const criterion = criteria[i];
+        const rule = criteria[i]?.rule;
         const v = verdicts[i];
         const state = stateOf(v);
         // a rule that is judged is settled, whatever storms of others still do
@@ -49,19 +45,26 @@ export function MarginStrip() {
         const was = v && dry === null && older && older.text !== margin.text ? older : null;
         const storm = answer?.storms.find((s) => s.key === v?.storm);
         return (
-          <div key={criterion?.name} className="relative min-w-[196px] flex-1 border-r border-rule2">
+          <div key={i} className="relative min-w-[196px] flex-1 border-r border-rule2">
             <button
               type="button"
               data-testid={`tile-${i}`}
               onClick={() =>
-                v && point({ rule: i, element: v.element ?? null, storm: v.storm ?? null, moment: v.time ?? 0 })
+                v &&
+                point({
+                  rule: i,
+                  element: v.element ?? null,
+                  moment: v.time ?? 0,
+                  ...(v.storm ? { storm: v.storm } : {}),
+                })
               }
+              onDoubleClick={() => navigate(`/p/${id}/verdict`)}
               className={`h-full w-full px-3 py-1 text-left ${
                 cursor.rule === i ? "bg-hi shadow-[inset_0_3px_0_var(--color-ink)]" : ""
               } ${stale ? "stale" : ""}`}
             >
               <span className="flex justify-between gap-2">
-                <b className="truncate font-semibold">{criterion?.name}</b>
+                <b className="truncate font-semibold">{v?.name ?? rule?.name}</b>
                 <span className={`whitespace-nowrap ${TEXT_TONE[state]}`}>
                   {provisional
                     ? `provisional, ${v.seen} of ${v.due}`
@@ -95,7 +98,11 @@ export function MarginStrip() {
               </span>
               <span className="flex justify-between gap-2 text-[11px] text-ink2">
                 <span className="truncate">
-                  {open ? v?.reason : v && v.tied > 1 ? `${v.tied} storms tie` : storm?.label}
+                  {open
+                    ? v?.reason
+                    : v && v.tied > 1
+                      ? `${v.tied} storms tie`
+                      : (storm?.label ?? (v?.due === 0 ? "as drawn" : ""))}
                 </span>
                 {was && (
                   <span className="ml-auto shrink-0 text-ink3" data-testid={`was-${i}`}>
@@ -103,10 +110,7 @@ export function MarginStrip() {
                   </span>
                 )}
                 <b className="max-w-[40%] shrink-0 truncate font-semibold">
-                  <ElementName
-                    id={open ? null : (v?.element ?? null)}
-                    fallback={REFERENCE[criterion?.kind ?? ""] ?? ""}
-                  />
+                  <ElementName id={open ? null : (v?.element ?? null)} fallback={rule ? RULES[rule.kind].label : ""} />
                 </b>
               </span>
             </button>

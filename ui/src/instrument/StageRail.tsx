@@ -10,7 +10,7 @@ export function StageRail() {
   const { project, network, answer, findings } = useProject();
   const openOf = (about: string) => findings.filter((f) => f.accepted === null && f.about === about).length;
   const [found, rainOpen] = [openOf("network"), openOf("rain")];
-  const asked = project?.brief.criteria.filter((c) => c.asked).length ?? 0;
+  const asked = project?.brief.rules.filter((rule) => rule.asked).length ?? 0;
   const { fails = 0, tight = 0, close = 0, not_judged: open = 0, state = "not judged" } = answer?.overall ?? {};
   const inCount = answer?.storms.filter((s) => s.state === "in").length ?? 0;
   const total = answer?.storms.length ?? 0;

@@ -1,4 +1,5 @@
 import { type RefObject, useCallback, useEffect, useRef, useState } from "react";
+import { criteriaOf } from "../document/criteria";
 import { marks, moved } from "../document/span";
 import { useProject } from "../document/store";
 import { clock, show, unitOf } from "../document/units";
@@ -54,8 +55,10 @@ export function TimeBar() {
     return () => cancelAnimationFrame(frame);
   }, [playing, series, speed, point, play]);
 
-  const ruleAt = project?.brief.criteria.findIndex((c) => c.kind === "outflow") ?? -1;
-  const outflowRule = project?.brief.criteria[ruleAt];
+  const criteria = criteriaOf(project);
+  const own = (at: number) => criteria[at]?.rule.kind === "outflow";
+  const ruleAt = own(cursor.rule) ? cursor.rule : criteria.findIndex((_, i) => own(i));
+  const outflowRule = criteria[ruleAt]?.rule;
   const outfall =
     (outflowRule?.kind === "outflow" ? outflowRule.element : null) ??
     Object.keys(network?.nodes ?? {}).find((id) => network?.nodes[id]?.kind === "outfall");
@@ -63,7 +66,7 @@ export function TimeBar() {
     .filter(([id, link]) => link.downstream === outfall || id === outfall)
     .map(([id]) => id);
   // the judged limit: it need not be the typed one
-  const limit = outflowRule ? (answer?.verdicts[ruleAt]?.scale ?? null) : null;
+  const limit = outflowRule ? (answer?.verdicts[ruleAt]?.limit ?? null) : null;
   const move = (moment: number) => point({ moment: Math.min(Math.max(moment, 0), end) });
   return (
     <footer className="flex h-[124px] shrink-0 border-t border-ink">

@@ -10,6 +10,7 @@ export function NumberField({
   commit,
   testId,
   bare = false,
+  short = false,
 }: {
   label: string;
   value: number;
@@ -18,6 +19,8 @@ export function NumberField({
   testId?: string;
   /** In a table: the label is read out but not drawn, and the unit stands in the heading. */
   bare?: boolean;
+  /** In a sentence, for a figure of few digits. */
+  short?: boolean;
 }) {
   const shown = show(value, quantity);
   const [text, setText] = useState(shown);
@@ -42,7 +45,13 @@ export function NumberField({
       <span className="flex items-baseline gap-1">
         <input
           className={
-            bare ? "field !w-full !border-transparent !bg-transparent focus:!bg-hi" : label ? "field" : "field !w-14"
+            bare
+              ? "field !w-full !border-transparent !bg-transparent focus:!bg-hi"
+              : label
+                ? "field"
+                : short
+                  ? "field !w-9"
+                  : "field !w-14"
           }
           value={text}
           aria-label={label || quantity}

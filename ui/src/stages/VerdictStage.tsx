@@ -6,11 +6,12 @@ import { DurationMap } from "../views/DurationMap";
 import { Plan } from "../views/plan/Plan";
 import { type Asked, AskedFields, CriticalTable, useCritical } from "../views/results/Critical";
 import { Governing, MEASURES, MeasureChoice, type Asked as Measured, useMeasure } from "../views/results/Measures";
+import { RuleElements } from "../views/results/RuleElements";
 import { WorstTable } from "../views/results/Worst";
 
 /** The chosen rule in every storm, where it happens, and the worst storm of every node in flow order. */
 export function VerdictStage() {
-  const { answer, cursor, point, project } = useProject();
+  const { answer, cursor, point } = useProject();
   const [ref, width] = useWidth<HTMLDivElement>();
   const [map, setMap] = useState<"plan" | "durations">("plan");
   const [over, setOver] = useState<"all" | "row">("all");
@@ -43,9 +44,9 @@ export function VerdictStage() {
             )}
             <span className="ml-auto flex flex-wrap gap-2" role="tablist" aria-label="Rule">
               {measure === null &&
-                project?.brief.criteria.map((c, i) => (
+                answer?.verdicts.map((c, i) => (
                   <button
-                    key={c.name}
+                    key={`${c.rule} ${c.row}`}
                     type="button"
                     role="tab"
                     aria-selected={cursor.rule === i}
@@ -103,6 +104,7 @@ export function VerdictStage() {
         </div>
       </div>
       <aside className="w-[512px] shrink-0 overflow-auto border-l border-rule2">
+        {measure === null && <RuleElements />}
         <p className="flex items-baseline gap-3 px-3 py-1">
           {(["all", "row"] as const).map((each) => (
             <button

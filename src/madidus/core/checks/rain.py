@@ -10,6 +10,7 @@ from ..model.shapes import Alternating, Chicago, MassCurve
 from ..rainfall.depth import depth
 from ..rainfall.shapes import steps_for
 from ..rainfall.storms import Storm, ensemble, missing_of
+from ..rules import plain
 from ..runoff.catchments import surface_of
 from ..runoff.interval import answer_time, rain_interval
 from .finding import Finding
@@ -40,12 +41,11 @@ def rain(project: Project) -> Iterator[Finding]:
         return
     yield from _excluded(project)
     yield from _intervals(project, storms)
-    have = {(s.return_period, s.allowance) for s in storms}
-    for criterion in project.brief.criteria:
-        if (criterion.return_period, criterion.allowance) not in have:
+    for criterion in (one for place, rule in enumerate(project.brief.rules) for one in plain(rule, place)):
+        if criterion.limit is not None and not any(criterion.judges(storm) for storm in storms):
             yield _found(
-                "rule-without-storms", "look", "criteria", f"no storm is run for “{criterion.name}”",
-                f"add {criterion.return_period:g} years, +{criterion.allowance * 100:g} % to the ensemble",
+                "rule-without-storms", "look", "rules", f"no storm is run for “{criterion.name}”",
+                f"add {criterion.storms_label()} to the ensemble",
             )  # fmt: skip
 
 

@@ -14,11 +14,13 @@ from ..hydraulics.version import SOLVER
 from ..kept import Kept
 from ..model.network import Network
 from ..model.run import RunControl
+from ..rules import Demand
 from ..runoff.gather import base_flows
 from ..series import Layout, StormSeries, recorded
 
 __all__ = ["Failure", "Hydraulics", "Job", "Outcome", "hydraulics_of", "run_job"]
 
+_NOTHING = Demand()
 _KEPT = 4  # networks as the solver sees them; 3 MB for 1,250 pipes
 
 
@@ -39,22 +41,27 @@ class Hydraulics:
     followed: tuple[np.ndarray, np.ndarray]
     solver: str = SOLVER
 
-    def simulate(self, inflow: Inflow, **recording: Any) -> StormRun:
-        """One storm. recording : `until`, `follow` and `finer` of `simulate`."""
+    def simulate(self, inflow: Inflow, demand: Demand = _NOTHING, **recording: Any) -> StormRun:
+        """One storm. demand : what rules ask of its run. recording : `until`, `follow` and `finer` of `simulate`."""
         return simulate(
             self.flat, inflow, start=self.start,
-            receded=self.receded, lag=self.lag, drained=self.drained, **recording,
+            receded=self.receded, lag=self.lag, drained=self.drained,
+            marks=demand.marks, after=demand.after, **recording,
         )  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Job:
-    """A storm to compute. key : of the storm. digest : of what the solver sees. recorded : its series are wanted."""
+    """A storm to compute. key : of the storm. digest : of what the solver sees. recorded : its series are wanted.
+
+    demand : what rules ask of its run.
+    """
 
     key: str
     digest: str
     inflow: Inflow
     recorded: bool = False
+    demand: Demand = _NOTHING
 
 
 @dataclass(frozen=True)
@@ -89,7 +96,7 @@ def run_job(hydraulics: Hydraulics, job: Job) -> Outcome:
     if hydraulics.solver != SOLVER:
         raise RuntimeError(f"this is solver {SOLVER}, the job is for {hydraulics.solver}; install the same version")
     try:
-        run = hydraulics.simulate(job.inflow, **({"follow": hydraulics.followed} if job.recorded else {}))
+        run = hydraulics.simulate(job.inflow, job.demand, **({"follow": hydraulics.followed} if job.recorded else {}))
     except NotSettled as error:
         return Outcome(Failure(job.key, error.element, f"{error.problem}; {error.remedy}"))
     figures = hydraulics.reduction.figures(job.key, run)

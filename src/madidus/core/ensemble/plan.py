@@ -12,17 +12,15 @@ from ..grid import OnFiner, with_bands
 from ..hydraulics.inflow import Inflow
 from ..hydraulics.layout import Flattened
 from ..hydraulics.simulate import StormRun
-from ..model.brief import Criterion
 from ..model.network import Network
 from ..model.project import Project
 from ..model.run import RunControl
-from ..permit import in_use
 from ..rainfall.storms import Storm
+from ..rules import Criterion, Demand, ElementMargin, Verdict, by_element, criteria, demand, judge
 from ..runoff.gather import base_flows
 from ..runoff.interval import RainInterval
 from ..runoff.storms import storm_runoff
 from ..series import Layout, StormSeries
-from ..verdict import Verdict, judge
 from .job import Hydraulics, Job, hydraulics_of
 
 __all__ = ["Cells", "Plan", "make_plan"]
@@ -38,15 +36,18 @@ class Cells:
 
 @dataclass(frozen=True)
 class Plan:
-    """A flattened network with its storms, ready to run. `digests` names each result by what the solver sees."""
+    """A flattened network with its storms, ready to run. `digests` names each result by what the solver sees.
+
+    demands : what rules ask of the run of each storm, by key.
+    """
 
     network: Network
     hydraulics: Hydraulics
     storms: list[Storm]
     interval: RainInterval  # longest of the storms that are made of shapes
     criteria: list[Criterion]  # with the limits that are in use
-    problems: dict[int, str]  # by place of a criterion, why its limit could not be computed
     inflow: dict[str, Inflow]
+    demands: dict[str, Demand]
     digests: dict[str, str]
     layout: Layout
     control: RunControl
@@ -63,11 +64,11 @@ class Plan:
 
     def simulate(self, key: str, **recording: Any) -> StormRun:
         """One storm by the project's rules. recording : `until`, `follow` and `finer` of `simulate`."""
-        return self.hydraulics.simulate(self.inflow[key], **recording)
+        return self.hydraulics.simulate(self.inflow[key], self.demands[key], **recording)
 
     def job(self, key: str, recorded: bool = False) -> Job:
         """What computes a storm. recorded : its series are wanted."""
-        return Job(key, self.digests[key], self.inflow[key], recorded)
+        return Job(key, self.digests[key], self.inflow[key], recorded, self.demands[key])
 
     def series(self, key: str, until: float | None = None) -> StormSeries:
         """The series of a storm, computed now. until : s, where its end is known."""
@@ -85,18 +86,28 @@ class Plan:
         finer = finer or OnFiner()
 
         def judged(by: Mapping[str, Figures]) -> list[Verdict]:
-            return judge(self.criteria, self.network, self.storms, by, failed, self.problems, before)
+            return judge(self.criteria, self.network, self.storms, by, failed, before)
 
         refined = {key: value for key, value in finer.quarter.items() if key in figures}
         found = judged({**figures, **refined})
         return with_bands(found, judged(finer.half), judged(refined), finer) if finer.half else found
+
+    def by_element(self, k: int, figures: Mapping[str, Figures]) -> list[ElementMargin]:
+        """The least margin of every element that a criterion (by its place) looks at, the least first.
+
+        Raises
+        ------
+        NotMeasured
+            When the criterion has nothing to look at.
+        """
+        return by_element(self.criteria[k], self.network, self.storms, figures)
 
     def finer(self, parts: int) -> "Plan":
         """The same storms on cells cut into so many parts."""
         hydraulics = hydraulics_of(self.network, self.control, parts)
         return replace(
             self, hydraulics=hydraulics, layout=Layout(self.network, hydraulics.flat),
-            digests=_digests(hydraulics.flat, self.inflow, self.control, base_flows(self.network)),
+            digests=_digests(hydraulics.flat, self.inflow, self.demands, self.control, base_flows(self.network)),
         )  # fmt: skip
 
     def missing(self, figures: Collection[str], failed: Collection[str] = ()) -> str:
@@ -146,22 +157,26 @@ def make_plan(project: Project) -> Plan:
     network = project.option.network
     hydraulics = hydraulics_of(network, project.run)
     runoff = storm_runoff(network, project.rain)
-    digests = _digests(hydraulics.flat, runoff.inflow, project.run, base_flows(network))
+    asked = criteria(project)
+    demands = {storm.key: demand(asked, storm) for storm in runoff.storms}
+    digests = _digests(hydraulics.flat, runoff.inflow, demands, project.run, base_flows(network))
     return Plan(
-        network, hydraulics, runoff.storms, runoff.interval, *in_use(project), runoff.inflow, digests,
+        network, hydraulics, runoff.storms, runoff.interval, asked, runoff.inflow, demands, digests,
         Layout(network, hydraulics.flat), project.run,
     )  # fmt: skip
 
 
 def _digests(
-    flat: Flattened, inflow: Mapping[str, Inflow], control: RunControl, base: dict[str, float]
-) -> dict[str, str]:
-    return {key: _digest(flat, value, control, base) for key, value in inflow.items()}
+    flat: Flattened, inflow: Mapping[str, Inflow], demands: Mapping[str, Demand], control: RunControl,
+    base: dict[str, float],
+) -> dict[str, str]:  # fmt: skip
+    return {key: _digest(flat, value, demands[key], control, base) for key, value in inflow.items()}
 
 
-def _digest(flat: Flattened, inflow: Inflow, control: RunControl, base: dict[str, float]) -> str:
+def _digest(flat: Flattened, inflow: Inflow, asked: Demand, control: RunControl, base: dict[str, float]) -> str:
     h = hashlib.sha256(flat.digest.encode())
     h.update(control.model_dump_json().encode())
+    h.update(repr((asked.marks, asked.after)).encode())
     h.update(repr([(flat.node_row[node], flow) for node, flow in sorted(base.items())]).encode())
     h.update(inflow.times.tobytes())
     h.update(inflow.flow.tobytes())

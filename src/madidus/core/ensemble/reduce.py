@@ -63,7 +63,7 @@ def worst_nodes(plan: Plan, figures: Mapping[str, Figures]) -> dict[str, NodeWor
     level = np.array([figures[k].level for k in keys])
     flooded = np.array([figures[k].flooded for k in keys])
     outflow = np.array([figures[k].outflow for k in keys])
-    margin = max((c.clearance for c in plan.criteria if isinstance(c, WaterBelowCover) and c.asked), default=0.0)
+    margin = max((c.value for c in plan.criteria if isinstance(c.rule, WaterBelowCover) and c.asked), default=0.0)
     soffit = soffits(plan.network)
     found = {}
     for i, id_ in enumerate(plan.nodes):

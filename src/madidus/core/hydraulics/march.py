@@ -13,6 +13,7 @@ from .pumping import cut_at_switch, switch_pumps
 from .record import note_record
 from .recorder import TOP, note_peaks, note_series
 from .step import end_rate, try_step
+from .tally import note_tally
 from .work import (
     BASE,
     FLOW,
@@ -63,7 +64,7 @@ class Ending(NamedTuple):
 
     until : s, or −1 for the storm's own end: every outlet back to `receded` of its rise for `lag` s, and every store
     back to `drained` of what it took, or still (nothing draws on it any more). latest : s. settled : m/s, ends when no
-    level moves faster (0: never). longest : s, longest step.
+    level moves faster (0: never). longest : s, longest step. least : s, before which a storm does not end by itself.
     """
 
     until: float
@@ -74,12 +75,13 @@ class Ending(NamedTuple):
     settled: float
     longest: float
     tolerance: float
+    least: float
 
 
 @routine
-def _is_over(work, peaks, rest_ledger, rest_outlet, storage_rows, ending):  # type: ignore[no-untyped-def]
+def _is_over(work, peaks, rest_ledger, rest_outlet, stores, ending):  # type: ignore[no-untyped-def]
     ledger, faces = work.cell[LEDGER], work.face.shape[1]
-    for r in storage_rows:
+    for r in stores:
         gained = peaks.volume[r] - rest_ledger[r]
         if ledger[r] - rest_ledger[r] > ending.drained * gained + 1e-3 and abs(work.cell[RATE, r]) > _STILL:
             return False
@@ -156,14 +158,15 @@ def _to_next_stop(dt, left):  # type: ignore[no-untyped-def]
 
 
 @routine
-def march(grid, work, peaks, series, record, log, inflow, storage_rows, rest_ledger, rest_outlet, ending, totals):  # type: ignore[no-untyped-def]  # noqa: C901 one pass over memory
-    """Run from time 0 to the end; fills work, peaks, series, record, log, totals. rest_ledger, rest_outlet : volumes
-    and outflows from which the rises of `Ending` count.
+def march(grid, work, peaks, series, record, log, tally, inflow, rest_ledger, rest_outlet, ending, totals):  # type: ignore[no-untyped-def]  # noqa: C901 one pass over memory
+    """Run from time 0 to the end; fills work, peaks, series, record, log, tally, totals.
+
+    rest_ledger, rest_outlet : volumes and outflows from which the rises of `Ending` count.
     """
     cell, tolerance = work.cell, ending.tolerance
     volume_now, volume_next = np.zeros(cell.shape[1]), np.zeros(cell.shape[1])
     t, dt = 0.0, min(_FIRST_STEP, ending.longest)
-    pointer, stop = 0, 0
+    pointer, stop, mark = 0, 0, 0
     peaks.volume[:] = cell[LEDGER, : grid.cells]
     totals[SMALLEST] = np.inf
     over_since, still_since, kink, corner = -1.0, -1.0, True, True
@@ -177,6 +180,10 @@ def march(grid, work, peaks, series, record, log, inflow, storage_rows, rest_led
         target = inflow.stops[stop] if stop < inflow.stops.size else ending.latest
         if ending.until > 0.0:
             target = min(target, ending.until)
+        while mark < tally.marks.size and tally.marks[mark] <= t:
+            mark += 1
+        if mark < tally.marks.size:
+            target = min(target, tally.marks[mark])
         left = target - t
         dt = min(dt, ending.longest)
         used = _to_next_stop(dt, left)
@@ -208,6 +215,7 @@ def march(grid, work, peaks, series, record, log, inflow, storage_rows, rest_led
             volume_now[r] = volume_next[r]
         pointer = at_end
         t = target if left <= used * 1.0000001 else t + used
+        note_tally(tally, cell[LEDGER], peaks.passed, t, used)
         turned = note_peaks(peaks, cell, work.face, work.outlet, work.outlet_early, grid.cells, t, corner)
         totals[STEPS] += 1
         totals[ITERATIONS] += iterations
@@ -234,8 +242,8 @@ def march(grid, work, peaks, series, record, log, inflow, storage_rows, rest_led
                 still_since = t
             elif t - still_since >= _SETTLED_FOR:
                 break
-        elif t >= inflow.ceases:
-            if not _is_over(work, peaks, rest_ledger, rest_outlet, storage_rows, ending):
+        elif t >= inflow.ceases and t >= ending.least:
+            if not _is_over(work, peaks, rest_ledger, rest_outlet, tally.stores, ending):
                 over_since = -1.0
             elif over_since < 0.0:
                 over_since = t

@@ -1,6 +1,7 @@
 """One storm through one network: a pure function of the flattened network and its inflows."""
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -27,6 +28,7 @@ from .march import (
 from .record import Record, make_record
 from .recorder import Peaks, Series, make_peaks, make_series
 from .step import STEP_TOLERANCE
+from .tally import Tally, make_tally
 from .work import CHANGE, LEDGER, LEVEL, Work, make_work
 
 __all__ = ["LATEST", "Balance", "Inflow", "NotSettled", "Start", "StormRun", "settle", "simulate"]
@@ -78,6 +80,7 @@ class StormRun:
     peaks: Peaks
     series: Series
     record: Record
+    tally: Tally
     balance: Balance
     events: list[tuple[float, int]]
     end: Start
@@ -132,6 +135,8 @@ def simulate(
     drained: float = 0.5,
     settled: float = 0.0,
     latest: float = LATEST,
+    marks: Sequence[float] = (),
+    after: float = 0.0,
 ) -> StormRun:
     """Run one storm.
 
@@ -144,6 +149,8 @@ def simulate(
     frames, interval : how many frames of all levels and flows to keep, and the seconds between them. follow : rows
         whose levels and faces whose flows are recorded as the water moves.
     finer : divides the tolerated error of a step by its square, so that 4 gives about a quarter of the step.
+    marks, after : s; what has passed by each of these times is noted, and the storm goes on until the last of them, and
+        for so long after inflow has ceased.
     latest : s, when a storm ends at last. settled : m/s; ends the run once no level has moved faster for ten minutes.
 
     Raises
@@ -163,10 +170,13 @@ def simulate(
     before = float(ledger[: grid.cells].sum())
     totals = np.zeros(8)
     given = (-1.0 if until is None else until, receded, lag, drained, latest, settled, longest_step)
+    noted = np.unique(np.array([*marks], np.float64))
+    least = max([*noted, hydrographs.ceases + after])
     # numbers of one kind: whole ones would have all of the solver compiled anew
-    ending = Ending._make(float(value) for value in (*given, STEP_TOLERANCE / finer**2))
+    ending = Ending._make(float(value) for value in (*given, STEP_TOLERANCE / finer**2, least))
     storage_rows = np.array([flat.node_row[i] for i in flat.storage], dtype=np.int64)
     calm = rest or Start(*(a.copy() for a in (work.cell, work.face, work.state, work.outlet)))
+    tally = make_tally(storage_rows, calm.cell[LEDGER], noted, peaks.passed.size)
     status = march(
         grid,
         work,
@@ -174,8 +184,8 @@ def simulate(
         series,
         record,
         log,
+        tally,
         hydrographs,
-        storage_rows,
         calm.cell[LEDGER],
         calm.outlet,
         ending,
@@ -193,7 +203,7 @@ def simulate(
         float(ledger[: grid.cells].sum()),
     )  # fmt: skip
     return StormRun(
-        peaks, series, record, balance, read_log(log), Start(work.cell, work.face, work.state, work.outlet),
+        peaks, series, record, tally, balance, read_log(log), Start(work.cell, work.face, work.state, work.outlet),
         end_time=float(totals[TIME]), steps=int(totals[STEPS]), rejected=int(totals[REJECTED]),
         iterations=int(totals[ITERATIONS]), smallest_step=float(totals[SMALLEST]),
         smallest_at=float(totals[SMALLEST_AT]), smallest_row=int(totals[SMALLEST_ROW]),

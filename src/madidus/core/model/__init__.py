@@ -1,13 +1,13 @@
 """The project document as Pydantic models, SI units throughout."""
 
 from ..elements import Link, Node
-from .brief import Brief, Criterion
+from .brief import Brief, Rule
 from .network import Catchment, Network
 from .project import Option, Project, canonical_json, fingerprint, parse_project
 from .rain import Rain, Rainfall
 from .shapes import Shape
 
 __all__ = [
-    "Brief", "Catchment", "Criterion", "Link", "Network", "Node", "Option", "Project", "Rain", "Rainfall", "Shape",
+    "Brief", "Catchment", "Link", "Network", "Node", "Option", "Project", "Rain", "Rainfall", "Rule", "Shape",
     "canonical_json", "fingerprint", "parse_project",
 ]  # fmt: skip

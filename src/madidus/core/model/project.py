@@ -32,8 +32,8 @@ __all__ = [
     "parse_project",
 ]
 
-FORMAT_VERSION = 2
-_LOOKED_AT = {"saved_views", "graphs", "selections", "in_view"}
+FORMAT_VERSION = 3
+_LOOKED_AT = {"saved_views", "graphs", "in_view"}
 
 
 class Backdrop(DocumentModel):
@@ -57,7 +57,7 @@ class Project(DocumentModel):
     """One project, one document. SI units inside: m, m2, m3/s, s; mm and minutes for rain."""
 
     format: Literal["madidus-project"] = "madidus-project"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     name: Name
     units: Literal["metric", "us"] = Field("metric", description="in which people read and type; kept is SI")
     flow_unit: Literal["L/s", "m3/s", "m3/h", "ML/d", "ft3/s", "gal/min", "Mgal/d"] | None = Field(
@@ -126,12 +126,21 @@ def canonical_json(value: Any) -> bytes:
 def fingerprint(value: dict[str, Any]) -> str:
     """SHA-256 of the canonical form of all inputs, in hexadecimal; what is only looked at is none."""
     inputs = {key: part for key, part in value.items() if key not in _LOOKED_AT}
+    inputs["selections"] = _scopes(value)
     return hashlib.sha256(canonical_json(inputs)).hexdigest()
+
+
+def _scopes(document: Mapping[str, Any]) -> list[Any]:
+    """The kept selections that rules are asked of; the others are only looked at."""
+    rules = (document.get("brief") or {}).get("rules", [])
+    named = {(rule.get("scope") or {}).get("selection") for rule in rules} - {None, ""}
+    return [selection for selection in document.get("selections", []) if selection["name"] in named]
 
 
 def inputs_of(document: Mapping[str, Any], option: str) -> str:
     """SHA-256 of the parts of a valid document that an option's verdicts depend on: names and saved views are none."""
     parts = [document["options"][option]["network"], *(document[key] for key in ("rain", "run", "brief"))]
+    parts.append(_scopes(document))
     return hashlib.sha256(canonical_json(parts)).hexdigest()
 
 

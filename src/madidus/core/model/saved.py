@@ -37,7 +37,7 @@ class Graph(DocumentModel):
 
 
 class Selection(DocumentModel):
-    """Elements that are reported together; changes no fingerprint."""
+    """Elements that are reported together, or that a rule is asked of."""
 
     name: Name
     elements: list[ElementId] = Field(min_length=1, max_length=20_000)

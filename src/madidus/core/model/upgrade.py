@@ -9,12 +9,35 @@ _LIMITS = {
     "cover_depth": "cover", "slowest": "min_velocity", "fastest": "max_velocity", "smoothest": "min_roughness",
     "roughest": "max_roughness", "farthest": "max_distance",
 }  # fmt: skip
+_LIMIT = {"flood_volume": "limit", "outflow": "limit"}
 _NODE = {"ponded_slope": "ponded_side_slope", "cover_voids": "cover_porosity", "capture": "capacity"}
 
 
 def upgraded(document: dict[str, Any]) -> dict[str, Any]:
     """A document in the present format; what is not known to be an earlier one comes back as it is."""
-    return _from_1(document) if document.get("version") == 1 else document
+    found = _from_1(document) if document.get("version") == 1 else document
+    return _from_2(found) if found.get("version") == 2 else found
+
+
+def _from_2(document: dict[str, Any]) -> dict[str, Any]:
+    """Version 2 had criteria, each for one return period, and another word for the limit of some."""
+    found = {**document, "version": 3}
+    if isinstance(brief := document.get("brief"), dict) and "criteria" in brief:
+        told = {key: value for key, value in brief.items() if key != "criteria"}
+        rules = brief["criteria"]
+        rules = (
+            [_rule(rule) if isinstance(rule, dict) else rule for rule in rules] if isinstance(rules, list) else rules
+        )
+        found["brief"] = {**told, "rules": rules}
+    return found
+
+
+def _rule(criterion: dict[str, Any]) -> dict[str, Any]:
+    at: dict[str, Any] = {key: criterion[key] for key in ("return_period", "allowance") if key in criterion}
+    name = _LIMIT.get(str(criterion.get("kind")), "clearance")
+    at["value"] = criterion.get(name, 0.3 if criterion.get("kind") == "freeboard" else 0.0)
+    kept = {key: value for key, value in criterion.items() if key not in (*at, name)}
+    return {**kept, "limits": [at]}
 
 
 def _from_1(document: dict[str, Any]) -> dict[str, Any]:

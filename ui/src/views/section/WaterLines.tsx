@@ -1,3 +1,4 @@
+import { criteriaOf } from "../../document/criteria";
 import { useProject } from "../../document/store";
 import { isConduit, isStore } from "../../document/types";
 import { show, unitOf } from "../../document/units";
@@ -120,9 +121,14 @@ export function WaterLines({
 function Limits({ frame }: { frame: Frame }) {
   const { project, answer } = useProject();
   const { nodes, ids, chainage, x, y } = frame;
-  const criteria = project?.brief.criteria.filter((c) => c.asked) ?? [];
-  const below = Math.max(0, ...criteria.filter((c) => c.kind === "cover").map((c) => c.clearance ?? 0));
-  const freeboard = Math.max(0, ...criteria.filter((c) => c.kind === "freeboard").map((c) => c.clearance ?? 0));
+  const most = (kind: "cover" | "freeboard") =>
+    Math.max(
+      0,
+      ...criteriaOf(project).flatMap(({ rule, limit }) =>
+        rule.asked && rule.kind === kind && limit ? [limit.value] : [],
+      ),
+    );
+  const [below, freeboard] = [most("cover"), most("freeboard")];
   const points = nodes.flatMap((node, i) => (node.kind === "outfall" ? [] : [[chainage[i] ?? 0, node.cover - below]]));
   return (
     <>

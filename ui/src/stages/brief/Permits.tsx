@@ -1,17 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { api, call } from "../api/client";
-import type { components } from "../api/schema";
-import { useProject } from "../document/store";
-import type { OutflowRule, Permit } from "../document/types";
-import { show, showMargin, unitOf } from "../document/units";
-import { Gauge } from "../instrument/Gauge";
-import { marginState, overWord, TEXT_TONE, WORD } from "../instrument/tone";
-import { useWidth } from "../instrument/useWidth";
-import { Choice } from "../primitives/Choice";
-import { NumberField } from "../primitives/NumberField";
-import { Rows } from "../primitives/Rows";
-import { MethodInputs } from "../views/MethodInputs";
+import { api, call } from "../../api/client";
+import type { components } from "../../api/schema";
+import { useProject } from "../../document/store";
+import type { OutflowRule, Permit } from "../../document/types";
+import { show, showMargin, unitOf } from "../../document/units";
+import { Gauge } from "../../instrument/Gauge";
+import { marginState, overWord, TEXT_TONE, WORD } from "../../instrument/tone";
+import { useWidth } from "../../instrument/useWidth";
+import { Choice } from "../../primitives/Choice";
+import { NumberField } from "../../primitives/NumberField";
+import { Rows } from "../../primitives/Rows";
+import { MethodInputs } from "../../views/MethodInputs";
 
 type Found = components["schemas"]["PermitsOut"];
 type Way = Permit["by"];
@@ -42,9 +42,11 @@ export function Permits({ rule, criterion: c }: { rule: number; criterion: Outfl
   const { hectare, formula, model } = c;
   if (!project || !data) return null;
   const set = (field: string, value: unknown) =>
-    void edit([{ op: "add", path: `/brief/criteria/${rule}/${field}`, value }]);
-  const verdict = answer?.verdicts[rule];
-  const leaving = verdict?.value != null && verdict.scale != null ? verdict.scale - verdict.value : null;
+    void edit([{ op: "add", path: `/brief/rules/${rule}/${field}`, value }]);
+  const rarest = Math.max(...c.limits.map((limit) => limit.return_period));
+  const row = c.limits.findIndex((limit) => limit.return_period === rarest);
+  const verdict = answer?.verdicts.find((v) => v.rule === rule && v.row === row);
+  const leaving = verdict?.value != null ? verdict.limit - verdict.value : null;
   const us = project.units === "us";
   const per = us ? ACRE : 1;
   const name = network?.nodes[c.element]?.name ?? network?.links[c.element]?.name ?? "";
@@ -52,7 +54,7 @@ export function Permits({ rule, criterion: c }: { rule: number; criterion: Outfl
     <Column
       way={way}
       found={data.ways[way]}
-      period={c.return_period}
+      period={rarest}
       leaving={leaving}
       used={c.by === way}
       use={() => set("by", way)}
@@ -72,14 +74,19 @@ export function Permits({ rule, criterion: c }: { rule: number; criterion: Outfl
         {column(
           "typed",
           <>
-            <NumberField
-              label="Rate"
-              value={c.limit}
-              quantity="flow"
-              commit={(value) => set("limit", value)}
-              testId="permit-typed"
-            />
-            <p className="text-[11px] text-ink3">holds for every return period</p>
+            {c.limits.map((limit, k) => (
+              <NumberField
+                key={`${limit.return_period} ${limit.allowance} ${limit.duration}`}
+                label={c.limits.length > 1 ? `${limit.return_period} yr` : "Rate"}
+                value={limit.value}
+                quantity="flow"
+                commit={(value) => set(`limits/${k}/value`, value)}
+                testId={k === row ? "permit-typed" : `permit-typed-${k}`}
+              />
+            ))}
+            <p className="text-[11px] text-ink3">
+              {c.limits.length > 1 ? "each until the next rarer one" : "holds for every return period"}
+            </p>
           </>,
         )}
         {column(

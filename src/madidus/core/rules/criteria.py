@@ -1,0 +1,114 @@
+"""The criteria of a project: each rule at each return period that it names, with the limit that is in use there."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from ..errors import ModelError
+from ..model.brief import HalfDrain, Limit, OfStorms, Outflow, OverPatterns, Rule, VolumeOut
+from ..model.project import Project
+from ..permit import permitted
+from ..rainfall.storms import Storm, probability_label
+
+__all__ = ["Criterion", "Demand", "criteria", "demand", "plain"]
+
+
+@dataclass(frozen=True)
+class Criterion:
+    """A rule at one return period. place, row : of the rule in the brief, and of the limit in the rule.
+
+    limit : None of a rule without a storm. value : what is allowed, in the rule's SI unit. problem : why that is not
+    known. selections : elements of the kept selections, by name. several : the rule names several return periods.
+    """
+
+    rule: Rule
+    place: int
+    row: int
+    limit: Limit | None
+    value: float
+    problem: str = ""
+    selections: Mapping[str, list[str]] = field(default_factory=dict)
+    several: bool = False
+
+    @property
+    def name(self) -> str:
+        """Of the rule, and where it has several limits the return period."""
+        told = self.several and not self.rule.name.endswith(self.storms_label())
+        return f"{self.rule.name}, {self.storms_label()}" if told else self.rule.name
+
+    @property
+    def kind(self) -> str:
+        """Of the rule."""
+        return self.rule.kind
+
+    @property
+    def asked(self) -> bool:
+        """Whether the rule is judged, not only measured."""
+        return self.rule.asked
+
+    @property
+    def patterns(self) -> OverPatterns:
+        """How temporal patterns of one duration are read."""
+        return self.rule.patterns if isinstance(self.rule, OfStorms) else "every"
+
+    def judges(self, storm: Storm) -> bool:
+        """Whether a storm is of the return period, the allowance and the duration that are judged."""
+        at = self.limit
+        if at is None or storm.return_period is None:
+            return False
+        alike = np.isclose(storm.return_period, at.return_period) and np.isclose(storm.allowance, at.allowance)
+        return bool(alike and (at.duration is None or np.isclose(storm.duration, at.duration)))
+
+    def storms_label(self, as_aep: bool = False) -> str:
+        """Which storms are judged: '100 yr +40 %, 360 min'."""
+        if self.limit is None:
+            return ""
+        rare = probability_label(self.limit.return_period, self.limit.allowance, as_aep)
+        return f"{rare}, {self.limit.duration:g} min" if self.limit.duration else rare
+
+    def at(self, limit: Limit) -> "Criterion":
+        """The same rule in other storms, for reading."""
+        return replace(self, limit=limit)
+
+
+def plain(rule: Rule, place: int = 0) -> list[Criterion]:
+    """The criteria of a rule with the limits as they are typed."""
+    if not isinstance(rule, OfStorms):
+        return [Criterion(rule, place, 0, None, rule.limit)]
+    several = len(rule.limits) > 1
+    return [Criterion(rule, place, k, at, at.value, several=several) for k, at in enumerate(rule.limits)]
+
+
+def criteria(project: Project) -> list[Criterion]:
+    """Those of every rule in the brief, an outflow's limits by the way in use."""
+    kept = {selection.name: list(selection.elements) for selection in project.selections}
+    found = [one for place, rule in enumerate(project.brief.rules) for one in plain(rule, place)]
+    return [_in_use(replace(one, selections=kept), project) for one in found]
+
+
+def _in_use(criterion: Criterion, project: Project) -> Criterion:
+    rule, at = criterion.rule, criterion.limit
+    if not isinstance(rule, Outflow) or rule.by == "typed" or at is None:
+        return criterion
+    try:
+        return replace(criterion, value=permitted(rule, project, rule.by, at.return_period))
+    except ModelError as error:
+        problem = f"its permitted rate cannot be computed: {error.field} {error.problem}; {error.remedy}"
+        return replace(criterion, problem=problem)
+
+
+@dataclass(frozen=True)
+class Demand:
+    """What rules ask of the run of a storm: volumes noted at `marks`, s, and so much time after its inflow, s."""
+
+    marks: tuple[float, ...] = ()
+    after: float = 0.0
+
+
+def demand(asked: list[Criterion], storm: Storm) -> Demand:
+    """What the rules that judge a storm ask of its run."""
+    own = [one for one in asked if one.judges(storm)]
+    marks = {one.rule.within for one in own if isinstance(one.rule, VolumeOut)}
+    after = max((one.value for one in own if isinstance(one.rule, HalfDrain)), default=0.0)
+    return Demand(tuple(sorted(marks)), after)

@@ -1,0 +1,78 @@
+"""Rules to begin with: what is often asked. Each is to be typed over by what is asked of the project."""
+
+from typing import Any, Literal
+
+from pydantic import Field
+
+from ..document import DocumentModel, Name
+from ..model.brief import OfStorms, Rule
+
+__all__ = ["RuleSet", "starting_sets"]
+
+_FOOT, _INCH = 0.3048, 0.0254
+
+
+class RuleSet(DocumentModel):
+    """Rules that are kept as a file, to begin other projects with. An outflow's place is chosen where it is taken."""
+
+    format: Literal["madidus-rules"] = "madidus-rules"
+    version: Literal[1] = 1
+    name: Name
+    units: Literal["metric", "us"] = "metric"
+    rules: list[Rule] = Field(default_factory=list, max_length=100)
+
+
+def starting_sets(element: str, periods: list[tuple[float, float]]) -> list[RuleSet]:
+    """The sets that come with the program. element : id of the outfall for rules that need one, empty where there is
+    none: they are left out. periods : return periods (years) and allowances that are run; a rule takes the largest
+    allowance of its return period.
+    """
+    sets = [
+        RuleSet(name="Pipes, ponds and outflow", units="metric", rules=_metric(element)),
+        RuleSet(name="Pipes, ponds and outflow, US customary", units="us", rules=_us(element)),
+    ]
+    return [one.model_copy(update={"rules": [_as_run(rule, periods) for rule in one.rules]}) for one in sets]
+
+
+def _at(period: float, value: float = 0.0) -> list[dict[str, Any]]:
+    return [{"return_period": period, "value": value}]
+
+
+def _built(rules: list[dict[str, Any]], element: str) -> list[Rule]:
+    own = [rule for rule in rules if element or rule["kind"] != "outflow"]
+    return RuleSet.model_validate({"name": "set", "rules": own}).rules
+
+
+def _metric(element: str) -> list[Rule]:
+    return _built([
+        {"kind": "surcharge", "name": "No surcharge", "limits": _at(2)},
+        {"kind": "cover", "name": "No flooding", "limits": _at(30)},
+        {"kind": "flood_volume", "name": "Contained", "limits": _at(100)},
+        {"kind": "outflow", "name": "Outflow", "element": element,
+         "limits": [*_at(2, 0.005), *_at(30, 0.005), *_at(100, 0.005)]},
+        {"kind": "freeboard", "name": "Freeboard", "limits": _at(100, 0.3)},
+        {"kind": "half_drain", "name": "Half empty in a day", "limits": _at(30, 86_400.0)},
+        {"kind": "pipe_size", "name": "Least diameter", "limit": 0.15},
+        {"kind": "none_smaller", "name": "No pipe smaller than above"},
+    ], element)  # fmt: skip
+
+
+def _us(element: str) -> list[Rule]:
+    return _built([
+        {"kind": "surcharge", "name": "No surcharge", "limits": _at(10)},
+        {"kind": "flood_volume", "name": "Nothing floods", "limits": _at(100)},
+        {"kind": "outflow", "name": "Outflow", "element": element,
+         "limits": [*_at(2, _FOOT**3), *_at(10, _FOOT**3), *_at(100, _FOOT**3)]},
+        {"kind": "freeboard", "name": "1 ft of freeboard", "limits": _at(100, _FOOT)},
+        {"kind": "velocity_least", "name": "Cleans itself", "limits": _at(2, 2 * _FOOT)},
+        {"kind": "pipe_size", "name": "Least diameter", "limit": 12 * _INCH},
+        {"kind": "none_smaller", "name": "No pipe smaller than above"},
+    ], element)  # fmt: skip
+
+
+def _as_run(rule: Rule, periods: list[tuple[float, float]]) -> Rule:
+    if not isinstance(rule, OfStorms):
+        return rule
+    most = {period: max(a for p, a in periods if p == period) for period, _ in periods}
+    limits = [at.model_copy(update={"allowance": most.get(at.return_period, at.allowance)}) for at in rule.limits]
+    return rule.model_copy(update={"limits": limits})

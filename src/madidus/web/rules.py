@@ -1,0 +1,114 @@
+"""What each rule finds at every element, and the rules that a project may begin with."""
+
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel
+
+from ..core.cause import cause
+from ..core.ensemble import Plan
+from ..core.figures import Figures
+from ..core.rules import SENSE, UNITS, Criterion, ElementMargin, NotMeasured, RuleSet, left_out, starting_sets
+from ..store.project_store import Missing
+from .asked import Seen, option_router
+
+__all__ = ["router"]
+
+_CAUSED = 200  # elements whose cause is looked for
+_OF_WATER = {"surcharge", "cover", "flood_volume", "flood_depth", "freeboard"}
+
+router = option_router()
+
+
+class ElementOut(BaseModel):
+    """An element under a rule. value, limit, margin : in the rule's unit; null where the figure is not known.
+
+    state : tight is met by less than a tenth of the scale. storm : key, null without a storm; time : s.
+    cause : of surcharge or flooding there; bottleneck : id of the element that causes it.
+    """
+
+    element: str
+    state: Literal["fails", "tight", "meets", "not judged"]
+    value: float | None
+    limit: float
+    margin: float | None
+    storm: str | None
+    time: float | None
+    cause: Literal["capacity", "backwater"] | None = None
+    bottleneck: str | None = None
+
+
+class ElementsOut(BaseModel):
+    """Every element that a criterion looks at, the least margin first. seen, due : storms that are in, and in all.
+
+    left_out : names of those that its scope leaves out; why : the reason that was given; problem : why nothing is
+    measured.
+    """
+
+    unit: str
+    sense: Literal["at least", "at most"]
+    elements: list[ElementOut]
+    seen: int
+    due: int
+    left_out: list[str]
+    why: str
+    problem: str
+
+
+@router.get("/verdicts/{place}/elements")
+def elements_of(seen: Seen, place: int) -> ElementsOut:
+    """Every element that a criterion (by its place among the verdicts) looks at."""
+    plan, figures = seen.plan, dict(seen.answer.figures)
+    if not 0 <= place < len(plan.criteria):
+        raise Missing("no such rule")
+    criterion = plan.criteria[place]
+    problem, found = "", list[ElementMargin]()
+    try:
+        found = plan.by_element(place, figures)
+    except NotMeasured as why:
+        problem = str(why)
+    own = [storm.key for storm in plan.storms if criterion.judges(storm)]
+    return ElementsOut(
+        unit=UNITS[criterion.kind], sense=SENSE[criterion.kind],
+        elements=[
+            _with_cause(one, _element(one, criterion), criterion, plan, figures) if k < _CAUSED
+            else _element(one, criterion)
+            for k, one in enumerate(found)
+        ],
+        seen=sum(key in figures for key in own), due=len(own),
+        left_out=left_out(criterion.rule.scope, plan.network), why=criterion.rule.scope.reason, problem=problem,
+    )  # fmt: skip
+
+
+def _element(one: ElementMargin, criterion: Criterion) -> ElementOut:
+    margin = one.margin
+    known = bool(np.isfinite(margin.value))
+    sign = 1.0 if SENSE[criterion.kind] == "at least" else -1.0
+    state: Literal["fails", "tight", "meets", "not judged"] = (
+        "not judged" if not known else "fails" if margin.exceeded else "tight" if margin.tight else "meets"
+    )
+    return ElementOut(
+        element=margin.element, state=state, value=criterion.value + sign * margin.value if known else None,
+        limit=criterion.value, margin=margin.value if known else None, storm=one.storm,
+        time=margin.time if np.isfinite(margin.time) else None,
+    )  # fmt: skip
+
+
+def _with_cause(
+    one: ElementMargin, out: ElementOut, criterion: Criterion, plan: Plan, figures: dict[str, Figures]
+) -> ElementOut:
+    if criterion.kind not in _OF_WATER or out.state not in ("fails", "tight") or one.storm is None:
+        return out
+    found = cause(plan.network, plan.nodes, plan.links, figures[one.storm], out.element)
+    if found is not None:
+        out.cause, out.bottleneck = found.kind, found.bottleneck
+    return out
+
+
+@router.get("/rule-sets")
+def rule_sets(seen: Seen) -> list[RuleSet]:
+    """Rules to begin with: their limits in the storms that are run, their outflow at the first outfall by name."""
+    outfalls = sorted((node.name, id_) for id_, node in seen.network.nodes.items() if node.kind == "outfall")
+    blocks = (seen.project.rain.ensemble, *seen.project.rain.further)
+    periods = [(p.return_period, p.allowance) for block in blocks for p in block.probabilities]
+    return starting_sets(outfalls[0][1] if outfalls else "", periods)
