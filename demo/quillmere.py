@@ -213,6 +213,8 @@ def build() -> dict:  # noqa: C901
         "accepted": [
             {"check": "slow", "element": identity(pipe), "reason": "behind a flow control; flushed once a year"}
             for pipe in ("K1–K2", "K2–P1", "L1–L2")
+        ] + [
+            {"check": "control-idle", "element": identity("P1 overflow"), "reason": "for rarer storms than are run"}
         ],
         "options": {
             identity("option A"): {"name": "A, as drawn",

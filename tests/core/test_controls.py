@@ -9,7 +9,7 @@ from madidus.core.elements import PumpUnit, RisingMain
 from madidus.core.elements.pump import main_loss, pump_curve
 from madidus.core.hydraulics.controls import control_flow
 from madidus.core.hydraulics.flatten import flatten
-from tests.cases.build import identity, network
+from tests.cases.build import Run, identity, network, tank
 
 CURVE = [{"head": h, "flow": q} for h, q in ((0, 0), (0.1, 0.006), (0.35, 0.0145), (0.7, 0.0105), (2.0, 0.017))]
 UNIT = {"on": 12.0, "off": 10.8, "curve": [{"flow": q, "head": h} for q, h in ((0, 8), (0.01, 7), (0.02, 4))]}
@@ -147,3 +147,24 @@ def test_no_law_jumps(up, down, name):
     """A discontinuity collapses the step; the steepest law here moves 5 m3/s per m of level, or like its root."""
     for other in ((up + 1e-6, down), (up, down + 1e-6)):
         assert abs(flow_of(name, *other, running(name))[0] - flow_of(name, up, down, running(name))[0]) < 1e-3
+
+
+@pytest.mark.parametrize(
+    "law",
+    [
+        {"kind": "orifice", "invert": -0.4, "section": {"shape": "circular", "diameter": 0.2}},
+        {"kind": "pump", "units": [{"on": 0.5, "off": -0.5, "curve": [{"flow": 0.0, "head": 60}, {"flow": 0.03, "head": 20}]}]},
+        {"kind": "gate", "sill": -0.3, "width": 0.5, "opening": 0.1},
+        {"kind": "curve", "invert": -0.2, "rows": CURVE},
+    ],
+    ids=lambda law: law["kind"],
+)  # fmt: skip
+def test_nothing_draws_more_from_a_store_than_it_holds(law):
+    """Below the floor a law by levels alone would go on drawing: the store then owed what ran out of it."""
+    nodes = {"pond": tank(0.0, 5.0, 100.0), "out": {"kind": "outfall", "invert": -6}}
+    net = network(nodes, {"outlet": {**law, "upstream": "pond", "downstream": "out"}})
+    run = Run(net, {"pond": [(0, 0.0), (1200, 0.05), (4800, 0.0)]}, 60_000.0, 60.0).result
+    assert run.balance.entered == pytest.approx(120.0)
+    assert run.balance.after > -1e-6
+    assert run.balance.left == pytest.approx(120.0, abs=1.0)
+    assert abs(run.balance.error) < 1e-9

@@ -67,7 +67,7 @@ def schedules(project: Project) -> list[Sheet]:
 
 def findings_sheet(project: Project, plan: Plan, figures: dict[str, Figures]) -> Sheet:
     """What the checks find, and the reason for which each stays as it is."""
-    found = judged(project, plan.deepest(figures))
+    found = judged(project, plan.ran(figures))
     rows = [[EXPLAINED[f.check].title, f.why, reason or "open"] for f, reason in found]
     return Sheet("Findings of the checks", ["Check", "Finding", "Reason to leave it"], rows)
 

@@ -10,6 +10,7 @@ from pydantic import BaseModel
 
 from ..core.checks import Fix, judged
 from ..core.errors import ModelError
+from ..core.ran import Ran
 from ..runs.answer import Answer, LogLine
 from ..runs.runs import Runs
 from .answers import AnswerOut, answer_out
@@ -115,13 +116,13 @@ async def events(seen: Seen) -> Response:
 def checks(seen: Seen) -> list[FindingOut]:
     """What stops a run, and what asks for a look."""
     answer, told = seen.answer, seen.units.words
-    deepest = answer.plan.deepest(dict(answer.figures)) if answer.plan else {}
+    results = answer.plan.ran(dict(answer.figures)) if answer.plan else Ran()
     return [
         FindingOut(
             check=f.check, severity=f.severity, element=f.element, field=f.field, why=told(f.why),
             remedy=told(f.remedy), fix=f.fix and Fix(told(f.fix.does), f.fix.patch), about=f.about, accepted=reason,
         )
-        for f, reason in judged(answer.project, deepest)
+        for f, reason in judged(answer.project, results)
     ]  # fmt: skip
 
 

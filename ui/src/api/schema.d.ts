@@ -2044,6 +2044,66 @@ export interface components {
              * @default 120
              */
             max_distance: number;
+            /**
+             * Depth
+             * @description m from cover to invert; deeper shafts are built as structures
+             * @default 6
+             */
+            depth: number;
+            /**
+             * Silt
+             * @description of a pipe's height; fuller ones are cleaned
+             * @default 0.25
+             */
+            silt: number;
+            /**
+             * Shaft Area
+             * @description m2 of a manhole; a 5 m shaft has 20
+             * @default 20
+             */
+            shaft_area: number;
+            /**
+             * Ponded Area
+             * @description m2 over which a flood spreads at once
+             * @default 5000
+             */
+            ponded_area: number;
+            /**
+             * Entry
+             * @description s of entry; storm drains are designed for 3 to 30 min
+             * @default 3600
+             */
+            entry: number;
+            /**
+             * Min Runoff
+             * @description coefficient of paved ground; 0.7 to 0.95 are usual
+             * @default 0.3
+             */
+            min_runoff: number;
+            /**
+             * Creep
+             * @description growth of paved area; 10 % are usual
+             * @default 0.3
+             */
+            creep: number;
+            /**
+             * Rain
+             * @description of the greatest rain ever measured, 422 mm times the root of the hours (WMO-No. 168)
+             * @default 0.5
+             */
+            rain: number;
+            /**
+             * Unit Outflow
+             * @description m3/s permitted for each hectare: 180 mm/h running off
+             * @default 0.5
+             */
+            unit_outflow: number;
+            /**
+             * Unit Storage
+             * @description m3 of a store for each paved hectare: 500 mm of rain
+             * @default 5000
+             */
+            unit_storage: number;
         };
         /**
          * Chicago

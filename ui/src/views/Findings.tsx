@@ -19,6 +19,16 @@ const LIMITS: [keyof CheckLimits, string, Quantity][] = [
   ["min_roughness", "Manning's n, at least", "roughness"],
   ["max_roughness", "Manning's n, at most", "roughness"],
   ["max_distance", "Catchment to node, at most", "length"],
+  ["depth", "Cover to invert, at most", "length"],
+  ["silt", "Silt of a pipe's height, at most", "share"],
+  ["shaft_area", "Plan area of a shaft, at most", "area"],
+  ["ponded_area", "Ponded area, at most", "area"],
+  ["unit_storage", "Store for each paved hectare, at most", "volume"],
+  ["unit_outflow", "Permit for each hectare, at most", "flow"],
+  ["entry", "Time of entry, at most", "minutes"],
+  ["min_runoff", "Coefficient of paved ground, at least", "share"],
+  ["creep", "Urban creep, at most", "share"],
+  ["rain", "Of the greatest rain measured, at most", "share"],
 ];
 
 const keyOf = (finding: Finding) => `${finding.check}/${finding.element}/${finding.field}/${finding.why}`;
@@ -65,7 +75,7 @@ export function Findings({ about }: { about: "network" | "rain" }) {
             {findings.map((f) => (
               <One key={keyOf(f)} finding={f} picked={keyOf(f) === page} />
             ))}
-            {about === "network" && <Limits />}
+            <Limits />
           </div>
         </Page>
       </Dialog.Root>

@@ -1,22 +1,30 @@
 """Sense checks of a model: what is missing, and what is there but makes no sense. Each finding says what to do."""
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator
 
 from ..model.project import Project
+from ..ran import Ran
+from .after_run import after_run
 from .catchments import catchments
 from .conduits import conduits
-from .devices import controls, deep_floods, floods, inlets, stores
+from .devices import controls, floods, inlets, stores
 from .explained import EXPLAINED, Explanation
 from .finding import Finding, Fix
+from .neighbours import neighbours
 from .outlets import outlets
 from .places import places
 from .rain import rain
+from .runoff import runoff
+from .usual import usual
 
 __all__ = ["EXPLAINED", "Explanation", "Finding", "Fix", "check", "judged"]
 
 _CHECKS: tuple[Callable[[Project], Iterator[Finding]], ...] = (
-    rain, outlets, conduits, stores, floods, controls, inlets, catchments, places,
+    rain, outlets, conduits, stores, floods, controls, inlets, catchments, places, runoff, usual,
+    neighbours,
 )  # fmt: skip
+
+_NOTHING = Ran()
 
 
 def check(project: Project) -> list[Finding]:
@@ -26,11 +34,11 @@ def check(project: Project) -> list[Finding]:
 
 
 def judged(
-    project: Project, deepest: Mapping[str, tuple[float, str]] | None = None
+    project: Project, seen: Ran = _NOTHING
 ) -> list[tuple[Finding, str | None]]:
     """Every finding with the reason for which it has been accepted; what stops a run cannot be.
 
-    deepest : what results say, by node id: m of water above its cover at the most, and in which storm.
+    seen : what a run says of elements.
     """
     reasons = {
         (accepted.check, accepted.element): accepted.reason
@@ -38,5 +46,5 @@ def judged(
     }  # fmt: skip
     return [
         (finding, reasons.get((finding.check, finding.element)) if finding.severity == "look" else None)
-        for finding in (*check(project), *deep_floods(project.option.network, deepest or {}))
+        for finding in (*check(project), *after_run(project.option.network, seen))
     ]

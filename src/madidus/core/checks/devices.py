@@ -1,18 +1,16 @@
 """Stores, controls, pumps and inlets that could not do their work."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 
 from ..elements import Conduit, Inlet, Outfall, Stone, Store
 from ..errors import ModelError
-from ..figures import DEEP_FLOOD
 from ..hydraulics.inflow import Inflow
-from ..model.network import Network
 from ..model.project import Project
 from ..quantities import Quantity, said
 from ..runoff.gather import pass_inlets
 from .finding import Finding, setting
 
-__all__ = ["controls", "deep_floods", "floods", "inlets", "stores"]
+__all__ = ["controls", "floods", "inlets", "stores"]
 
 
 def stores(project: Project) -> Iterator[Finding]:
@@ -58,19 +56,6 @@ def floods(project: Project) -> Iterator[Finding]:
                 ),
                 "let it widen, 1:50 or as the ground lies",
                 setting("widen by 1:50", "nodes", id_, "ponded_side_slope", 50),
-            )  # fmt: skip
-
-
-def deep_floods(network: Network, worst: Mapping[str, tuple[float, str]]) -> Iterator[Finding]:
-    """Nodes where results let water stand too deep. worst : by node id, m above its cover, and the storm."""
-    for id_, (deep, storm) in sorted(worst.items(), key=lambda item: -item[1][0]):
-        if deep > DEEP_FLOOD:
-            yield Finding(
-                "flood-deep", "look", id_, "ponded_area",
-                said(
-                    f"{network.nodes[id_].name}: water stands ", Quantity(deep, "m", 2), f" above its cover in {storm}"
-                ),
-                "give it the area and slope of the ground, say that it is lost, or relieve the network",
             )  # fmt: skip
 
 

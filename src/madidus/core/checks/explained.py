@@ -209,6 +209,105 @@ EXPLAINED: dict[str, Explanation] = {
         "It fills from storm to storm and never half drains.",
         "Give it an orifice, a weir, a pipe, a pump, or infiltration.",
     ),
+    "store-unused": Explanation(
+        "A store that stays empty", "With all storms in, none took a tenth of what a store holds.",
+        "It costs and does nothing: its outlet may let all through, or nothing drains to it.",
+        "Let its outlet hold back, or leave the store out.",
+    ),
+    "control-idle": Explanation(
+        "A control that nothing reaches", "With all storms in, nothing passed a control in any of them.",
+        "It may lie too high, or a level may be wrong; an overflow for rarer storms is meant so.",
+        "Look at its level, or accept it.",
+    ),
+    "deep": Explanation(
+        "Deeper than shafts are", "From cover to invert is more than the limit, 6 m at first.",
+        "A cover or an invert on another datum makes a deep shaft: it never floods, and hides that it would.",
+        "Look whether both levels are on one datum.",
+    ),
+    "shaft-large": Explanation(
+        "A shaft as large as a tank", "The plan area of a shaft is more than the limit, 20 m² at first.",
+        "It stores what no shaft holds: peaks downstream come out too low.",
+        "Type the area of the shaft; make a tank of what is one.",
+    ),
+    "ponded-large": Explanation(
+        "A flood over a large area at once", "A ponded area is more than the limit, 5,000 m² at first.",
+        "Any flood then stands a hair's breadth deep and never comes back quickly.",
+        "Type the area around the cover, with a side slope by which it widens.",
+    ),
+    "table-ends-low": Explanation(
+        "A table that ends under the bank",
+        "The depth–area table of a store ends below its bank, and not in a narrow shaft.",
+        "The last area is carried up to the bank: volume that nobody has typed.",
+        "Add the area at the bank, or lower the bank.",
+    ),
+    "silt-deep": Explanation(
+        "Deep silt", "Silt fills more of a pipe's height than the limit, a quarter at first.",
+        "Much of its capacity is gone; a depth in another unit does the same.", "Type the depth on the invert.",
+    ),
+    "opening-below-floor": Explanation(
+        "An opening below the floor", "A control lies below the floor of the node that it leaves.",
+        "What it draws ceases with the water over the floor: its own law does not hold there.",
+        "Raise it to the floor, or lower the floor.",
+    ),
+    "opening-large": Explanation(
+        "An orifice that throttles nothing", "The opening is higher than every conduit that leaves the node below it.",
+        "The conduit limits the flow, not the orifice; often its unit is wrong.", "Type the size of the opening.",
+    ),
+    "weir-long": Explanation(
+        "A weir longer than its store", "The crest is longer than the edge of a square of the node's plan area.",
+        "It has no place there, and passes any flood without a head.", "Type the length of the crest.",
+    ),
+    "tail-water-high": Explanation(
+        "Tail water above covers", "The water outside an outfall stands at or above covers of its network.",
+        "It would come up through them before any rain.", "Look at its datum, or give the outfall a flap.",
+    ),
+    "tail-water-low": Explanation(
+        "Tail water far below its outfall", "The water outside never comes within 2 m of the outfall's invert.",
+        "It does nothing; on another datum it might have drowned the outfall.", "Look at its datum.",
+    ),
+    "permit-large": Explanation(
+        "A permit that nothing exceeds",
+        "The permitted rate for each hectare that drains there is more than the limit, 500 L/s at first.",
+        "The rule is met whatever runs off; a rate in another unit does that.", "Look at the unit of the rate.",
+    ),
+    "size-jumps": Explanation(
+        "A pipe that does not fit its run", "A pipe is more than 2.5 times as high as any that it is joined to.",
+        "A size in another unit stores and carries what the built pipe will not.", "Look at its size and unit.",
+    ),
+    "cover-off": Explanation(
+        "A cover that stands out", "A cover differs from all beside it by more than 3 m and a quarter of the way.",
+        "Too high it never floods; too low it floods alone.", "Look at its level.",
+    ),
+    "area-off": Explanation(
+        "An area that stands out",
+        "A catchment without an outline has three times the next largest area and five times the middle one.",
+        "A slip of one digit decides the size of everything below.", "Look at its area, or draw its outline.",
+    ),
+    "paved-none": Explanation(
+        "Nothing paved", "A catchment has no paved part, where three quarters of the others have.",
+        "Nothing runs off it at once.", "Type its paved share, or accept that it is green.",
+    ),
+    "store-vast": Explanation(
+        "A store beyond its catchments", "A store holds more than the limit for the paved ground above it, 500 mm.",
+        "It never fills, and all behind it is met.", "Look at its areas and depths, and at what drains to it.",
+    ),
+    "creep-large": Explanation(
+        "Much urban creep", "Paved area is to grow by more than the limit, 30 % at first.",
+        "10 % are usual; a share typed as per cent of itself doubles the area.", "Type the growth of the paved area.",
+    ),
+    "entry-long": Explanation(
+        "A long time of entry", "Water takes longer to enter than the limit, an hour at first.",
+        "It takes the peak away: pipes look larger than they are.", "Type it in minutes.",
+    ),
+    "rain-great": Explanation(
+        "Rain near the greatest ever measured",
+        "A storm's depth is more than half of the envelope of the greatest rains, 422 mm times the hours to 0.475.",
+        "Depths in another unit, or an allowance of 400 %, do that.", "Look at the unit of the depths.",
+    ),
+    "coefficient-small": Explanation(
+        "Little runs off paved ground", "The runoff coefficient of paved ground is less than the limit, 0.3 at first.",
+        "0.7 to 0.95 are usual: with less, every pipe is met.", "Type the coefficient of paved ground.",
+    ),
     "store-overfull": Explanation(
         "Full before the storm", "The water that stands in a store at first is above its bank.",
         "It floods before any rain.", "Lower the initial depth, or raise the bank.",

@@ -72,6 +72,11 @@ class ControlBase(Ended):
         assert self.LEVEL is not None
         return float(getattr(self, self.LEVEL))
 
+    @property
+    def draws_from(self) -> float:
+        """Level down to which it may draw the water of its node, m."""
+        return self.acts_from
+
     def write(self, rows: Rows, flap: bool) -> None:
         """Append its rows for the solver. flap : nothing flows back, by a flap of its own or of its outfall."""
         raise NotImplementedError

@@ -160,6 +160,10 @@ class Pump(ControlBase):
         for bit, unit in enumerate(self.units):
             rows.switch(unit.on, unit.off, bit)
 
+    @property
+    def draws_from(self) -> float:
+        return min(unit.off for unit in self.units)
+
     def unusual(self, node: Flooding) -> Iterator[Unusual]:
         for k, unit in enumerate(self.units, start=1):
             if unit.on > node.cover:

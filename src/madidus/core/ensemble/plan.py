@@ -16,6 +16,7 @@ from ..model.network import Network
 from ..model.project import Project
 from ..model.run import RunControl
 from ..rainfall.storms import Storm
+from ..ran import Ran, ran
 from ..rules import Criterion, Demand, ElementMargin, Verdict, by_element, criteria, demand, judge
 from ..runoff.gather import base_flows
 from ..runoff.interval import RainInterval
@@ -118,17 +119,9 @@ class Plan:
             return ""
         return f"{there} of {due} storms are in" + (f", {lost} failed" if lost else "")
 
-    def deepest(self, figures: Mapping[str, Figures]) -> dict[str, tuple[float, str]]:
-        """By id of nodes that flood: m of water above the cover at the most, and the storm's label."""
-        found: dict[str, tuple[float, str]] = {}
-        for storm in self.storms:
-            if storm.key in figures:
-                over = figures[storm.key].level - self.reduction.open_cover
-                for i in np.nonzero(over > 0.0)[0]:
-                    id_ = self.nodes[i]
-                    if over[i] > found.get(id_, (0.0, ""))[0]:
-                        found[id_] = (float(over[i]), storm.label)
-        return found
+    def ran(self, figures: Mapping[str, Figures]) -> Ran:
+        """What the whole run says of elements. figures : of the storms that are in, by key."""
+        return ran(self.network, self.reduction, self.storms, figures)
 
     @property
     def cells(self) -> Cells:

@@ -12,17 +12,21 @@ __all__ = ["ControlRows"]
 
 @dataclass
 class ControlRows:
-    """Rows of `Grid.control`, `parameters`, `switch` and `curve` as they are gathered, face by face."""
+    """Rows of `Grid.control`, `parameters`, `switch` and `curve` as they are gathered, face by face.
 
-    kinds: list[tuple[int, int, int]] = field(default_factory=list)
+    tapered : the controls that are appended now may act below the floor of their node.
+    """
+
+    kinds: list[tuple[int, int, int, int]] = field(default_factory=list)
     parameters: list[tuple[float, ...]] = field(default_factory=list)
     curves: list[np.ndarray] = field(default_factory=list)
     switches: list[tuple[float, float]] = field(default_factory=list)
     switch_index: list[tuple[int, int]] = field(default_factory=list)
+    tapered: bool = False
 
     def row(self, law: int, flap: bool, *parameters: float, curve: int = 0) -> None:
         """Append a control by its law."""
-        self.kinds.append((law, int(flap), curve))
+        self.kinds.append((law, int(flap), curve, int(self.tapered)))
         self.parameters.append((*parameters, *[0.0] * (PARAMETERS - len(parameters))))
 
     def curve(self, points: np.ndarray) -> int:
@@ -48,7 +52,7 @@ class ControlRows:
         curves = self.curves or [np.zeros((2, 2))]
         starts = list(itertools.accumulate((c.shape[1] for c in curves), initial=0))
         return {
-            "control": np.ascontiguousarray(np.array(self.kinds, dtype=np.int32).reshape(-1, 3).T),
+            "control": np.ascontiguousarray(np.array(self.kinds, dtype=np.int32).reshape(-1, 4).T),
             "parameters": np.array(self.parameters, dtype=np.float64).reshape(-1, PARAMETERS),
             "switch": np.array(self.switches, dtype=np.float64).reshape(-1, 2),
             "switch_index": np.array(self.switch_index, dtype=np.int32).reshape(-1, 2),

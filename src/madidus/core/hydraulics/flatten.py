@@ -270,7 +270,10 @@ def _control_parts(numbering: _Numbering, network: Network) -> dict[str, np.ndar
     rows = ControlRows()
     for _, control in numbering.controls:
         below = network.nodes[control.downstream]
+        floors = [network.nodes[control.upstream].invert, *([] if isinstance(below, Outfall) else [below.invert])]
+        rows.tapered = control.draws_from < max(floors)
         control.write(rows, control.flap or (isinstance(below, Outfall) and below.flap))
+    rows.tapered = False
     for _, node in numbering.spills:
         rows.rim(node.cover, 2.0 * np.sqrt(np.pi * node_table(node)[1, -1]))
     for _, curve, bed in numbering.infiltrating:

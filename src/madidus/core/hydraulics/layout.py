@@ -26,8 +26,8 @@ SECTION, BEFORE, AFTER = range(3)
 # rows of Grid.end and Grid.end_index, by end of a pipe
 SIGN, END_BED, CELL_BED, LOST_IN, LOST_OUT, NORMAL, EXIT_PER, ENTRY_PER = range(8)
 FACE, CELL, NODE, OUTWARD, ENTRY, STREAM = range(6)
-# rows of Grid.control, by control
-KIND, FLAP, CURVE = range(3)
+# rows of Grid.control, by control; TAPERED 1 where it lies below a floor, and ceases with the water over it
+KIND, FLAP, CURVE, TAPERED = range(4)
 
 
 class Grid(NamedTuple):

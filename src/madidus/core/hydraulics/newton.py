@@ -6,7 +6,7 @@ from ..compiled import kernel
 from .advection import advect
 from .controls import control_flow
 from .elimination import solve
-from .layout import CROWN, FINE, FLOOR
+from .layout import CROWN, FINE, FLOOR, TAPERED
 from .momentum import end_faces, inner_faces
 from .volumes import volumes
 from .work import BASE, CHANGE, D_LEFT, D_RIGHT, DIAGONAL, MOVED, SURFACE, U_LEFT, U_RIGHT, VOLUME, WEIGHT
@@ -15,6 +15,16 @@ __all__ = ["newton"]
 
 _FIRST = 0.15  # of the tolerance, that lets the first correction stand: more keeps water that comes to rest in motion
 _MOST_ITERATIONS = 12
+_TAPER = 0.01  # m of depth over a floor, from which what is drawn from below it ceases
+
+
+@kernel
+def _shallow(flow, by_own, by_other, depth):  # type: ignore[no-untyped-def]
+    """Flow that is drawn from a depth, m, and its derivatives by the level there and the other: none from no depth."""
+    if depth >= _TAPER:
+        return flow, by_own, by_other
+    share = max(depth, 0.0) / _TAPER
+    return share * flow, share * by_own + flow / _TAPER, share * by_other
 
 
 @kernel
@@ -42,6 +52,12 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
         for k in range(controls):
             f = pipes + k
             flow[f], d_left[f], d_right[f] = control_flow(grid, k, work.state[k], level[left[f]], level[right[f]])
+            if grid.control[TAPERED, k]:
+                a, b = left[f], right[f]
+                if flow[f] > 0.0 and a < n:
+                    flow[f], d_left[f], d_right[f] = _shallow(flow[f], d_left[f], d_right[f], level[a] - floor[a])
+                elif flow[f] < 0.0 and b < n:
+                    flow[f], d_right[f], d_left[f] = _shallow(flow[f], d_right[f], d_left[f], level[b] - floor[b])
         for i in range(diagonal.size):
             diagonal[i] = surface[i]
             change[i] = base[i] - volume[i]

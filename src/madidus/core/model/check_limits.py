@@ -19,6 +19,18 @@ class CheckLimits(DocumentModel):
     min_roughness: Positive = Field(0.008, le=1, description="Manning's n of a pipe at least")
     max_roughness: Positive = Field(0.03, le=1, description="Manning's n of a pipe at most")
     max_distance: Positive = Field(120.0, le=1e6, description="m from a catchment's edge to its node")
+    depth: Positive = Field(6.0, le=100, description="m from cover to invert; deeper shafts are built as structures")
+    silt: Positive = Field(0.25, le=1, description="of a pipe's height; fuller ones are cleaned")
+    shaft_area: Positive = Field(20.0, le=1e5, description="m2 of a manhole; a 5 m shaft has 20")
+    ponded_area: Positive = Field(5_000.0, le=1e8, description="m2 over which a flood spreads at once")
+    entry: Positive = Field(3_600.0, le=86_400, description="s of entry; storm drains are designed for 3 to 30 min")
+    min_runoff: float = Field(0.3, ge=0, le=1, description="coefficient of paved ground; 0.7 to 0.95 are usual")
+    creep: float = Field(0.3, ge=0, le=1, description="growth of paved area; 10 % are usual")
+    rain: Positive = Field(
+        0.5, le=10, description="of the greatest rain ever measured, 422 mm times the root of the hours (WMO-No. 168)"
+    )
+    unit_outflow: Positive = Field(0.5, le=100, description="m3/s permitted for each hectare: 180 mm/h running off")
+    unit_storage: Positive = Field(5_000.0, le=1e7, description="m3 of a store for each paved hectare: 500 mm of rain")
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:

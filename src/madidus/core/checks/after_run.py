@@ -1,0 +1,35 @@
+"""What results show that is worth a look: deep floods, stores that stay empty, controls that nothing reaches."""
+
+from collections.abc import Iterator
+
+from ..figures import DEEP_FLOOD
+from ..model.network import Network
+from ..quantities import Quantity, said
+from ..ran import Ran
+from .finding import Finding
+
+__all__ = ["after_run"]
+
+
+def after_run(network: Network, seen: Ran) -> Iterator[Finding]:
+    """Remarks on elements, the deepest flood first."""
+    for id_, (deep, storm) in sorted(seen.deepest.items(), key=lambda item: -item[1][0]):
+        if deep > DEEP_FLOOD:
+            yield Finding(
+                "flood-deep", "look", id_, "ponded_area",
+                said(
+                    f"{network.nodes[id_].name}: water stands ", Quantity(deep, "m", 2), f" above its cover in {storm}"
+                ),
+                "give it the area and slope of the ground, say that it is lost, or relieve the network",
+            )  # fmt: skip
+    for id_, share in seen.unused.items():
+        yield Finding(
+            "store-unused", "look", id_, "table",
+            f"{network.nodes[id_].name}: no storm takes more than {share:.0%} of it",
+            "let its outlet hold back, or leave it out",
+        )  # fmt: skip
+    for id_ in seen.idle:
+        yield Finding(
+            "control-idle", "look", id_, "upstream", f"{network.links[id_].name}: no storm reaches it",
+            "look at its level; an overflow for what is rarer still is to be accepted",
+        )  # fmt: skip

@@ -1,0 +1,79 @@
+"""Rain and runoff outside what the trade knows."""
+
+from collections.abc import Iterator
+
+from ..errors import ModelError
+from ..model.check_limits import CheckLimits
+from ..model.project import Project
+from ..model.runoff import Coefficient
+from ..rainfall.storms import ensemble
+from .finding import Finding
+
+__all__ = ["runoff"]
+
+_RECORD, _POWER = 422.0, 0.475  # mm in an hour and its growth with hours: envelope of the greatest rains (WMO-No. 168)
+_COEFFICIENTS = {"summer_paved": "in summer", "winter_paved": "in winter"}
+
+
+def runoff(project: Project) -> Iterator[Finding]:
+    """Findings of depths of rain, coefficients, growth of paved ground and times of entry."""
+    limits = project.check_limits
+    yield from _depths(project, limits)
+    yield from _values(project, limits)
+    for id_, catchment in project.option.network.catchments.items():
+        if catchment.creep is not None and catchment.creep > limits.creep:
+            yield Finding(
+                "creep-large", "look", id_, "creep", f"{catchment.name}: urban creep of {catchment.creep:.0%}",
+                "type the growth of its paved area",
+            )  # fmt: skip
+        if catchment.time_of_entry is not None and catchment.time_of_entry > limits.entry:
+            yield Finding(
+                "entry-long", "look", id_, "time_of_entry",
+                f"{catchment.name}: a time of entry of {catchment.time_of_entry / 60:g} min",
+                "type it in minutes; so long a one takes the peak away",
+            )  # fmt: skip
+
+
+def _found(check: str, field: str, why: str, remedy: str) -> Finding:
+    return Finding(check, "look", None, field, why, remedy, about="rain")
+
+
+def _depths(project: Project, limits: CheckLimits) -> Iterator[Finding]:
+    """The storm that comes nearest to the greatest rain ever measured, where it comes too near."""
+    try:
+        storms = ensemble(project.rain)
+    except ModelError:
+        return  # found by the checks of the ensemble
+    shares = [(storm.depth / (_RECORD * (storm.duration / 60.0) ** _POWER), storm) for storm in storms]
+    if not shares:
+        return
+    share, storm = max(shares, key=lambda found: found[0])
+    if share > limits.rain:
+        yield _found(
+            "rain-great", "rainfall",
+            f"{storm.label}: {storm.depth:.0f} mm, {share:.0%} of the greatest rain ever measured in that time",
+            "look at the unit of the depths, and at the allowance",
+        )  # fmt: skip
+
+
+def _values(project: Project, limits: CheckLimits) -> Iterator[Finding]:
+    values = project.rain.runoff
+    if isinstance(values.method, Coefficient):
+        for field, when in _COEFFICIENTS.items():
+            own = getattr(values.method, field)
+            used = getattr(values, field) if own is None else own
+            if used < limits.min_runoff:
+                yield _found(
+                    "coefficient-small", field, f"of the rain on paved ground {used:.0%} runs off {when}",
+                    "type the runoff coefficient of paved ground",
+                )  # fmt: skip
+    if values.creep > limits.creep:
+        yield _found(
+            "creep-large", "creep", f"urban creep of {values.creep:.0%} on every catchment",
+            "type the growth of the paved area",
+        )  # fmt: skip
+    if values.time_of_entry > limits.entry:
+        yield _found(
+            "entry-long", "time_of_entry", f"a time of entry of {values.time_of_entry / 60:g} min",
+            "type it in minutes; so long a one takes every peak away",
+        )  # fmt: skip
