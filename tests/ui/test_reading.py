@@ -62,7 +62,7 @@ def test_backwater_names_its_bottleneck_and_shows_the_chain(demo: Page):
 
 def test_each_node_has_its_own_critical_duration(demo: Page):
     to_stage(demo, "Verdict")
-    demo.get_by_test_id("over-row").click()
+    demo.get_by_test_id("verdict-critical").click()
     demo.get_by_test_id("critical-row").select_option("100 yr +40 %")
     table = demo.get_by_test_id("result-table")
     expect(table).to_contain_text("P1")
@@ -77,7 +77,6 @@ def test_each_node_has_its_own_critical_duration(demo: Page):
     expect(table.locator("tbody tr").first.locator("td").nth(1)).to_contain_text("1440")
     demo.get_by_test_id("results-links").click()
     expect(table).to_contain_text("L/s")
-    demo.get_by_test_id("map-durations").click()
     demo.get_by_test_id("duration-at-P1").click()
     expect(demo.locator("footer")).to_contain_text("1440 min")
 
@@ -122,6 +121,12 @@ def test_a_view_is_saved_and_found_again_and_changes_no_fingerprint(demo: Page):
 
 def test_the_matrix_shows_any_measure_of_any_element(demo: Page):
     to_stage(demo, "Verdict")
+    demo.get_by_test_id("results-over-all").click()
+    demo.get_by_test_id("results-links").click()
+    demo.get_by_test_id("results-filter").fill("A6–A7")
+    demo.get_by_test_id("result-table").locator("tbody tr").first.click()
+    worst = demo.get_by_test_id("result-table").locator("tbody td").nth(2).inner_text()
+    demo.get_by_test_id("verdict-storms").click()
     matrix = demo.get_by_test_id("storm-matrix").first
     demo.get_by_test_id("matrix-measure").select_option("level")
     governs = demo.get_by_test_id("matrix-governs")
@@ -129,24 +134,25 @@ def test_the_matrix_shows_any_measure_of_any_element(demo: Page):
     governs.click()
     expect(demo.locator("footer")).to_contain_text("100 yr +40 %, 15 min, winter")
     demo.get_by_test_id("matrix-measure").select_option("flow")
-    demo.get_by_test_id("results-links").click()
-    demo.get_by_test_id("results-filter").fill("A6–A7")
-    demo.get_by_test_id("result-table").locator("tbody tr").first.click()
+    show_at(demo, "links", "A6–A7", "100%2B40-15-winter")
+    to_stage(demo, "Verdict")
+    demo.get_by_test_id("verdict-storms").click()
+    demo.get_by_test_id("matrix-measure").select_option("flow")
     demo.get_by_test_id("matrix-element").select_option("own")
-    worst = demo.get_by_test_id("result-table").locator("tbody td").nth(2).inner_text()
     expect(governs).to_contain_text(worst)
     expect(matrix).to_have_attribute("aria-label", re.compile("peak flow, L/s"))
 
 
 def test_results_are_filtered_sorted_and_taken_out(demo: Page):
     to_stage(demo, "Verdict")
+    demo.get_by_test_id("results-over-all").click()
     table = demo.get_by_test_id("result-table")
     rows = table.locator("tbody tr")
-    expect(rows).to_have_count(49)
-    demo.get_by_test_id("results-filter").fill("flooded winter")
-    expect(rows).not_to_have_count(49)
-    for state in table.locator("tbody td:nth-child(5)").all_inner_texts():
-        assert state == "flooded"
+    expect(rows).to_have_count(48)
+    demo.get_by_test_id("results-filter").fill("floods winter")
+    expect(rows).not_to_have_count(48)
+    for state in table.locator("tbody td:nth-child(7)").all_inner_texts():
+        assert state.startswith("floods")
     demo.get_by_test_id("results-filter").fill("")
     table.get_by_role("button", name=re.compile("flood m³")).click()
     expect(rows.first.locator("td").first).to_contain_text("B1")  # the largest flood first
@@ -155,9 +161,29 @@ def test_results_are_filtered_sorted_and_taken_out(demo: Page):
     with demo.expect_download() as download:
         demo.get_by_test_id("results-csv").click()
     lines = download.value.path().read_text(encoding="utf-8").splitlines()
-    assert len(lines) == 50
-    assert lines[0].startswith('"node","governing storm","peak m","at","state"')
+    assert len(lines) == 49
+    assert lines[0].startswith('"node","governing storm","level m","at","depth m","below cover m","state"')
     assert lines[1].startswith('"B1"')
+
+
+def test_states_stand_side_by_side_by_return_period_and_stores_say_what_they_hold(demo: Page):
+    to_stage(demo, "Verdict")
+    table = demo.get_by_test_id("result-table")
+    expect(table).to_contain_text("100 yr +40 % rules: Contained")
+    row = table.get_by_role("row", name=re.compile("^B1"))
+    expect(row).to_contain_text("within")
+    expect(row).to_contain_text("floods 5.9 m³")
+    row.locator("td").nth(7).click()
+    expect(demo.locator("footer")).to_contain_text("100 yr +40 %, 15 min, winter")
+    demo.get_by_test_id("results-storage").click()
+    expect(table).to_contain_text("67 %")
+    demo.get_by_test_id("results-over-duration").click()
+    demo.get_by_test_id("results-of").select_option("1440")
+    expect(table.get_by_role("row", name=re.compile("^P1"))).to_contain_text("100 yr +40 %, 1440 winter")
+    demo.get_by_test_id("results-outfalls").click()
+    expect(table).to_contain_text("14.9")
+    demo.get_by_test_id("results-over-storm").click()
+    expect(demo.get_by_test_id("results")).to_contain_text("100 yr +40 %, 15 min, winter")
 
 
 def test_a_storm_tells_what_floods_and_jumps_to_it(demo: Page):

@@ -21,7 +21,8 @@ class Figures:
     """What is kept of a storm. Node and link arrays follow the sorted ids; 10-second means where peaks are judged.
 
     level : m; level_time : s; flooded : m3 greatest above (or lost over) the cover; outflow : m3/s into an outfall,
-    nan elsewhere; left : m3 into an outfall. taken : m3 by which a store's volume rose; half_drain : s from its peak
+    nan elsewhere; left : m3 into an outfall. taken : m3 by which a store's volume rose; entering, leaving : the
+    greatest flow into it and out of it, m3/s, without infiltration, and their times, s; half_drain : s from its peak
     until half of that is gone, nan where that was not seen; volume : m3, greatest of each node; infiltrated : m3 into
     the ground from it. marks : s; passed_at : float64[mark, node and link], m3 that has left by outfalls and passed
     links by then. passed : m3 along each link. flow : m3/s, the greater at both ends of a conduit; flow_up, flow_down :
@@ -37,6 +38,10 @@ class Figures:
     outflow_time: np.ndarray
     left: np.ndarray
     taken: np.ndarray
+    entering: np.ndarray
+    entering_time: np.ndarray
+    leaving: np.ndarray
+    leaving_time: np.ndarray
     half_drain: np.ndarray
     volume: np.ndarray
     infiltrated: np.ndarray
@@ -131,6 +136,9 @@ class Reduction:
         taken, half_drain, volume, infiltrated = (np.full(n, np.nan) for _ in range(4))
         tally = run.tally
         taken[self._stores] = tally.peak - tally.rest
+        entering, entering_time, leaving, leaving_time = (np.full(n, np.nan) for _ in range(4))
+        entering[self._stores], entering_time[self._stores] = tally.entering
+        leaving[self._stores], leaving_time[self._stores] = tally.leaving
         half_drain[self._stores] = tally.half - peaks.level.when[tally.stores]
         volume[self._cells] = peaks.volume[self._row]
         for i, own in self._soaks:
@@ -165,7 +173,8 @@ class Reduction:
             "oscillation_row": int(oscillation.argmax()) if oscillation.size else -1,
         }  # fmt: skip
         return Figures(
-            key, level, level_time, flooded, outflow, outflow_time, left, taken, half_drain, volume, infiltrated,
+            key, level, level_time, flooded, outflow, outflow_time, left, taken, entering, entering_time, leaving,
+            leaving_time, half_drain, volume, infiltrated,
             marks=tally.marks, passed_at=passed_at, passed=peaks.passed[self._face],
             flow=np.maximum(down, up), flow_time=np.where(up > down, times[1], times[0]), flow_up=up, flow_down=down,
             speed=speed, clearance=clearance, clearance_time=clearance_time, summary=summary,

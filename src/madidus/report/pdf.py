@@ -17,7 +17,8 @@ from ..core.order import main_path
 from ..core.quantities import Units
 from ..core.rules import Verdict, overall
 from .drawings import plan_svg, section_svg
-from .schedules import findings_sheet, result_sheets, schedules
+from .results import result_sheets
+from .schedules import findings_sheet, schedules
 from .units import in_units
 from .words import (
     OVER_WORDS,

@@ -9,7 +9,7 @@ from .schedules import Sheet
 
 __all__ = ["in_units"]
 
-_HEADED = re.compile(r"^(.*) (mm|m|m²|m³|L/s)$")
+_HEADED = re.compile(r"^(.*) (mm|m|m²|m³|L/s|m/s)$")
 
 
 def in_units(sheet: Sheet, units: Units) -> Sheet:

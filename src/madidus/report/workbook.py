@@ -12,7 +12,8 @@ from ..core.model.project import Project
 from ..core.model.saved import Selection
 from ..core.quantities import Units
 from ..core.rules import Verdict
-from .schedules import Sheet, result_sheets, schedules
+from .results import result_sheets, statistics_sheets
+from .schedules import Sheet, schedules
 from .units import in_units
 from .words import OVER_WORDS, limit_in_words, scope_in_words
 
@@ -54,7 +55,13 @@ def workbook(
         bold, number = book.add_format({"bold": True, "bottom": 1}), book.add_format({"num_format": "0.000"})
         for sheet in [
             first,
-            *(in_units(s, units) for s in (*schedules(project), *result_sheets(project, plan, figures, only))),
+            *(
+                in_units(s, units)
+                for s in (
+                    *schedules(project), *result_sheets(project, plan, figures, only),
+                    *statistics_sheets(plan, figures, only),
+                )
+            ),
         ]:
             page = book.add_worksheet(_title(sheet.title, [known.name for known in book.worksheets()]))
             top = 0

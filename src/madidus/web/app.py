@@ -26,6 +26,7 @@ from . import (
     projects,
     rain,
     requests,
+    results,
     rules,
     running,
     runoff,
@@ -38,7 +39,8 @@ __all__ = ["make_app"]
 _ROUTERS = (
     projects.listing, projects.router, edits.router, running.router, hydraulics.router, files.whole_project,
     files.router, drawing.router, layers.grids, layers.whole_project, layers.router, rain.plain, rain.router,
-    permits.router, rules.router, runoff.router, statistics.router, cause.router, series.router, moments.router,
+    permits.router, results.router, rules.router, runoff.router, statistics.router, cause.router, series.router,
+    moments.router,
 )  # fmt: skip
 
 

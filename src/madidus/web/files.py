@@ -1,7 +1,9 @@
 """Files that come in and go out: networks in open formats, the project, report and workbook."""
 
+import csv
 import io
 import json
+import re
 from contextlib import suppress
 from typing import Annotated, Any
 from uuid import UUID
@@ -23,6 +25,8 @@ from ..exchange.formats import WRITERS, FileFormat, Look, look, read_network
 from ..exchange.imports import Proposal, propose
 from ..report.pdf import report_pdf
 from ..report.peaks import peaks_table
+from ..report.results import statistics_sheets
+from ..report.units import in_units
 from ..report.workbook import workbook
 from ..store.project_store import Missing
 from .asked import Current, Projects, Seen, Shown, option_router, project_router
@@ -179,6 +183,24 @@ def peaks(seen: Seen, selection: Wanted = None, incomplete: Incompletely = False
         content.write(f"# INCOMPLETE: {missing}\n".encode())
     pa.csv.write_csv(table.set_column(table.column_names.index("name"), "name", safe), content)
     return _download(content.getvalue(), "text/csv", _name_of(project, plan, figures), "peaks.csv")
+
+
+@router.get("/statistics.csv", response_class=Response, responses=_REFUSED)
+def statistics(seen: Seen, selection: Wanted = None, incomplete: Incompletely = False) -> Response:
+    """Mean, median, quartiles and extremes of the peaks of every element and duration, in the project's units."""
+    project, answer = seen.project, seen.answer
+    only = _selection(project, selection)
+    plan, figures = _whole(seen, incomplete)
+    missing = plan.missing(figures, answer.failures)
+    content = io.StringIO()
+    if missing:
+        content.write(f"# INCOMPLETE: {missing}\n")
+    writer = csv.writer(content)
+    for sheet in (in_units(one, seen.units) for one in statistics_sheets(plan, figures, only)):
+        writer.writerow(sheet.header)
+        # a name must not begin a formula in a spreadsheet
+        writer.writerows([re.sub(r"^([=+@-])", r"'\1", row[0]), *row[1:]] for row in sheet.rows)
+    return _download(content.getvalue().encode(), "text/csv", _name_of(project, plan, figures), "statistics.csv")
 
 
 @router.get("/workbook.xlsx", response_class=Response, responses=_REFUSED)

@@ -581,6 +581,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/options/{option}/statistics.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Statistics
+         * @description Mean, median, quartiles and extremes of the peaks of every element and duration, in the project's units.
+         */
+        get: operations["statistics_api_projects__project_id__options__option__statistics_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/options/{option}/workbook.xlsx": {
         parameters: {
             query?: never;
@@ -1013,6 +1033,27 @@ export interface paths {
          * @description The ways to the permitted rate of a rule (by its place in the brief), and what leaves now.
          */
         get: operations["permits_api_projects__project_id__options__option__permits__rule__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Results
+         * @description How every element fares. over : every return period for itself; all storms; those of the return period, the
+         *     duration (min) or the storm (key) that `of` names. by : how patterns of a duration are read.
+         */
+        get: operations["results_api_projects__project_id__options__option__results_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2784,6 +2825,41 @@ export interface components {
             problem: string;
         };
         /**
+         * Fares
+         * @description Of some storms. missing : which of them are not in, in words; empty when all are. By id, each of its kind.
+         */
+        Fares: {
+            /** Missing */
+            missing: string;
+            /** Nodes */
+            nodes: {
+                [key: string]: components["schemas"]["NodeFares"];
+            };
+            /** Links */
+            links: {
+                [key: string]: components["schemas"]["LinkFares"];
+            };
+            /** Stores */
+            stores: {
+                [key: string]: components["schemas"]["StoreFares"];
+            };
+            /** Outfalls */
+            outfalls: {
+                [key: string]: components["schemas"]["OutfallFares"];
+            };
+        };
+        /**
+         * FaresOut
+         * @description Of some storms. name : of the return period, or what they are; rules : that are judged in them, by name.
+         */
+        FaresOut: {
+            /** Name */
+            name: string;
+            /** Rules */
+            rules: string[];
+            fares: components["schemas"]["Fares"];
+        };
+        /**
          * FieldChange
          * @description A field that would change. was : at the last time this file was imported, where that is known.
          *
@@ -3896,6 +3972,36 @@ export interface components {
             file: string;
         };
         /**
+         * LinkFares
+         * @description A link. flow : m3/s, the greater at both ends, in `storm` at `time`, s; share : of what it carries just full;
+         *     speed : m/s; clearance : m below the soffit, negative where it is surcharged, in its own storm.
+         */
+        LinkFares: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "surcharged" | "ok";
+            /** Flow */
+            flow: number;
+            /** Share */
+            share: number | null;
+            /** Speed */
+            speed: number | null;
+            /** Clearance */
+            clearance: number | null;
+            /** Clearance Storm */
+            clearance_storm: string | null;
+            /** Storm */
+            storm: string;
+            /** Time */
+            time: number | null;
+            /** Why */
+            why?: ("capacity" | "backwater") | null;
+            /** By */
+            by?: string | null;
+        };
+        /**
          * LinkWorst
          * @description flow : the greater of both ends; flow_up, flow_down : there in the same storm, m3/s. speed : m/s.
          *
@@ -4302,6 +4408,34 @@ export interface components {
             name: string;
         };
         /**
+         * NodeFares
+         * @description A node with a cover. level : m, and at which time, s; depth : m over the invert; left : m below the cover,
+         *     negative above it; flooded : m3. storm : key, that governs its level. why, by : cause, and id of what causes it.
+         */
+        NodeFares: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "flooded" | "flood risk" | "surcharged" | "ok";
+            /** Level */
+            level: number;
+            /** Depth */
+            depth: number;
+            /** Left */
+            left: number;
+            /** Flooded */
+            flooded: number;
+            /** Storm */
+            storm: string;
+            /** Time */
+            time: number | null;
+            /** Why */
+            why?: ("capacity" | "backwater") | null;
+            /** By */
+            by?: string | null;
+        };
+        /**
          * NodeWorst
          * @description In the storm with its highest level (m) or, of an outfall, its greatest outflow (m3/s); it has no level.
          *
@@ -4477,6 +4611,22 @@ export interface components {
              * @default false
              */
             flap: boolean;
+        };
+        /**
+         * OutfallFares
+         * @description flow : m3/s in `storm` at `time`, s; volume : m3 that left, the most of these storms, in its own.
+         */
+        OutfallFares: {
+            /** Flow */
+            flow: number;
+            /** Storm */
+            storm: string;
+            /** Time */
+            time: number | null;
+            /** Volume */
+            volume: number;
+            /** Volume Storm */
+            volume_storm: string;
         };
         /**
          * Outflow
@@ -6305,6 +6455,39 @@ export interface components {
              * @description m2 of water surface
              */
             area: number;
+        };
+        /**
+         * StoreFares
+         * @description A pond or a tank, besides what it is as a node. capacity, volume : m3 to its bank, and the greatest held; share :
+         *     of the capacity; top : m; freeboard : m below the bank; entering, leaving : greatest flows, m3/s; lag : s by which
+         *     the second comes after the first; half_drain : s from its peak, None where that was not seen; infiltrated : m3.
+         *     All but the capacity and the volume in `storm`, which governs its level.
+         */
+        StoreFares: {
+            /** Capacity */
+            capacity: number;
+            /** Volume */
+            volume: number;
+            /** Share */
+            share: number;
+            /** Top */
+            top: number;
+            /** Freeboard */
+            freeboard: number;
+            /** Entering */
+            entering: number;
+            /** Leaving */
+            leaving: number;
+            /** Lag */
+            lag: number;
+            /** Half Drain */
+            half_drain: number | null;
+            /** Infiltrated */
+            infiltrated: number | null;
+            /** Storm */
+            storm: string;
+            /** Time */
+            time: number | null;
         };
         /** StormEvent */
         StormEvent: {
@@ -8261,6 +8444,48 @@ export interface operations {
             };
         };
     };
+    statistics_api_projects__project_id__options__option__statistics_csv_get: {
+        parameters: {
+            query?: {
+                /** @description name of a kept selection of elements */
+                selection?: string | null;
+                /** @description export although storms are not in; every page and sheet says so */
+                incomplete?: boolean;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description storms are not in; ask for it incomplete */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     sheets_api_projects__project_id__options__option__workbook_xlsx_get: {
         parameters: {
             query?: {
@@ -8954,6 +9179,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PermitsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    results_api_projects__project_id__options__option__results_get: {
+        parameters: {
+            query?: {
+                over?: "periods" | "all" | "row" | "duration" | "storm";
+                of?: string;
+                by?: "mean" | "median" | "highest";
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaresOut"][];
                 };
             };
             /** @description Validation Error */

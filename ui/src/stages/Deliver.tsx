@@ -15,6 +15,12 @@ const FILES: [string, string, string, string][] = [
     "verdicts, schedules, results by return period, critical durations of patterns, storms with their continuity error",
   ],
   ["peaks.csv", "Peaks", "csv", "one row for each storm and element, in m, m³/s and s: for statistics elsewhere"],
+  [
+    "statistics.csv",
+    "Statistics",
+    "csv",
+    "mean, median, quartiles and extremes of the peaks of every element, return period and duration",
+  ],
   ["file", "Project", "madidus.json", "all inputs; opens anywhere"],
   ["network.xml", "LandXML", "xml", "structures, pipes, parcels; what LandXML cannot say stands beside it"],
   ["network.geojson", "GeoJSON", "geojson", "nodes, links and catchments with every field, in the project’s grid"],
@@ -29,7 +35,7 @@ const FILES: [string, string, string, string][] = [
 ];
 
 /** Files of results: of a kept selection where one is chosen, and incomplete only where that is asked for. */
-const RESULTS = new Set(["report.pdf", "workbook.xlsx", "peaks.csv"]);
+const RESULTS = new Set(["report.pdf", "workbook.xlsx", "peaks.csv", "statistics.csv"]);
 
 function asking(path: string, selection: string, incomplete: boolean): string {
   if (!RESULTS.has(path)) return "";

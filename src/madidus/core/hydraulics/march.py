@@ -215,7 +215,7 @@ def march(grid, work, peaks, series, record, log, tally, inflow, rest_ledger, re
             volume_now[r] = volume_next[r]
         pointer = at_end
         t = target if left <= used * 1.0000001 else t + used
-        note_tally(tally, cell[LEDGER], peaks.passed, t, used)
+        note_tally(tally, cell, work.face[FLOW], peaks.passed, t, used)
         turned = note_peaks(peaks, cell, work.face, work.outlet, work.outlet_early, grid.cells, t, corner)
         totals[STEPS] += 1
         totals[ITERATIONS] += iterations

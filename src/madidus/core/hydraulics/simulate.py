@@ -174,9 +174,8 @@ def simulate(
     least = max([*noted, hydrographs.ceases + after])
     # numbers of one kind: whole ones would have all of the solver compiled anew
     ending = Ending._make(float(value) for value in (*given, STEP_TOLERANCE / finer**2, least))
-    storage_rows = np.array([flat.node_row[i] for i in flat.storage], dtype=np.int64)
     calm = rest or Start(*(a.copy() for a in (work.cell, work.face, work.state, work.outlet)))
-    tally = make_tally(storage_rows, calm.cell[LEDGER], noted, peaks.passed.size)
+    tally = make_tally(flat, calm.cell[LEDGER], noted, peaks.passed.size)
     status = march(
         grid,
         work,

@@ -1,10 +1,12 @@
-"""What stores give back and what passes by given times: counted as the storm runs."""
+"""What stores take and give back, and what passes by given times: counted as the storm runs."""
 
 from typing import NamedTuple
 
 import numpy as np
 
 from ..compiled import routine
+from .layout import Flattened
+from .work import INFLOW, LEDGER
 
 __all__ = ["Tally", "make_tally", "note_tally"]
 
@@ -13,7 +15,9 @@ _HALF = 0.5
 
 class Tally(NamedTuple):
     """Stores by row: volumes at rest, at the peak and at the end of the last step, m3; time by which half of the rise
-    was given back, s, nan until then. marks : s; passed : float64[mark, flow], m3 by then.
+    was given back, s, nan until then. entering, leaving : float64[2, store], greatest flow in and out, m3/s, and when,
+    s; without infiltration and lost floods. joined : int64[3, place], faces that end at a store, its place, and +1
+    where they lead into it, −1 out of it. marks : s; passed : float64[mark, flow], m3 by then.
     """
 
     stores: np.ndarray
@@ -21,22 +25,52 @@ class Tally(NamedTuple):
     peak: np.ndarray
     last: np.ndarray
     half: np.ndarray
+    entering: np.ndarray
+    leaving: np.ndarray
+    joined: np.ndarray
     marks: np.ndarray
     passed: np.ndarray
 
 
-def make_tally(stores: np.ndarray, rest: np.ndarray, marks: np.ndarray, flows: int) -> Tally:
-    """Nothing counted yet. stores : rows; rest : float64[row], m3; marks : s, rising."""
+def make_tally(flat: Flattened, rest: np.ndarray, marks: np.ndarray, flows: int) -> Tally:
+    """Nothing counted yet. rest : float64[row], m3; marks : s, rising. flows : in all, of faces and outfalls."""
+    stores = np.array([flat.node_row[id_] for id_ in flat.storage], dtype=np.int64)
     own = rest[stores]
     return Tally(
-        stores, own.copy(), own.copy(), own.copy(), np.full(stores.size, np.nan), marks,
-        np.full((marks.size, flows), np.nan),
+        stores, own.copy(), own.copy(), own.copy(), np.full(stores.size, np.nan), np.zeros((2, stores.size)),
+        np.zeros((2, stores.size)), _joined(flat, stores), marks, np.full((marks.size, flows), np.nan),
     )  # fmt: skip
 
 
+def _joined(flat: Flattened, stores: np.ndarray) -> np.ndarray:
+    """Ends of conduits and controls at stores, as in `Tally.joined`."""
+    grid = flat.grid
+    place = np.full(grid.left.size + grid.cells + 1, -1)
+    place[stores] = np.arange(stores.size)
+    spans = np.array(list(flat.pipe_faces.values()), dtype=np.int64).reshape(-1, 2)
+    first, last = spans[:, 0], spans[:, 1]
+    controls = np.array(list(flat.control_face.values()), dtype=np.int64)
+    out_of, into = np.concatenate([first, controls]), np.concatenate([last, controls])
+    leaving, entering = place[grid.left[out_of]], place[grid.right[into]]
+    faces = np.concatenate([out_of[leaving >= 0], into[entering >= 0]])
+    own = np.concatenate([leaving[leaving >= 0], entering[entering >= 0]])
+    sign = np.repeat([-1, 1], [int((leaving >= 0).sum()), int((entering >= 0).sum())])
+    return np.array([faces, own, sign], dtype=np.int64).reshape(3, -1)
+
+
 @routine
-def note_tally(tally, ledger, passed, t, used):  # type: ignore[no-untyped-def]
+def note_tally(tally, cell, flow, passed, t, used):  # type: ignore[no-untyped-def]
     """Note the step of `used` s that ended at t, after its results have become the state."""
+    ledger = cell[LEDGER]
+    enters, leaves = np.zeros(tally.stores.size), np.zeros(tally.stores.size)
+    for k in range(tally.stores.size):
+        enters[k] = cell[INFLOW, tally.stores[k]] / used
+    for j in range(tally.joined.shape[1]):
+        k, into = tally.joined[1, j], tally.joined[2, j] * flow[tally.joined[0, j]]
+        if into > 0.0:
+            enters[k] += into
+        else:
+            leaves[k] -= into
     for k in range(tally.stores.size):
         now, before = ledger[tally.stores[k]], tally.last[k]
         if now > tally.peak[k]:
@@ -47,6 +81,10 @@ def note_tally(tally, ledger, passed, t, used):  # type: ignore[no-untyped-def]
             if now <= half < before:
                 tally.half[k] = t - used * (half - now) / (before - now)
         tally.last[k] = now
+        if enters[k] > tally.entering[0, k]:
+            tally.entering[0, k], tally.entering[1, k] = enters[k], t
+        if leaves[k] > tally.leaving[0, k]:
+            tally.leaving[0, k], tally.leaving[1, k] = leaves[k], t
     for m in range(tally.marks.size):
         if t == tally.marks[m]:
             tally.passed[m] = passed

@@ -3,8 +3,29 @@ import { useProject } from "../../document/store";
 import { quoted, save } from "../graphs/out";
 import { lanesOf } from "./lanes";
 
-export type Cell = { text: string; sort: number | string; bad?: boolean; note?: string };
-export type Column = { key: string; label: string; left?: boolean; downFirst?: boolean };
+export type Cell = {
+  text: string;
+  sort: number | string;
+  bad?: boolean;
+  note?: string;
+  /** A sign beside the word: over a limit, near one, or a bar of so much that is used. */
+  mark?: "over" | "tight" | number;
+  /** What a click on the cell shows, where that is another storm than the line's. */
+  storm?: string | null;
+  moment?: number | null;
+};
+/** group: what stands over several columns side by side; note: beside it. */
+export type Column = {
+  key: string;
+  label: string;
+  left?: boolean;
+  downFirst?: boolean;
+  group?: { name: string; note: string };
+};
+export type Kind = "nodes" | "links" | "storage" | "outfalls";
+const KINDS: Kind[] = ["nodes", "links", "storage", "outfalls"];
+const TITLE: Record<Kind, string> = { nodes: "Nodes", links: "Links", storage: "Storage", outfalls: "Outfalls" };
+const ONE: Record<Kind, string> = { nodes: "Node", links: "Link", storage: "Store", outfalls: "Outfall" };
 /** An element's results: cells by column, and the storm that a click shows. */
 export type Line = {
   id: string;
@@ -21,18 +42,18 @@ export function ResultTable({
   results,
 }: {
   title: string;
-  columns: Record<"nodes" | "links", Column[]>;
-  results: Record<"nodes" | "links", Line[]>;
+  columns: Partial<Record<Kind, Column[]>>;
+  results: Partial<Record<Kind, Line[]>>;
 }) {
   const { network } = useProject();
-  const [kind, setKind] = useState<"nodes" | "links">("nodes");
+  const [kind, setKind] = useState<Kind>("nodes");
   const [sort, setSort] = useState<{ column: string | null; down: boolean }>({ column: null, down: false });
   const [wanted, setWanted] = useState("");
   if (!network) return null;
   const lanes = lanesOf(network);
   const nodeOf = (id: string) => network.links[id]?.upstream ?? id;
   const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
-  const lines = results[kind].filter((line) => {
+  const lines = (results[kind] ?? []).filter((line) => {
     const text = [line.name, ...Object.values(line.cells).map((c) => c.text)].join(" ").toLowerCase();
     return words.every((word) => text.includes(word));
   });
@@ -48,10 +69,11 @@ export function ResultTable({
           : String(x).localeCompare(String(y), undefined, { numeric: true });
       return down ? -by : by;
     });
-  const shown = columns[kind];
+  const shown = columns[kind] ?? [];
+  const grouped = shown.some((each) => each.group);
   const plain = (text: string) => text.replace("−", "-").replace("–", "");
   const rows = () => [
-    [kind === "nodes" ? "node" : "link", ...shown.map((c) => c.label)],
+    [ONE[kind].toLowerCase(), ...shown.map((c) => (c.group ? `${c.group.name}: ${c.label}` : c.label))],
     ...lines.map((line) => [line.name, ...shown.map((c) => plain(line.cells[c.key]?.text ?? ""))]),
   ];
   const written = (cell: string) => (/^-?[\d.]+$/.test(cell) ? cell : quoted(cell));
@@ -77,7 +99,7 @@ export function ResultTable({
   return (
     <>
       <div className="flex items-baseline gap-3 border-b border-rule2 px-3 py-1">
-        {(["nodes", "links"] as const).map((each) => (
+        {KINDS.filter((each) => columns[each]).map((each) => (
           <button
             key={each}
             type="button"
@@ -89,7 +111,7 @@ export function ResultTable({
             }}
             data-testid={`results-${each}`}
           >
-            {each === "nodes" ? "Nodes" : "Links"}
+            {TITLE[each]}
           </button>
         ))}
         <input
@@ -133,8 +155,18 @@ export function ResultTable({
       </div>
       <table className="w-full" data-testid="result-table">
         <thead className="sticky top-0 z-10 bg-paper">
+          {grouped && (
+            <tr className="text-[11px] text-ink2">
+              <th />
+              {groupsOf(shown).map(({ group, span }) => (
+                <th key={group?.name} colSpan={span} className="border-b border-rule2 py-1 pl-2 text-left font-normal">
+                  <b className="font-semibold text-ink">{group?.name}</b> {group?.note}
+                </th>
+              ))}
+            </tr>
+          )}
           <tr className="border-b border-ink text-[11px] text-ink3">
-            {heading({ key: "name", label: kind === "nodes" ? "Node" : "Link", left: true })}
+            {heading({ key: "name", label: ONE[kind], left: true })}
             {shown.map(heading)}
           </tr>
         </thead>
@@ -150,6 +182,33 @@ export function ResultTable({
         </tbody>
       </table>
     </>
+  );
+}
+
+/** Columns side by side under one name. */
+function groupsOf(columns: Column[]) {
+  const found: { group: Column["group"]; span: number }[] = [];
+  for (const { group } of columns) {
+    const last = found.at(-1);
+    if (last && last.group?.name === group?.name) last.span += 1;
+    else found.push({ group, span: 1 });
+  }
+  return found;
+}
+
+/** The sign of a state, which survives a copier: hatched over a limit, dotted near it, a bar of what is used. */
+function Mark({ mark }: { mark: NonNullable<Cell["mark"]> }) {
+  if (typeof mark === "number")
+    return (
+      <svg width={46} height={9} className="mr-1 inline" aria-hidden="true">
+        <rect width={45} height={8} fill="none" stroke="var(--color-rule2)" />
+        <rect width={45 * Math.min(mark, 1)} height={8} fill={mark > 1 ? "url(#over)" : "var(--color-water3)"} />
+      </svg>
+    );
+  return (
+    <svg width={11} height={9} className="mr-1 inline" aria-hidden="true">
+      <rect width={11} height={9} fill={`url(#${mark})`} />
+    </svg>
   );
 }
 
@@ -188,8 +247,17 @@ const Row = memo(function Row({ line, columns, lane }: { line: Line; columns: Co
           <td
             key={key}
             title={cell?.note}
+            onClick={
+              cell?.storm
+                ? (event) => {
+                    event.stopPropagation();
+                    point({ element: line.id, storm: cell.storm ?? null, moment: cell.moment ?? 0 });
+                  }
+                : undefined
+            }
             className={`whitespace-nowrap pl-2 last:pr-3 ${left ? "text-left text-ink2" : "figure text-right"} ${cell?.bad ? "font-semibold !text-madder" : ""}`}
           >
+            {cell?.mark !== undefined && <Mark mark={cell.mark} />}
             {cell?.text ?? "–"}
           </td>
         );

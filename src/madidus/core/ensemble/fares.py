@@ -1,0 +1,247 @@
+"""How every element fares over some storms: all of them, those of a return period or a duration, or one.
+
+Patterns of a duration are read by their mean or median where that is asked for, as rules read them; then the highest
+over durations counts.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ..cause import Causes
+from ..elements import Conduit, Outfall, Store
+from ..figures import Figures
+from ..model.brief import WaterBelowCover
+from ..rainfall.storms import Storm
+from ..states import NodeState, node_state, soffits
+from ..statistics import FEWEST_PATTERNS, Statistic
+from .plan import Plan
+
+__all__ = ["Fares", "LinkFares", "NodeFares", "OutfallFares", "StoreFares", "fares"]
+
+Why = Literal["capacity", "backwater"]
+
+
+@dataclass(frozen=True)
+class NodeFares:
+    """A node with a cover. level : m, and at which time, s; depth : m over the invert; left : m below the cover,
+    negative above it; flooded : m3. storm : key, that governs its level. why, by : cause, and id of what causes it.
+    """
+
+    state: NodeState
+    level: float
+    depth: float
+    left: float
+    flooded: float
+    storm: str
+    time: float | None
+    why: Why | None = None
+    by: str | None = None
+
+
+@dataclass(frozen=True)
+class LinkFares:
+    """A link. flow : m3/s, the greater at both ends, in `storm` at `time`, s; share : of what it carries just full;
+    speed : m/s; clearance : m below the soffit, negative where it is surcharged, in its own storm.
+    """
+
+    state: Literal["surcharged", "ok"]
+    flow: float
+    share: float | None
+    speed: float | None
+    clearance: float | None
+    clearance_storm: str | None
+    storm: str
+    time: float | None
+    why: Why | None = None
+    by: str | None = None
+
+
+@dataclass(frozen=True)
+class StoreFares:
+    """A pond or a tank, besides what it is as a node. capacity, volume : m3 to its bank, and the greatest held; share :
+    of the capacity; top : m; freeboard : m below the bank; entering, leaving : greatest flows, m3/s; lag : s by which
+    the second comes after the first; half_drain : s from its peak, None where that was not seen; infiltrated : m3.
+    All but the capacity and the volume in `storm`, which governs its level.
+    """
+
+    capacity: float
+    volume: float
+    share: float
+    top: float
+    freeboard: float
+    entering: float
+    leaving: float
+    lag: float
+    half_drain: float | None
+    infiltrated: float | None
+    storm: str
+    time: float | None
+
+
+@dataclass(frozen=True)
+class OutfallFares:
+    """flow : m3/s in `storm` at `time`, s; volume : m3 that left, the most of these storms, in its own."""
+
+    flow: float
+    storm: str
+    time: float | None
+    volume: float
+    volume_storm: str
+
+
+@dataclass(frozen=True)
+class Fares:
+    """Of some storms. missing : which of them are not in, in words; empty when all are. By id, each of its kind."""
+
+    missing: str
+    nodes: Mapping[str, NodeFares]
+    links: Mapping[str, LinkFares]
+    stores: Mapping[str, StoreFares]
+    outfalls: Mapping[str, OutfallFares]
+
+
+_Cause = Callable[[str, str], tuple[Why | None, str | None]]
+"""Of a storm and an element: its cause, and the id of what causes it."""
+
+
+class _Highest:
+    """The highest of each column over storms, patterns read together as asked."""
+
+    def __init__(self, storms: Sequence[Storm], by: Statistic):
+        groups: dict[tuple[str, float], list[int]] = {}
+        alone: list[list[int]] = []
+        for k, storm in enumerate(storms):
+            if storm.pattern and by != "highest":
+                groups.setdefault((storm.row, storm.duration), []).append(k)
+            else:
+                alone.append([k])
+        few = [[k] for group in groups.values() if len(group) < FEWEST_PATTERNS for k in group]
+        self._groups = [*alone, *few, *(group for group in groups.values() if len(group) >= FEWEST_PATTERNS)]
+        self._mean = by == "mean"
+
+    def of(self, values: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Of float64[storm, column]: the highest figure of each column, and the place of the storm that has it.
+
+        Of several patterns the one nearest above the figure stands for it.
+        """
+        figures, places = [], []
+        for group in self._groups:
+            own = values[group]
+            if len(group) == 1:
+                figures.append(own[0])
+                places.append(np.full(own.shape[1], group[0]))
+                continue
+            figure = own.mean(axis=0) if self._mean else np.median(own, axis=0)
+            above = np.where(own >= figure, own, np.inf)
+            figures.append(figure)
+            places.append(np.array(group)[above.argmin(axis=0)])
+        table = np.array(figures)
+        highest = np.where(np.isnan(table), -np.inf, table).argmax(axis=0)
+        column = np.arange(table.shape[1])
+        return table[highest, column], np.array(places)[highest, column]
+
+
+def fares(plan: Plan, figures: Mapping[str, Figures], storms: Sequence[Storm], by: Statistic = "highest") -> Fares:
+    """How every element fares over storms, which are some of the plan's. figures : of those that are in, by key."""
+    there = [storm for storm in storms if storm.key in figures]
+    missing = "" if len(there) == len(storms) else f"{len(there)} of {len(storms)} storms are in"
+    if not there:
+        return Fares(missing or "no storm is run", {}, {}, {}, {})
+    own = [figures[storm.key] for storm in there]
+    highest, keys = _Highest(there, by), [storm.key for storm in there]
+    causes: dict[str, Causes] = {}
+
+    def why(storm: str, element: str) -> tuple[Why | None, str | None]:
+        if storm not in causes:
+            causes[storm] = Causes(plan.network, plan.nodes, plan.links, figures[storm])
+        found = causes[storm].of(element)
+        return (None, None) if found is None else (found.kind, found.bottleneck)
+
+    return Fares(
+        missing, _nodes(plan, own, highest, keys, why), _links(plan, own, highest, keys, why),
+        _stores(plan, own, highest, keys), _outfalls(plan, own, highest, keys),
+    )  # fmt: skip
+
+
+def _number(value: float) -> float | None:
+    return float(value) if np.isfinite(value) else None
+
+
+def _nodes(
+    plan: Plan, own: Sequence[Figures], highest: _Highest, keys: Sequence[str], why: _Cause
+) -> dict[str, NodeFares]:
+    level, at = highest.of(np.array([one.level for one in own]))
+    flooded, _ = highest.of(np.array([one.flooded for one in own]))
+    margin = max((c.value for c in plan.criteria if isinstance(c.rule, WaterBelowCover) and c.asked), default=0.0)
+    soffit = soffits(plan.network)
+    found = {}
+    for i, id_ in enumerate(plan.nodes):
+        node = plan.network.nodes[id_]
+        if isinstance(node, Outfall):
+            continue
+        top, storm = float(level[i]), keys[at[i]]
+        state = node_state(top, node.cover, soffit.get(id_, node.cover), float(flooded[i]), margin)
+        cause = (None, None) if state == "ok" else why(storm, id_)
+        found[id_] = NodeFares(
+            state, top, top - node.invert, node.cover - top, float(flooded[i]), storm,
+            _number(own[at[i]].level_time[i]), *cause,
+        )  # fmt: skip
+    return found
+
+
+def _links(
+    plan: Plan, own: Sequence[Figures], highest: _Highest, keys: Sequence[str], why: _Cause
+) -> dict[str, LinkFares]:
+    flow, at = highest.of(np.array([one.flow for one in own]))
+    speed, _ = highest.of(np.array([one.speed for one in own]))
+    negative, least_at = highest.of(-np.array([one.clearance for one in own]))
+    found = {}
+    for i, id_ in enumerate(plan.links):
+        link = plan.network.links[id_]
+        clearance, tight = _number(-negative[i]), keys[least_at[i]]
+        full = link.full_flow() if isinstance(link, Conduit) else None
+        surcharged = clearance is not None and clearance < 0.0
+        found[id_] = LinkFares(
+            "surcharged" if surcharged else "ok", float(flow[i]), float(flow[i]) / full if full else None,
+            _number(speed[i]), clearance, None if clearance is None else tight, keys[at[i]],
+            _number(own[at[i]].flow_time[i]), *(why(tight, id_) if surcharged else (None, None)),
+        )  # fmt: skip
+    return found
+
+
+def _stores(
+    plan: Plan, own: Sequence[Figures], highest: _Highest, keys: Sequence[str]
+) -> dict[str, StoreFares]:
+    level, at = highest.of(np.array([one.level for one in own]))
+    volume, _ = highest.of(np.array([one.volume for one in own]))
+    found = {}
+    for i, id_ in enumerate(plan.nodes):
+        node = plan.network.nodes[id_]
+        if not isinstance(node, Store):
+            continue
+        depths, areas = node.areas()
+        capacity, one = float(np.trapezoid(areas, depths)), own[at[i]]
+        took = float(one.taken[i]) > 1e-3
+        found[id_] = StoreFares(
+            capacity, float(volume[i]), float(volume[i]) / capacity, float(level[i]), node.cover - float(level[i]),
+            float(one.entering[i]), float(one.leaving[i]), float(one.leaving_time[i] - one.entering_time[i]),
+            _number(one.half_drain[i]) if took else 0.0, _number(one.infiltrated[i]), keys[at[i]],
+            _number(one.level_time[i]),
+        )  # fmt: skip
+    return found
+
+
+def _outfalls(
+    plan: Plan, own: Sequence[Figures], highest: _Highest, keys: Sequence[str]
+) -> dict[str, OutfallFares]:
+    flow, at = highest.of(np.array([one.outflow for one in own]))
+    volume, most = highest.of(np.array([one.left for one in own]))
+    return {
+        id_: OutfallFares(
+            float(flow[i]), keys[at[i]], _number(own[at[i]].outflow_time[i]), float(volume[i]), keys[most[i]]
+        )
+        for i, id_ in enumerate(plan.nodes) if isinstance(plan.network.nodes[id_], Outfall)
+    }  # fmt: skip
