@@ -29,8 +29,8 @@ export type ServerPart = {
   /** Open a project; option: that is looked at, else the one in view. */
   open: (id: string, option?: string | null) => Promise<void>;
   showOption: (option: string) => Promise<void>;
-  /** Change fields of the document. */
-  edit: (changes: Change[]) => Promise<void>;
+  /** Change fields of the document; why that was refused, null where it was done. */
+  edit: (changes: Change[]) => Promise<string | null>;
   /** Edit the network that is looked at; the ids of what is made, none where it was refused. */
   apply: (edits: Edit[]) => Promise<string[]>;
   undo: () => Promise<void>;
@@ -120,7 +120,9 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
       .catch(say);
   }
 
-  function change<T extends ProjectState>(request: (id: string, revision: number) => Promise<T>): Promise<T | null> {
+  function change<T extends ProjectState>(
+    request: (id: string, revision: number) => Promise<T>,
+  ): Promise<{ state: T } | { refused: string } | null> {
     const asked = get().id;
     const turn = queue.then(async () => {
       const { id, revision } = get();
@@ -133,11 +135,11 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
         const { project, option } = get();
         if (project && option !== project.in_view) await transport.ask(where());
         follow();
-        return state;
+        return { state };
       } catch (error) {
         say(error);
         if (error instanceof Problem && error.status === 412) await get().open(id, get().option);
-        return null;
+        return { refused: error instanceof Error ? error.message : String(error) };
       }
     });
     queue = turn.then(() => {});
@@ -200,11 +202,14 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
       follow();
       await get().edit([{ op: "replace", path: "/in_view", value: option }]);
     },
-    edit: async (changes) => void (await change((id, revision) => transport.patch(id, revision, changes))),
+    edit: async (changes) => {
+      const done = await change((id, revision) => transport.patch(id, revision, changes));
+      return done && "refused" in done ? done.refused : null;
+    },
     apply: async (edits) => {
       const { option } = get();
-      const edited = await change((project_id, revision) => transport.apply({ project_id, option }, revision, edits));
-      return edited?.made ?? [];
+      const done = await change((project_id, revision) => transport.apply({ project_id, option }, revision, edits));
+      return done && "state" in done ? done.state.made : [];
     },
     undo: async () => void (await change((id, revision) => transport.undo(id, revision))),
     redo: async () => void (await change((id, revision) => transport.redo(id, revision))),

@@ -89,6 +89,8 @@ export function read(text: string, quantity: Quantity): Typed {
   const rule = ruleOf(quantity);
   const typed = text.trim();
   if (rule.of === "gradient") return gradient(typed);
+  // a slope in a field of per cents
+  if (rule.of === "share" && /^[−-]?\s*1\s*(?::|\/|in(?![a-z]))/i.test(typed)) return gradient(typed);
   if (rule.of === "slope") return number(typed.replace(/^1\s*(?::|\/|in\b)/i, ""));
   const match = /^(.*?[\d.,])\s*([a-z%"'″′^½²³/][a-z0-9%"'″′^½²³/.]*)?$/i.exec(
     typed.replace(/(\d)(e[+-]?\d+)/i, "$1$2"),

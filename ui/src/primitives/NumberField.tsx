@@ -15,7 +15,8 @@ export function NumberField({
   label: string;
   value: number;
   quantity: Quantity;
-  commit: (value: number) => void;
+  /** Answers why a value was refused: it stays in the field, marked, until it is mended or dropped. */
+  commit: (value: number) => unknown;
   testId?: string;
   /** In a table: the label is read out but not drawn, and the unit stands in the heading. */
   bare?: boolean;
@@ -37,9 +38,19 @@ export function NumberField({
     if (text === shown) return;
     const typed = read(text, quantity);
     setBad("wrong" in typed ? typed.wrong : null);
-    if ("value" in typed && typed.value !== value) commit(typed.value);
+    if (!("value" in typed) || typed.value === value) return;
+    const done = commit(typed.value);
+    if (done instanceof Promise)
+      void done.then((why: unknown) => {
+        if (typeof why === "string" && !typing.current) setBad(why);
+      });
   };
-  return (
+  const drop = () => {
+    typing.current = false;
+    setText(shown);
+    setBad(null);
+  };
+  const field = (
     <label className={label && !bare ? "flex items-center justify-between gap-2 py-[3px]" : "inline-flex"}>
       {label && !bare && <span>{label}</span>}
       <span className="flex items-baseline gap-1">
@@ -65,11 +76,7 @@ export function NumberField({
           onBlur={finish}
           onKeyDown={(e) => {
             if (e.key === "Enter") finish();
-            if (e.key === "Escape") {
-              typing.current = false;
-              setText(shown);
-              setBad(null);
-            }
+            if (e.key === "Escape") drop();
           }}
         />
         {!bare && (
@@ -77,5 +84,17 @@ export function NumberField({
         )}
       </span>
     </label>
+  );
+  if (bad === null || bare || !label) return field;
+  return (
+    <>
+      {field}
+      <p role="alert" className="pb-1 text-right text-[11px] leading-[13px] text-madder">
+        {bad}; kept: {shown} {unitOf(quantity)}{" "}
+        <button type="button" className="textlink" onClick={drop}>
+          drop
+        </button>
+      </p>
+    </>
   );
 }

@@ -1,54 +1,59 @@
 import { type ClipboardEvent, useState } from "react";
-import { readBlock, readNumber } from "../document/block";
-import { read } from "../document/typed";
+import { readBlock } from "../document/block";
+import { pasted } from "../document/rows";
 import { type Quantity, unitOf } from "../document/units";
 import { NumberField } from "./NumberField";
 
-export type Column<K extends string> = { key: K; label: string; quantity: Quantity };
+/** trend: a further row goes on by the step of the last two, and not from the same value. */
+export type Column<K extends string> = { key: K; label: string; quantity: Quantity; trend?: true };
 type Row<K extends string> = Record<K, number>;
 
-/** A short table of numbers: every cell edits, a block pasted from a spreadsheet replaces it, rows come and go. */
+/**
+ * A short table of numbers: every cell edits, a block pasted from a spreadsheet replaces it, its columns in whichever
+ * order their headings or `check` tell; rows come and go. What `check` finds wrong stays here, marked, and is committed
+ * as a whole once it is mended.
+ */
 export function Rows<K extends string>({
   title,
   columns,
-  rows,
+  rows: kept,
   commit,
+  check,
 }: {
   title: string;
   columns: Column<K>[];
   rows: Row<K>[];
-  commit: (rows: Row<K>[]) => void;
+  commit: (rows: Row<K>[]) => unknown;
+  /** What is wrong with the rows as a whole, by row and remedy. */
+  check?: (rows: Row<K>[]) => string | null;
 }) {
   const [wrong, setWrong] = useState<string | null>(null);
+  const [draft, setDraft] = useState<Row<K>[] | null>(null);
+  const rows = draft ?? kept;
+  const put = (next: Row<K>[]) => {
+    const why = check?.(next) ?? null;
+    setDraft(why ? next : null);
+    setWrong(why);
+    if (!why) commit(next);
+  };
   const paste = (event: ClipboardEvent) => {
     const block = readBlock(event.clipboardData.getData("text"));
     if (block.length < 2 || (block[0]?.length ?? 0) < columns.length) return; // one value goes into its cell
     event.preventDefault();
-    const heading = block[0]?.some((cell) => readNumber(cell) === null) ? 1 : 0;
-    const taken: Row<K>[] = [];
-    for (const [i, line] of block.entries()) {
-      if (i < heading) continue;
-      const row = {} as Row<K>;
-      for (const [j, column] of columns.entries()) {
-        const found = read(line[j] ?? "", column.quantity);
-        if ("wrong" in found) {
-          setWrong(`row ${i + 1}, column ${j + 1}: ${found.wrong}; nothing was pasted`);
-          return;
-        }
-        row[column.key] = found.value;
-      }
-      taken.push(row);
-    }
-    setWrong(null);
-    commit(taken);
+    const found = pasted(block, columns, check);
+    if (typeof found === "string") setWrong(`${found}; nothing was pasted`);
+    else put(found);
   };
   const last = rows[rows.length - 1];
   const further = () => {
     const next = { ...last } as Row<K>;
-    const lead = columns[0]?.key;
     const before = rows[rows.length - 2];
-    if (lead && last) next[lead] = last[lead] + (before ? last[lead] - before[lead] : 1);
-    commit([...rows, next]);
+    for (const [j, { key, trend }] of columns.entries()) {
+      if (!last || !(j === 0 || trend)) continue;
+      const on = last[key] + (before ? last[key] - before[key] : 1);
+      next[key] = on < 0 && last[key] >= 0 ? last[key] / 2 : on;
+    }
+    put([...rows, next]);
   };
   return (
     <div onPaste={paste} data-testid={`rows-${title}`}>
@@ -77,7 +82,7 @@ export function Rows<K extends string>({
                     label={`${title}, row ${i + 1}, ${column.label}`}
                     value={row[column.key]}
                     quantity={column.quantity}
-                    commit={(value) => commit(rows.map((r, k) => (k === i ? { ...r, [column.key]: value } : r)))}
+                    commit={(value) => put(rows.map((r, k) => (k === i ? { ...r, [column.key]: value } : r)))}
                   />
                 </td>
               ))}
@@ -86,7 +91,7 @@ export function Rows<K extends string>({
                   type="button"
                   aria-label={`remove row ${i + 1} of ${title}`}
                   className="px-1 text-ink3"
-                  onClick={() => commit(rows.filter((_, k) => k !== i))}
+                  onClick={() => put(rows.filter((_, k) => k !== i))}
                 >
                   ×
                 </button>
@@ -100,7 +105,19 @@ export function Rows<K extends string>({
       </button>
       {wrong && (
         <p role="alert" className="text-[11px] text-madder">
-          {wrong}
+          {wrong}{" "}
+          {draft && (
+            <button
+              type="button"
+              className="textlink"
+              onClick={() => {
+                setDraft(null);
+                setWrong(null);
+              }}
+            >
+              drop these rows
+            </button>
+          )}
         </p>
       )}
     </div>

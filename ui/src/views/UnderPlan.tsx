@@ -174,7 +174,7 @@ function LayerRow({ layer, at, count, local }: { layer: Layer; at: number; count
 }
 
 /** Files become layers, a grid of levels the terrain. */
-function AddFile({ add }: { add: (layer: Layer) => Promise<void> }) {
+function AddFile({ add }: { add: (layer: Layer) => Promise<unknown> }) {
   const { id, edit } = useProject();
   const [busy, setBusy] = useState("");
   const [wrong, setWrong] = useState<string | null>(null);
@@ -229,7 +229,7 @@ function AddFile({ add }: { add: (layer: Layer) => Promise<void> }) {
   );
 }
 
-function AddMap({ add, local }: { add: (layer: Layer) => Promise<void>; local: boolean }) {
+function AddMap({ add, local }: { add: (layer: Layer) => Promise<unknown>; local: boolean }) {
   const [service, setService] = useState<keyof typeof SERVICES>("xyz");
   const [address, setAddress] = useState("");
   const [layer, setLayer] = useState("");

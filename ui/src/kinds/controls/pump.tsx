@@ -7,6 +7,21 @@ import { useCommit } from "../../views/useCommit";
 import type { ControlKind } from "../control";
 import { useTop } from "../shared";
 
+/** What is wrong with a pump curve: its flow rises from row to row and its head falls. */
+export function curveOf(pump: string, rows: { flow: number; head: number }[]): string | null {
+  if (rows.length < 2) return `${pump}: a curve has two rows at least; add one`;
+  for (const [k, row] of rows.entries()) {
+    const before = rows[k - 1];
+    if (row.flow < 0 || row.head < 0) return `${pump}, row ${k + 1}: is negative; type flow and head from 0 up`;
+    if (!before) continue;
+    if (row.flow <= before.flow)
+      return `${pump}, row ${k + 1}: its flow must be greater than that of row ${k}; correct one, or sort the rows`;
+    if (row.head >= before.head)
+      return `${pump}, row ${k + 1}: its head must be less than that of row ${k}; a pump lifts less as it passes more`;
+  }
+  return null;
+}
+
 function Form({ id, control: pump }: { id: string; control: Pump }) {
   const commit = useCommit("links", id);
   const top = useTop(pump.upstream);
@@ -23,9 +38,10 @@ function Form({ id, control: pump }: { id: string; control: Pump }) {
           <Rows
             title={`Curve of pump ${k + 1}`}
             columns={[
-              { key: "flow", label: "flow", quantity: "flow" },
-              { key: "head", label: "head", quantity: "length" },
+              { key: "flow", label: "flow", quantity: "flow", trend: true },
+              { key: "head", label: "head", quantity: "length", trend: true },
             ]}
+            check={(curve) => curveOf(`Pump ${k + 1}`, curve)}
             rows={unit.curve}
             commit={(curve) => set(k, { ...unit, curve })}
           />

@@ -1,6 +1,7 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { type BlockAt, countOf } from "../../document/blocks";
 import { useProject } from "../../document/store";
+import { read } from "../../document/typed";
 import type { Runoff, Season } from "../../document/types";
 import { type Quantity, show } from "../../document/units";
 import { NumberField } from "../../primitives/NumberField";
@@ -33,6 +34,54 @@ function shownFor(method: string, field: Numbers): boolean {
   if (field === "creep") return method !== "unit_hydrograph";
   if (field === "time_of_entry") return method === "coefficient" || method === "losses";
   return method === "coefficient";
+}
+
+/** Durations typed as a list, in min or with a unit: "5, 10, 600" or "5 min, 10 h"; or what is wrong with one. */
+export function durationsOf(text: string, inside: (d: number) => boolean): number[] | string {
+  const found: number[] = [];
+  for (const part of text.split(/[,;\t\n]| and /).map((each) => each.trim())) {
+    if (!part) continue;
+    const typed = read(part, "duration");
+    if ("wrong" in typed) return typed.wrong;
+    if (typed.value <= 0) return `“${part}” is no duration`;
+    if (!inside(typed.value)) return `${part} lies outside the rainfall table; extend the table first`;
+    found.push(typed.value);
+  }
+  return found.length ? found : "type durations, parted by commas";
+}
+
+/** A field for durations that are not offered. */
+function Typed({ inside, commit }: { inside: (d: number) => boolean; commit: (more: number[]) => void }) {
+  const [text, setText] = useState("");
+  const [wrong, setWrong] = useState("");
+  const finish = () => {
+    if (!text.trim()) return setWrong("");
+    const found = durationsOf(text, inside);
+    if (typeof found === "string") return setWrong(found);
+    setWrong("");
+    setText("");
+    commit(found);
+  };
+  return (
+    <>
+      <input
+        className="field !w-20 !text-left"
+        value={text}
+        placeholder="5, 10, 600"
+        aria-label="further durations, min"
+        aria-invalid={wrong !== ""}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={finish}
+        onKeyDown={(event) => event.key === "Enter" && finish()}
+        data-testid="durations-typed"
+      />
+      {wrong && (
+        <span role="alert" className="text-[11px] text-madder">
+          {wrong}
+        </span>
+      )}
+    </>
+  );
 }
 
 /** Which storms are run, and what of the rain runs off. */
@@ -107,6 +156,15 @@ export function EnsembleFields({ at, blocks }: { at: BlockAt; blocks: ReactNode 
             </button>
           );
         })}
+        <Typed
+          inside={inside}
+          commit={(more) =>
+            set(
+              "durations",
+              [...new Set([...ensemble.durations, ...more])].sort((a, b) => a - b),
+            )
+          }
+        />
       </div>
       <h3 className="mt-1 text-[11px] text-ink3">return periods, and what the climate adds to the depth</h3>
       {ensemble.probabilities.map((p, i) => (
