@@ -23,6 +23,7 @@ from madidus.core.edit import (
     split,
     turn_round,
 )
+from madidus.core.edit.become import become
 from madidus.core.edit.levels import set_levels
 from madidus.core.edit.names import free_name
 from madidus.core.elements import DRAWN_LINKS, DRAWN_NODES
@@ -434,6 +435,7 @@ SENT = {
                  lambda n, p: draw_run(n, p.defaults, p.catalogue, i("b"), (40.0, -30.0), 11.5)[0]),
     "split": ({"link": "p", "share": 0.25, "drawn": "junction", "ground": 11.7},
               lambda n, p: split(n, i("p"), 0.25, "junction", 11.7)[0]),
+    "change kind": ({"element": "b", "drawn": "junction"}, lambda n, p: become(n, i("b"), "junction")),
     "join": ({"node": "b"}, lambda n, p: join(n, i("b"))),
     "turn round": ({"link": "q"}, lambda n, p: turn_round(n, i("q"))),
     "reroute": ({"link": "q", "end": "downstream", "to": "a"}, lambda n, p: reroute(n, i("q"), "downstream", i("a"))),

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import draw, edited, lay_over, network_of
+from tests.ui.hands import draw, edited, lay_over, network_of, undone
 
 RAIN = "yr\t15\t30\t60\t120\n2\t8.1\t10.4\t13.2\t16.9\n30\t18.5\t23.8\t29.9\t37.0\n100\t24.9\t32.1\t40.3\t49.6\n"
 
@@ -93,9 +93,11 @@ def test_a_network_is_drawn_from_nothing_to_a_verdict(blank: Page):
     assert {c["name"]: c["area"] for c in held(page)["catchments"].values()} == {ground["name"]: 1500, "Yard": 800}
 
     stage(page, "Brief")
-    for rule in ("surcharge", "flood"):
-        with edited(page):
-            page.get_by_test_id("brief").get_by_role("button", name=re.compile(rule, re.I)).first.click()
+    with edited(page):
+        page.get_by_test_id("add-surcharge").click()
+    page.get_by_role("button", name="add a rule").click()
+    with edited(page):
+        page.get_by_test_id("add-flood_volume").click()
     up_to_date(page)
     stage(page, "Verdict")
     for i in range(2):
@@ -122,3 +124,42 @@ def test_depths_are_read_and_typed_everywhere_at_once(demo: Page):
     with demo.expect_response(lambda r: r.url.endswith("/undo")):
         demo.get_by_test_id("undo").click()
     up_to_date(demo)
+
+
+def test_a_first_verdict_takes_nine_actions_by_the_list_and_is_judged(blank: Page):
+    page = blank
+    expect(page.get_by_test_id("empty-sheet")).to_contain_text("Draw a run")
+    expect(page.get_by_test_id("up-to-date")).to_have_text("Nothing to run yet")
+    need = lambda step: page.get_by_test_id(f"need-{step}")  # noqa: E731
+    page.get_by_test_id("first-step-1").click()
+    expect(page.get_by_test_id("empty-sheet")).to_have_count(0)
+    for x in (150, 290, 430):
+        click(page, x, 120 + 0.1 * x)
+    page.keyboard.press("Enter")
+    expect(need("run").get_by_label("done")).to_be_visible()
+    for step, remedy in (("outfall", "end at M3"), ("area", "500 m² at each manhole"), ("rain", "start values")):
+        with edited(page):
+            need(step).get_by_role("button", name=remedy).click()
+        expect(need(step).get_by_label("done")).to_be_visible()
+    expect(need("rule").get_by_label("to do")).to_be_visible()
+    with edited(page):
+        need("rule").get_by_role("button", name="start values").click()
+    up_to_date(page)
+    expect(page.get_by_test_id("before-first-run")).to_have_count(0)
+    strip = page.get_by_test_id("margin-strip")
+    expect(strip).to_contain_text("meets")
+    expect(strip).not_to_contain_text("not judged")
+    # what is made up says so until it is replaced
+    stage(page, "Rain")
+    expect(page.get_by_test_id("checks")).to_contain_text("the rainfall is made up")
+
+
+def test_an_element_becomes_another_kind_where_it_stands(demo: Page):
+    demo.goto(demo.url.split("?")[0] + f"?element={next(k for k, n in network_of(demo)['nodes'].items() if n['name'] == 'A3')}")
+    title = demo.get_by_test_id("inspector-title")
+    expect(title).to_contain_text("Manhole")
+    with edited(demo):
+        demo.get_by_test_id("change-kind").select_option("junction")
+    expect(title).to_contain_text("Junction")
+    up_to_date(demo)
+    undone(demo, 1)

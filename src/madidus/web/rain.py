@@ -11,9 +11,10 @@ from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel
 
 from ..core.model.ensemble import GivenStorm, TemporalPattern
-from ..core.model.rain import DepthTable, IntensityFormula, Rainfall
+from ..core.model.rain import DepthTable, IntensityFormula, Rain, Rainfall
 from ..core.rainfall.depth import fit_formula, sampled
 from ..core.rainfall.recorded import RainEvent, as_given, events
+from ..core.rainfall.start import start_rain
 from ..core.rainfall.storms import Storm
 from ..core.runoff.catchments import unit_runoff_at
 from ..exchange.growth import GrowthTable, growth_tables
@@ -121,6 +122,12 @@ def _record(content: bytes, inter_event: float, least: float, span: float, by: s
 
 
 router, plain = option_router(), APIRouter(prefix="/api/rain")
+
+
+@plain.get("/start")
+def start(units: Literal["metric", "us"] = "metric") -> Rain:
+    """Rain to begin with, of no place."""
+    return start_rain(units)
 
 
 @plain.post("/fit")

@@ -5,7 +5,8 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
-from ..core.cause import cause
+from ..core.cause import Causes
+from ..core.elements import Store
 from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.rules import SENSE, UNITS, Criterion, ElementMargin, NotMeasured, RuleSet, left_out, starting_sets
@@ -68,10 +69,11 @@ def elements_of(seen: Seen, place: int) -> ElementsOut:
     except NotMeasured as why:
         problem = str(why)
     own = [storm.key for storm in plan.storms if criterion.judges(storm)]
+    causes: dict[str, Causes] = {}
     return ElementsOut(
         unit=UNITS[criterion.kind], sense=SENSE[criterion.kind],
         elements=[
-            _with_cause(one, _element(one, criterion), criterion, plan, figures) if k < _CAUSED
+            _with_cause(one, _element(one, criterion), criterion, plan, figures, causes) if k < _CAUSED
             else _element(one, criterion)
             for k, one in enumerate(found)
         ],
@@ -95,11 +97,14 @@ def _element(one: ElementMargin, criterion: Criterion) -> ElementOut:
 
 
 def _with_cause(
-    one: ElementMargin, out: ElementOut, criterion: Criterion, plan: Plan, figures: dict[str, Figures]
-) -> ElementOut:
+    one: ElementMargin, out: ElementOut, criterion: Criterion, plan: Plan, figures: dict[str, Figures],
+    causes: dict[str, Causes],
+) -> ElementOut:  # fmt: skip
     if criterion.kind not in _OF_WATER or out.state not in ("fails", "tight") or one.storm is None:
         return out
-    found = cause(plan.network, plan.nodes, plan.links, figures[one.storm], out.element)
+    if one.storm not in causes:
+        causes[one.storm] = Causes(plan.network, plan.nodes, plan.links, figures[one.storm])
+    found = causes[one.storm].of(out.element)
     if found is not None:
         out.cause, out.bottleneck = found.kind, found.bottleneck
     return out
@@ -111,4 +116,5 @@ def rule_sets(seen: Seen) -> list[RuleSet]:
     outfalls = sorted((node.name, id_) for id_, node in seen.network.nodes.items() if node.kind == "outfall")
     blocks = (seen.project.rain.ensemble, *seen.project.rain.further)
     periods = [(p.return_period, p.allowance) for block in blocks for p in block.probabilities]
-    return starting_sets(outfalls[0][1] if outfalls else "", periods)
+    stores = any(isinstance(node, Store) for node in seen.network.nodes.values())
+    return starting_sets(outfalls[0][1] if outfalls else "", stores, periods)

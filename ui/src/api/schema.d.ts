@@ -861,6 +861,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rain/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Start
+         * @description Rain to begin with, of no place.
+         */
+        get: operations["start_api_rain_start_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rain/fit": {
         parameters: {
             query?: never;
@@ -1924,6 +1944,21 @@ export interface components {
             longest: number;
             /** Count */
             count: number;
+        };
+        /**
+         * ChangeKind
+         * @description An element of another kind where it stands; what both kinds have stays.
+         */
+        ChangeKind: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "change kind";
+            /** Element */
+            element: string;
+            /** Drawn */
+            drawn: ("manhole" | "junction" | "inlet" | "pond" | "tank" | "basin" | "stone" | "outfall") | ("pipe" | "channel" | "trench" | "orifice" | "weir" | "riser" | "curve" | "pump" | "gate");
         };
         /**
          * Channel
@@ -7679,7 +7714,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
+                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["ChangeKind"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
             };
         };
         responses: {
@@ -8901,6 +8936,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Lie"] | null;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    start_api_rain_start_get: {
+        parameters: {
+            query?: {
+                units?: "metric" | "us";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rain"];
                 };
             };
             /** @description Validation Error */

@@ -83,8 +83,20 @@ export function Head() {
           Run {total - done} storms
         </button>
       ) : (
-        <span className="flex h-6 items-center border border-rule2 px-4" data-testid="up-to-date">
-          {answer?.state === "settled" && current ? "Up to date" : "…"}
+        <span
+          className={`flex h-6 items-center border px-4 ${answer?.state === "refused" ? "border-dashed border-ink3 text-ink3" : "border-rule2"}`}
+          title={
+            answer?.state === "refused"
+              ? "runs by itself once the network, the rain and the outfall are there"
+              : undefined
+          }
+          data-testid="up-to-date"
+        >
+          {answer?.state === "refused"
+            ? "Nothing to run yet"
+            : answer?.state === "settled" && current
+              ? "Up to date"
+              : "Answering the edit"}
         </span>
       )}
     </header>

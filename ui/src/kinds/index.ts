@@ -46,3 +46,16 @@ export const isDrawnNode = (drawn: string): drawn is DrawnNode => drawn in DRAWN
 export const isDrawnLink = (drawn: string): drawn is NetLink["kind"] => drawn in DRAWN_LINKS;
 /** What is drawn corner by corner. */
 export const isOutlined = (drawn: Drawable): drawn is "ground" | "basin" => drawn === "ground" || drawn === "basin";
+
+/** What an element can become where it stands: a node another node, a conduit a conduit, a control a control. */
+export function becomes(element: NetNode | NetLink | undefined): [DrawnNode | NetLink["kind"], string][] {
+  if (!element) return [];
+  if ("x" in element) {
+    const now = element.kind === "storage" ? element.form : element.kind;
+    return (Object.entries(DRAWN_NODES) as [DrawnNode, string][]).filter(([drawn]) => drawn !== now);
+  }
+  const family = element.kind in CONDUIT_KINDS ? CONDUIT_KINDS : CONTROL_KINDS;
+  return Object.values(family)
+    .filter(({ kind }) => kind !== element.kind)
+    .map(({ kind, label }) => [kind, label]);
+}

@@ -4,11 +4,13 @@ import { useProject } from "../document/store";
 import type { NetworkView } from "../document/types";
 import { CONDUIT_KINDS, CONTROL_KINDS, type Drawable, isDrawnLink, NODE_KINDS } from "../kinds";
 import type { NodeKind } from "../kinds/node";
+import { BeforeFirstRun } from "../views/BeforeFirstRun";
 import { CataloguePage } from "../views/CataloguePage";
 import { Findings } from "../views/Findings";
 import { Graphs } from "../views/graphs/Graphs";
 import { ImportPage } from "../views/Import";
 import { Inspector } from "../views/Inspector";
+import { EmptySheet } from "../views/plan/EmptySheet";
 import { Plan } from "../views/plan/Plan";
 import { LongSection } from "../views/section/LongSection";
 import { Tables } from "../views/Tables";
@@ -27,7 +29,8 @@ export function NetworkStage() {
     localStorage.setItem(KEPT, String(clamp(value)));
   };
   const [tables, setTables] = useState(false);
-  const { view } = useProject();
+  const { view, network } = useProject();
+  const empty = network !== null && Object.keys(network.nodes).length === 0;
   const [adding, setAdding] = useState<Drawable | null>(null);
   useEffect(() => {
     const leave = (event: globalThis.KeyboardEvent) => event.key === "Escape" && setAdding(null);
@@ -55,9 +58,12 @@ export function NetworkStage() {
         {view === "3d" && <ThreeView />}
         {view === "plan" && (
           <>
-            <div className="flex min-h-0" style={{ flex: `${share} 1 0` }}>
+            <div className="relative flex min-h-0" style={{ flex: `${share} 1 0` }}>
               <Plan adding={adding} added={() => (adding && isDrawnLink(adding)) || setAdding(null)} />
+              {empty && adding === null && <EmptySheet choose={setAdding} />}
+              {empty && <OtherWays />}
             </div>
+            <BeforeFirstRun choose={setAdding} />
             <div
               role="separator"
               aria-orientation="horizontal"
@@ -89,6 +95,28 @@ const VIEWS: [NetworkView, string][] = [
   ["graphs", "Graphs"],
   ["3d", "3D"],
 ];
+
+/** Other ways into an empty sheet than drawing. */
+function OtherWays() {
+  return (
+    <aside
+      className="absolute right-3 top-9 w-[150px] border border-ink bg-hi px-3 py-2 leading-[15px]"
+      aria-label="Other ways in"
+    >
+      <p className="pb-2">
+        <b className="font-semibold">Bring a file</b>
+        <br />
+        <span className="text-ink2">LandXML, DXF, GeoJSON, a workbook; seen first</span>
+      </p>
+      <ImportPage />
+      <p className="border-t border-rule pt-2">
+        <b className="font-semibold">Paste tables</b>
+        <br />
+        <span className="text-ink2">manholes, then pipes: the tables below take them from a spreadsheet</span>
+      </p>
+    </aside>
+  );
+}
 
 /** What the stage shows of the network. */
 function Views() {

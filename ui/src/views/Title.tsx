@@ -2,6 +2,10 @@ import { useState } from "react";
 import { jointsOf } from "../document/joints";
 import { goesAlso } from "../document/selection";
 import { useProject } from "../document/store";
+import type { Edit } from "../document/types";
+import { becomes } from "../kinds";
+
+type DrawnKind = Extract<Edit, { edit: "change kind" }>["drawn"];
 
 /** Name and kind of the picked element; its name can be changed, and it can be removed with what hangs on it. */
 export function Title({ id, name, kind, note }: { id: string; name: string; kind: string; note: string }) {
@@ -56,6 +60,25 @@ export function Title({ id, name, kind, note }: { id: string; name: string; kind
       </div>
       <p className="flex gap-3 text-[11px] text-ink2">
         <span className="mr-auto">{note}</span>
+        <select
+          className="max-w-[92px] bg-transparent underline"
+          aria-label={`${name} becomes`}
+          title="another kind where it stands; what both kinds have stays"
+          value=""
+          onChange={(event) =>
+            void apply([{ edit: "change kind", element: id, drawn: event.target.value as DrawnKind }])
+          }
+          data-testid="change-kind"
+        >
+          <option value="" disabled>
+            becomes …
+          </option>
+          {becomes(network.nodes[id] ?? network.links[id]).map(([drawn, label]) => (
+            <option key={drawn} value={drawn}>
+              {label}
+            </option>
+          ))}
+        </select>
         {collection === "links" && (
           <button
             type="button"

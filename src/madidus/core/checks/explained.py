@@ -299,6 +299,11 @@ EXPLAINED: dict[str, Explanation] = {
         "A long time of entry", "Water takes longer to enter than the limit, an hour at first.",
         "It takes the peak away: pipes look larger than they are.", "Type it in minutes.",
     ),
+    "rain-made-up": Explanation(
+        "Rainfall of no place", "The rainfall is still the start values of the program.",
+        "They show that a model runs; what they say of a site is worth nothing.",
+        "Paste or type the rainfall of the site, with its source.",
+    ),
     "rain-great": Explanation(
         "Rain near the greatest ever measured",
         "A storm's depth is more than half of the envelope of the greatest rains, 422 mm times the hours to 0.475.",

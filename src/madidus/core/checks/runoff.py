@@ -6,6 +6,7 @@ from ..errors import ModelError
 from ..model.check_limits import CheckLimits
 from ..model.project import Project
 from ..model.runoff import Coefficient
+from ..rainfall.start import START_SOURCE
 from ..rainfall.storms import ensemble
 from .finding import Finding
 
@@ -18,6 +19,11 @@ _COEFFICIENTS = {"summer_paved": "in summer", "winter_paved": "in winter"}
 def runoff(project: Project) -> Iterator[Finding]:
     """Findings of depths of rain, coefficients, growth of paved ground and times of entry."""
     limits = project.check_limits
+    if getattr(project.rain.rainfall, "source", "") == START_SOURCE:
+        yield _found(
+            "rain-made-up", "rainfall", "the rainfall is made up, to begin with: it is of no place",
+            "paste or type the rainfall of the site, with its source",
+        )  # fmt: skip
     yield from _depths(project, limits)
     yield from _values(project, limits)
     for id_, catchment in project.option.network.catchments.items():

@@ -10,6 +10,7 @@ from ..elements import DRAWN_LINKS, DRAWN_NODES
 from ..errors import ModelError
 from ..model.network import Network
 from ..model.project import Project
+from .become import become
 from .changed import found, with_elements, with_fields
 from .draw import draw_catchment, draw_link, draw_node, draw_run
 from .levels import How, set_levels
@@ -171,6 +172,17 @@ class Redraw(_Edit):
         return redraw(network, self.element, self.corners), []
 
 
+class ChangeKind(_Edit):
+    """An element of another kind where it stands; what both kinds have stays."""
+
+    edit: Literal["change kind"]
+    element: ElementId
+    drawn: _NodeKind | _LinkKind
+
+    def on(self, network: Network, project: Project) -> Done:
+        return become(network, self.element, self.drawn), []
+
+
 class Move(_Edit):
     """Elements moved on the plan, m."""
 
@@ -225,8 +237,8 @@ class SetLevels(_Edit):
 
 
 Edit = Annotated[
-    SetField | DrawNode | DrawLink | DrawCatchment | DrawRun | Split | Join | TurnRound | Reroute | Redraw | Move
-    | Remove | Paste | SetLevels,
+    SetField | DrawNode | DrawLink | DrawCatchment | DrawRun | Split | Join | TurnRound | Reroute | Redraw
+    | ChangeKind | Move | Remove | Paste | SetLevels,
     Field(discriminator="edit"),
 ]  # fmt: skip
 EDITS: TypeAdapter[list[Edit]] = TypeAdapter(Annotated[list[Edit], Field(min_length=1, max_length=20_000)])

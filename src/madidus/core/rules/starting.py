@@ -22,14 +22,15 @@ class RuleSet(DocumentModel):
     rules: list[Rule] = Field(default_factory=list, max_length=100)
 
 
-def starting_sets(element: str, periods: list[tuple[float, float]]) -> list[RuleSet]:
-    """The sets that come with the program. element : id of the outfall for rules that need one, empty where there is
-    none: they are left out. periods : return periods (years) and allowances that are run; a rule takes the largest
-    allowance of its return period.
+def starting_sets(element: str, stores: bool, periods: list[tuple[float, float]]) -> list[RuleSet]:
+    """The sets that come with the program, without rules that would have nothing to look at.
+
+    element : id of the outfall for rules that need one, empty where there is none. stores : whether there are any.
+    periods : return periods (years) and allowances that are run; a rule takes the largest allowance of its own.
     """
     sets = [
-        RuleSet(name="Pipes, ponds and outflow", units="metric", rules=_metric(element)),
-        RuleSet(name="Pipes, ponds and outflow, US customary", units="us", rules=_us(element)),
+        RuleSet(name="Pipes, ponds and outflow", units="metric", rules=_built(_METRIC, element, stores)),
+        RuleSet(name="Pipes, ponds and outflow, US customary", units="us", rules=_built(_US, element, stores)),
     ]
     return [one.model_copy(update={"rules": [_as_run(rule, periods) for rule in one.rules]}) for one in sets]
 
@@ -38,36 +39,33 @@ def _at(period: float, value: float = 0.0) -> list[dict[str, Any]]:
     return [{"return_period": period, "value": value}]
 
 
-def _built(rules: list[dict[str, Any]], element: str) -> list[Rule]:
-    own = [rule for rule in rules if element or rule["kind"] != "outflow"]
+def _built(rules: list[dict[str, Any]], element: str, stores: bool) -> list[Rule]:
+    own = [
+        {**rule, "element": element} if rule["kind"] == "outflow" else rule for rule in rules
+        if (element or rule["kind"] != "outflow") and (stores or rule["kind"] not in ("freeboard", "half_drain"))
+    ]  # fmt: skip
     return RuleSet.model_validate({"name": "set", "rules": own}).rules
 
 
-def _metric(element: str) -> list[Rule]:
-    return _built([
-        {"kind": "surcharge", "name": "No surcharge", "limits": _at(2)},
-        {"kind": "cover", "name": "No flooding", "limits": _at(30)},
-        {"kind": "flood_volume", "name": "Contained", "limits": _at(100)},
-        {"kind": "outflow", "name": "Outflow", "element": element,
-         "limits": [*_at(2, 0.005), *_at(30, 0.005), *_at(100, 0.005)]},
-        {"kind": "freeboard", "name": "Freeboard", "limits": _at(100, 0.3)},
-        {"kind": "half_drain", "name": "Half empty in a day", "limits": _at(30, 86_400.0)},
-        {"kind": "pipe_size", "name": "Least diameter", "limit": 0.15},
-        {"kind": "none_smaller", "name": "No pipe smaller than above"},
-    ], element)  # fmt: skip
-
-
-def _us(element: str) -> list[Rule]:
-    return _built([
-        {"kind": "surcharge", "name": "No surcharge", "limits": _at(10)},
-        {"kind": "flood_volume", "name": "Nothing floods", "limits": _at(100)},
-        {"kind": "outflow", "name": "Outflow", "element": element,
-         "limits": [*_at(2, _FOOT**3), *_at(10, _FOOT**3), *_at(100, _FOOT**3)]},
-        {"kind": "freeboard", "name": "1 ft of freeboard", "limits": _at(100, _FOOT)},
-        {"kind": "velocity_least", "name": "Cleans itself", "limits": _at(2, 2 * _FOOT)},
-        {"kind": "pipe_size", "name": "Least diameter", "limit": 12 * _INCH},
-        {"kind": "none_smaller", "name": "No pipe smaller than above"},
-    ], element)  # fmt: skip
+_METRIC: list[dict[str, Any]] = [
+    {"kind": "surcharge", "name": "No surcharge", "limits": _at(2)},
+    {"kind": "cover", "name": "No flooding", "limits": _at(30)},
+    {"kind": "flood_volume", "name": "Contained", "limits": _at(100)},
+    {"kind": "outflow", "name": "Outflow", "limits": [*_at(2, 0.005), *_at(30, 0.005), *_at(100, 0.005)]},
+    {"kind": "freeboard", "name": "Freeboard", "limits": _at(100, 0.3)},
+    {"kind": "half_drain", "name": "Half empty in a day", "limits": _at(30, 86_400.0)},
+    {"kind": "pipe_size", "name": "Least diameter", "limit": 0.15},
+    {"kind": "none_smaller", "name": "No pipe smaller than above"},
+]
+_US: list[dict[str, Any]] = [
+    {"kind": "surcharge", "name": "No surcharge", "limits": _at(10)},
+    {"kind": "flood_volume", "name": "Nothing floods", "limits": _at(100)},
+    {"kind": "outflow", "name": "Outflow", "limits": [*_at(2, _FOOT**3), *_at(10, _FOOT**3), *_at(100, _FOOT**3)]},
+    {"kind": "freeboard", "name": "1 ft of freeboard", "limits": _at(100, _FOOT)},
+    {"kind": "velocity_least", "name": "Cleans itself", "limits": _at(2, 2 * _FOOT)},
+    {"kind": "pipe_size", "name": "Least diameter", "limit": 12 * _INCH},
+    {"kind": "none_smaller", "name": "No pipe smaller than above"},
+]
 
 
 def _as_run(rule: Rule, periods: list[tuple[float, float]]) -> Rule:
