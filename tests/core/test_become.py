@@ -4,6 +4,7 @@ import itertools
 
 import pytest
 
+from madidus.core.checks import check
 from madidus.core.edit import EDITS, apply
 from madidus.core.edit.become import become
 from madidus.core.elements import DRAWN_LINKS, DRAWN_NODES, Conduit
@@ -86,3 +87,26 @@ def test_it_is_an_edit_like_others(demo_document):
     assert project.option.network.nodes[node].kind == "manhole"
     with pytest.raises(ModelError, match="element"):
         become(project.option.network, identity("nobody"), "junction")
+
+
+def test_a_general_vortex_curve_passes_its_design_point_and_says_what_it_is(demo_document):
+    project = parse_project(demo_document)
+    link = next(id_ for id_, c in project.option.network.links.items() if c.name == "P1 orifice")
+    edits = EDITS.validate_python([
+        {"edit": "change kind", "element": link, "drawn": "curve"},
+        {"edit": "general vortex", "element": link, "head": 1.6, "flow": 0.012},
+    ])  # fmt: skip
+    after, _ = apply(project, project.in_view, edits)
+    control = after.option.network.links[link]
+    points = {row.head: row.flow for row in control.rows}
+    assert points[1.6] == 0.012
+    assert points[round(0.3 * 1.6, 4)] == pytest.approx(0.012)  # where the vortex begins to form
+    assert points[round(0.6 * 1.6, 4)] == pytest.approx(0.012 * 0.6**0.5, rel=1e-4)
+    assert points[3.2] == pytest.approx(0.012 * 2**0.5, rel=1e-4)
+    assert max(flow for head, flow in points.items() if head <= 1.6) == pytest.approx(0.012)
+    assert control.general
+    assert "general curve" in control.told().size
+    found = [f.why for f in check(after) if f.check == "curve-general"]
+    assert found == ["P1 orifice: its curve is the general one of vortex controls"]
+    with pytest.raises(ModelError, match="has no curve"):
+        apply(project, project.in_view, EDITS.validate_python([{"edit": "general vortex", "element": link, "head": 1, "flow": 1}]))

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { runThrough } from "../src/document/path";
+import { partedBy, runThrough } from "../src/document/path";
 import type { Network } from "../src/document/types";
 import { marginState, toneOf } from "../src/instrument/tone";
 import { flowOrder } from "../src/views/flowOrder";
@@ -37,6 +37,14 @@ describe("network", () => {
     expect(runThrough(fork, "d")[0]).toBe("ac");
     expect(runThrough(fork, "bc")[0]).toBe("bc");
     expect(runThrough(fork, null)).toHaveLength(3);
+  });
+  it("says that two nodes have no way between them, and shows no other one", () => {
+    expect(partedBy(fork, new Set(["a", "b"]))).toBe(
+      "No way leads with the water from A to B, nor back: pick two nodes of one run.",
+    );
+    expect(partedBy(fork, new Set(["o", "a"]))).toBe("");
+    expect(partedBy(fork, new Set(["a", "ac"]))).toBe("");
+    expect(partedBy(fork, new Set(["a", "b", "c"]))).toBe("");
   });
   it("survives a loop and an empty sheet", () => {
     const loop: Network = { ...fork, links: { ...fork.links, da: pipe("d", "a") } };

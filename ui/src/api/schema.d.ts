@@ -3127,6 +3127,12 @@ export interface components {
             invert: number;
             /** Rows */
             rows: components["schemas"]["CurveRow"][];
+            /**
+             * General
+             * @description a vortex control's general curve, until its maker's table replaces it
+             * @default false
+             */
+            general: boolean;
         };
         /**
          * FlowPath
@@ -3229,6 +3235,29 @@ export interface components {
              * @description none: the project's
              */
             rainfall: (components["schemas"]["DepthTable-Output"] | components["schemas"]["IntensityFormula-Output"] | components["schemas"]["RatioDepths-Output"]) | null;
+        };
+        /**
+         * GeneralVortex
+         * @description A flow curve given the general curve of vortex controls by its design head and flow.
+         */
+        GeneralVortex: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "general vortex";
+            /** Element */
+            element: string;
+            /**
+             * Head
+             * @description m, design head
+             */
+            head: number;
+            /**
+             * Flow
+             * @description m3/s, design flow
+             */
+            flow: number;
         };
         /**
          * GivenStorm
@@ -7714,7 +7743,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["ChangeKind"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
+                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["ChangeKind"] | components["schemas"]["GeneralVortex"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
             };
         };
         responses: {

@@ -102,3 +102,11 @@ export function wayThrough(network: Network, nodes: string[]): string[] | null {
   }
   return path.length ? path : null;
 }
+
+/** Why there is no section between two picked nodes, in words; empty where there is one, or where others are picked. */
+export function partedBy(network: Network, picked: ReadonlySet<string>): string {
+  const [a = "", b = ""] = [...picked];
+  const [one, two] = [network.nodes[a], network.nodes[b]];
+  if (picked.size !== 2 || !one || !two || wayThrough(network, [a, b])) return "";
+  return `No way leads with the water from ${one.name} to ${two.name}, nor back: pick two nodes of one run.`;
+}

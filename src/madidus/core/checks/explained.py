@@ -165,6 +165,11 @@ EXPLAINED: dict[str, Explanation] = {
         "Tables, reports and imports that match by name cannot tell them apart.",
         "Rename one; the offered remedy adds a number.",
     ),
+    "no-places": Explanation(
+        "A network without coordinates", "Every node lies at one and the same point.",
+        "Nothing can be seen on the plan; lengths and levels hold all the same.",
+        "Give coordinates, or take the layout along the flow: a picture, not a survey.",
+    ),
     "same-place": Explanation(
         "Two nodes at one place", "Two nodes lie within 0.3 m of each other on the plan.",
         "Mostly one of them came in twice, and pipes end at the wrong one.", "Remove one of them, or move it.",
@@ -324,6 +329,11 @@ EXPLAINED: dict[str, Explanation] = {
     "control-above-cover": Explanation(
         "A control that can never act", "The sill of a control is not below the cover of the node that it drains.",
         "Water would flood before it passes.", "Lower the control, or check the cover.",
+    ),
+    "curve-general": Explanation(
+        "A general curve", "A flow curve is the general one of vortex controls, made from its design head and flow.",
+        "Makers' curves differ below the design head, and with them the volume that is held back.",
+        "Paste the maker's table of head and flow.",
     ),
     "curve-falls": Explanation(
         "A curve that falls", "The flow of a control's curve falls with rising head somewhere.",

@@ -12,7 +12,8 @@ from ..elements import Conduit, Pipe
 from ..model.network import Network
 from ..model.project import Project
 from ..quantities import Quantity, said
-from .finding import Finding, setting
+from ..schematic import places_along_flow
+from .finding import Finding, Fix, setting
 
 __all__ = ["places"]
 
@@ -24,6 +25,7 @@ def places(project: Project) -> Iterator[Finding]:
     """Findings of names, coordinates, lengths and crossings."""
     network = project.option.network
     yield from _names(network)
+    yield from _without_places(network)
     yield from _coincident(network)
     yield from _lengths(network)
     yield from _crossings(network)
@@ -43,6 +45,21 @@ def _names(network: Network) -> Iterator[Finding]:
                 "name-twice", "look", id_, "name", f"{element.kind} {element.name} is there more than once",
                 "give each its own name", setting(f"call it {fresh}", collection, id_, "name", fresh),
             )  # fmt: skip
+
+
+def _without_places(network: Network) -> Iterator[Finding]:
+    """A network of which every node lies at one point: it came from tables without coordinates."""
+    if len(network.nodes) < 2 or len({(node.x, node.y) for node in network.nodes.values()}) > 1:
+        return
+    patch = tuple(
+        {"op": "add", "path": f"/nodes/{id_}/{axis}", "value": value}
+        for id_, place in places_along_flow(network).items() for axis, value in zip("xy", place, strict=True)
+    )  # fmt: skip
+    yield Finding(
+        "no-places", "look", None, "x", f"all {len(network.nodes)} nodes lie at one point: they have no coordinates",
+        "type or paste their coordinates, or lay them out along the flow",
+        Fix("lay them out along the flow", patch),
+    )  # fmt: skip
 
 
 def _coincident(network: Network) -> Iterator[Finding]:

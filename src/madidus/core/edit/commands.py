@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from ..document import ElementId, Level
-from ..elements import DRAWN_LINKS, DRAWN_NODES
+from ..elements import DRAWN_LINKS, DRAWN_NODES, FlowCurve
+from ..elements.curve import vortex_rows
 from ..errors import ModelError
 from ..model.network import Network
 from ..model.project import Project
@@ -172,6 +173,23 @@ class Redraw(_Edit):
         return redraw(network, self.element, self.corners), []
 
 
+class GeneralVortex(_Edit):
+    """A flow curve given the general curve of vortex controls by its design head and flow."""
+
+    edit: Literal["general vortex"]
+    element: ElementId
+    head: float = Field(gt=0, le=100, description="m, design head")
+    flow: float = Field(gt=0, le=100, description="m3/s, design flow")
+
+    def on(self, network: Network, project: Project) -> Done:
+        control = found(network.links, self.element, "element")
+        if not isinstance(control, FlowCurve):
+            raise ModelError(network.label(self.element), "kind", "has no curve", "choose a flow curve")
+        rows = [row.model_dump() for row in vortex_rows(self.head, self.flow)]
+        curve = with_fields(control, {"rows": rows, "general": True})
+        return with_elements(network, links={self.element: curve}), []
+
+
 class ChangeKind(_Edit):
     """An element of another kind where it stands; what both kinds have stays."""
 
@@ -238,7 +256,7 @@ class SetLevels(_Edit):
 
 Edit = Annotated[
     SetField | DrawNode | DrawLink | DrawCatchment | DrawRun | Split | Join | TurnRound | Reroute | Redraw
-    | ChangeKind | Move | Remove | Paste | SetLevels,
+    | ChangeKind | GeneralVortex | Move | Remove | Paste | SetLevels,
     Field(discriminator="edit"),
 ]  # fmt: skip
 EDITS: TypeAdapter[list[Edit]] = TypeAdapter(Annotated[list[Edit], Field(min_length=1, max_length=20_000)])

@@ -17,7 +17,7 @@ from .control import ControlBase, Rows, Told, Unusual, law
 from .link import Reach
 from .node import Flooding
 
-__all__ = ["BY_CURVE", "CurveRow", "FlowCurve", "look_up"]
+__all__ = ["BY_CURVE", "CurveRow", "FlowCurve", "look_up", "vortex_rows"]
 
 # columns of the parameter row
 INVERT = 0
@@ -65,6 +65,20 @@ class CurveRow(DocumentModel):
     flow: float = Field(ge=0, le=1e4, description="m3/s")
 
 
+_FLUSH, _KICK = 0.3, 0.6  # of the design head: where a vortex control lets its design flow through first, and throttles
+
+
+def vortex_rows(head: float, flow: float) -> list[CurveRow]:
+    """A general curve of a vortex control by its design head (m) and flow (m3/s), until its maker's table is there.
+
+    It rises as a weir, Q = Qd (h / 0.3 H)^1.5, to the design flow at 0.3 H; falls straight as the vortex forms, to 0.6
+    H; and goes on as an opening, Q = Qd (h / H)^0.5, through the design point to twice the design head.
+    """
+    rising = [(share * head, flow * (share / _FLUSH) ** 1.5) for share in np.linspace(0.0, _FLUSH, 7)]
+    throttled = [(share * head, flow * share**0.5) for share in (*np.linspace(_KICK, 1.0, 5), 1.25, 1.5, 2.0)]
+    return [CurveRow(head=round(h, 4), flow=float(f"{q:.5g}")) for h, q in (*rising, *throttled)]
+
+
 class FlowCurve(ControlBase):
     """A control by its head–flow curve, such as a vortex control: head above `invert` or above the tail water,
     whichever is higher. Water does not return through it. Beyond the last row its flow is held.
@@ -77,6 +91,7 @@ class FlowCurve(ControlBase):
     kind: Literal["curve"] = "curve"
     invert: Level = Field(description="m: the level from which head counts")
     rows: list[CurveRow] = Field(min_length=2, max_length=500)
+    general: bool = Field(False, description="a vortex control's general curve, until its maker's table replaces it")
 
     @classmethod
     def start(cls, reach: Reach) -> dict[str, Any]:
@@ -98,6 +113,12 @@ class FlowCurve(ControlBase):
 
     def unusual(self, node: Flooding) -> Iterator[Unusual]:
         yield from super().unusual(node)
+        if self.general:
+            yield Unusual(
+                "curve-general", "rows", "its curve is the general one of vortex controls",
+                "paste its maker's table: the flow below the design head may be another",
+            )  # fmt: skip
+            return
         for a, b in itertools.pairwise(self.rows):
             if b.flow < a.flow:
                 yield Unusual(
@@ -110,4 +131,4 @@ class FlowCurve(ControlBase):
 
     def told(self) -> Told:
         most = Quantity(max(row.flow for row in self.rows) * 1000.0, "L/s", 1)
-        return Told(self.invert, said(most, " at most"), "")
+        return Told(self.invert, said(most, " at most", ", general curve" if self.general else ""), "")

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useCallback, useMemo, useState } from "react";
 import { api, call } from "../../api/client";
-import { runThrough, wayThrough } from "../../document/path";
+import { partedBy, runThrough, wayThrough } from "../../document/path";
 import { useProject } from "../../document/store";
 import { useWidth } from "../../instrument/useWidth";
 import { StormAtMoment } from "../MomentLine";
@@ -15,11 +15,15 @@ import { type Profile, SteadyFlow } from "./SteadyFlow";
 import { SteadyTable } from "./SteadyTable";
 import { shownAtFirst } from "./shown";
 
-/** The way through what is picked where several are, or else the run of the picked element, or of a shown chain. */
-function usePath(): string[] {
+/**
+ * The way through what is picked where several are, or else the run of the picked element, or of a shown chain. Between
+ * two nodes without a way it is none: another run would be taken for theirs.
+ */
+function usePath(): { path: string[]; apart: string } {
   const { network, cursor, picked, chain } = useProject();
-  return useMemo(() => {
-    if (!network) return [];
+  const apart = network ? partedBy(network, picked) : "";
+  const path = useMemo(() => {
+    if (!network || apart) return [];
     const run = runThrough(network, chain?.[0] ?? null);
     if (chain?.every((id) => run.includes(id) || network.nodes[id])) return run;
     const nodes =
@@ -37,7 +41,8 @@ function usePath(): string[] {
     if (way) return way;
     // a catchment shows the run that takes its water
     return runThrough(network, network.catchments[cursor.element ?? ""]?.node ?? cursor.element);
-  }, [network, cursor.element, picked, chain]);
+  }, [network, cursor.element, picked, chain, apart]);
+  return { path, apart };
 }
 
 /** Ground, covers, pipes and water along a run, at the moment of the clock; levels are dragged and set on it. */
@@ -55,7 +60,7 @@ export function LongSection({ showTables }: { showTables: () => void }) {
     setSteady(false);
     setProfile(null);
   };
-  const path = usePath();
+  const { path, apart } = usePath();
   const { data: envelopes = {} } = useQuery({
     queryKey: ["envelopes", id, option, answer?.revision, answer?.version],
     enabled: !!id && shown.probabilities && answer?.state === "settled",
@@ -162,7 +167,11 @@ export function LongSection({ showTables }: { showTables: () => void }) {
             />
           )}
           {sheet && <PrintedSection path={path} sheet={sheet} shown={shown} envelopes={envelopes} done={printed} />}
-          {path.length === 0 && <p className="p-4 text-ink3">No run to draw yet.</p>}
+          {path.length === 0 && (
+            <p className="p-4 text-ink3" data-testid="no-section">
+              {apart || "No run to draw yet."}
+            </p>
+          )}
         </div>
       </div>
     </section>
