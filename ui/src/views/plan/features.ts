@@ -3,10 +3,11 @@ import { type Geometry, LineString, MultiPoint, Point, Polygon } from "ol/geom";
 import VectorLayer from "ol/layer/Vector";
 import VectorImageLayer from "ol/layer/VectorImage";
 import VectorSource from "ol/source/Vector";
-import { Circle, Fill, Stroke, Style, Text } from "ol/style";
+import { Circle, Fill, Stroke, Style } from "ol/style";
 import { courseOf } from "../../document/course";
 import { useProject } from "../../document/store";
 import { type Backdrop, isStore, type Network, type Point as Place } from "../../document/types";
+import { Names } from "./names";
 import { drawStill } from "./nodeSymbol";
 import { linkStyles } from "./pipeStyle";
 import { ConduitWater, NodeWater } from "./waterLayers";
@@ -31,6 +32,7 @@ export class Sheets {
   readonly sketch = new VectorSource();
   readonly conduitWater = new ConduitWater();
   readonly nodeWater = new NodeWater();
+  readonly names = new Names();
 
   layers() {
     // drawn into a picture somewhat larger than the sight, which moves along while the plan is dragged
@@ -42,6 +44,7 @@ export class Sheets {
       this.conduitWater,
       layer(this.nodes),
       this.nodeWater,
+      this.names,
       new VectorLayer({ source: this.handles, style: handleStyle }),
       new VectorLayer({ source: this.sketch, style: sketchStyle }),
     ];
@@ -57,6 +60,7 @@ export class Sheets {
   flow() {
     this.conduitWater.changed();
     this.nodeWater.changed();
+    this.names.changed();
   }
 
   drawBackdrop(items: Backdrop[]) {
@@ -67,6 +71,7 @@ export class Sheets {
   draw(network: Network, still: boolean) {
     this.conduitWater.place(null);
     this.nodeWater.place(null);
+    this.names.place(null);
     this.grounds.clear();
     this.links.clear();
     this.nodes.clear();
@@ -79,6 +84,7 @@ export class Sheets {
   place(part: Network) {
     this.conduitWater.place(part);
     this.nodeWater.place(part);
+    this.names.place(part);
     const set = (source: VectorSource, id: string, geometry: Geometry) =>
       source.getFeatureById(id)?.setGeometry(geometry);
     for (const [id, node] of Object.entries(part.nodes)) set(this.nodes, id, new Point([node.x, node.y]));
@@ -100,12 +106,6 @@ function backdropFeature(item: Backdrop): Feature {
         color: look?.stroke ?? "#a39a86",
         width: 1,
         ...(look?.dash ? { lineDash: look.dash } : {}),
-      }),
-      text: new Text({
-        text: item.name,
-        font: "11px 'Archivo Variable'",
-        fill: new Fill({ color: item.kind === "water" ? "#25727d" : "#65665f" }),
-        overflow: false,
       }),
     }),
   );

@@ -39,9 +39,9 @@ const lineOf = (picked: boolean) => (picked ? 3 : 1.3);
 const isDot = (network: Network, node: NetNode, { picked, resolution }: Lying) =>
   !picked && node.kind !== "outfall" && !isStore(node) && farOff(network, resolution);
 
-/** What stays of a node as the clock moves: the ring of a shaft, the mark of an outfall, the name. */
+/** What stays of a node as the clock moves: the ring of a shaft, the mark of an outfall. */
 export function drawStill(c: CanvasRenderingContext2D, network: Network, node: NetNode, lying: Lying, ratio: number) {
-  const { pixel, picked, resolution } = lying;
+  const { pixel, picked } = lying;
   const shaft = node.kind !== "outfall" && !isStore(node);
   c.save();
   c.translate(pixel[0] ?? 0, pixel[1] ?? 0);
@@ -59,14 +59,6 @@ export function drawStill(c: CanvasRenderingContext2D, network: Network, node: N
   if (node.kind === "outfall") {
     nodeKind(node).mark?.(c, node);
     c.stroke();
-  }
-  if (resolution < 1.05 || !shaft || picked) {
-    c.font = "600 11px 'Archivo Variable'";
-    c.lineWidth = 3;
-    c.strokeStyle = "#f6f2e7";
-    c.fillStyle = "#1d2427";
-    c.strokeText(node.name, radius + 3, -radius + 1);
-    c.fillText(node.name, radius + 3, -radius + 1);
   }
   c.restore();
 }

@@ -26,7 +26,7 @@ type Drawn = Conduit & { course: Path2D; arrow: Path2D; back: Path2D };
 type Placed = { id: string; node: NetNode; level: Column; pixel: Point };
 
 /** A sheet of its own canvas that is drawn anew at every moment of a replay; what stays is added once. */
-abstract class MovingLayer<Laid> extends Layer<Source> {
+export abstract class MovingLayer<Laid> extends Layer<Source> {
   private readonly canvas = document.createElement("canvas");
   private moved: Network | null = null;
   /** What stays as it is while only the clock moves, and what it was made from. */
@@ -68,7 +68,10 @@ abstract class MovingLayer<Laid> extends Layer<Source> {
         return [pixel[0] ?? 0, pixel[1] ?? 0];
       };
       const within = ([x, y]: Point) => x > -60 && y > -60 && x < width + 60 && y < height + 60;
-      this.still = { of: made, placed: this.arrange(network, this.moved, series, { seen, within, resolution }) };
+      this.still = {
+        of: made,
+        placed: this.arrange(network, this.moved, series, { seen, within, resolution, size: [width, height] }),
+      };
     }
     this.paint(context, this.still.placed, series?.frame(moment) ?? 0, network, resolution);
     return this.canvas;
@@ -85,7 +88,12 @@ abstract class MovingLayer<Laid> extends Layer<Source> {
   ): void;
 }
 
-type Lens = { seen: (place: Point) => Point; within: (pixel: Point) => boolean; resolution: number };
+export type Lens = {
+  seen: (place: Point) => Point;
+  within: (pixel: Point) => boolean;
+  resolution: number;
+  size: Point;
+};
 
 /** Water in conduits, and its direction. */
 export class ConduitWater extends MovingLayer<Drawn> {
