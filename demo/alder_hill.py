@@ -102,7 +102,7 @@ def build() -> dict:
             "polygon": [at(w, south), at(e, south), at(e, n), at(w, n)],
         }  # fmt: skip
     return {
-        "format": "madidus-project", "version": 2, "name": "Alder Hill Library", "units": "us",
+        "format": "madidus-project", "version": 3, "name": "Alder Hill Library", "units": "us",
         "brief": {"author": "Demo", "rules": [
             {"kind": "surcharge", "name": "No surcharge, 10 yr", "limits": [{"return_period": 10}]},
             {"kind": "flood_volume", "name": "Nothing floods, 100 yr",

@@ -1,4 +1,5 @@
-"""Writes ferry_flat.madidus.json: an invented subdivision on flat ground, ten temporal patterns for each duration.
+"""Writes ferry_flat.madidus.json: an invented subdivision on flat ground with a basin, ten temporal patterns for each
+duration.
 
 Patterns and rain are made up: beta-shaped bursts drawn with a fixed seed. Run it after a change.
 """
@@ -11,7 +12,7 @@ import numpy as np
 
 from madidus.core.model import parse_project
 
-DURATIONS = {15: 3, 30: 6, 60: 12, 120: 12, 360: 24}  # min: number of intervals
+DURATIONS = {5: 5, 10: 5, 15: 3, 30: 6, 60: 12, 120: 12, 360: 24}  # min: number of intervals
 PERIODS = [2, 10, 100]
 
 
@@ -20,9 +21,9 @@ def identity(name: str) -> str:
 
 
 def patterns() -> list[dict]:
-    rng = np.random.default_rng(11)
     found = []
     for duration, parts in DURATIONS.items():
+        rng = np.random.default_rng([11, duration])
         for k in range(1, 11):
             x = (np.arange(parts) + 0.5) / parts
             a, b = rng.uniform(1.2, 4.0, 2)
@@ -53,9 +54,13 @@ def build() -> dict:
                       "plan_area": 0.8, "ponded_area": 150.0}
         for n, (x, y, cover, invert) in PITS.items()
     }  # fmt: skip
-    for a, b in [*((a, b) for a, b, _ in PIPES), ("S5", "Head")]:
+    for a, b in [*((a, b) for a, b, _ in PIPES), ("S5", "Basin")]:
         nodes[identity(a)]["bypass"] = identity(b)  # the gutter runs beside the pipe
-    nodes[identity("Head")] = {"kind": "manhole", "name": "Head", "x": 300, "y": 100, "cover": 4.9, "invert": 3.3,
+    nodes[identity("Basin")] = {
+        "kind": "storage", "form": "pond", "name": "Basin", "x": 285, "y": 108, "cover": 4.9, "invert": 3.35,
+        "table": [{"depth": 0.0, "area": 180.0}, {"depth": 0.8, "area": 330.0}, {"depth": 1.55, "area": 500.0}],
+    }  # fmt: skip
+    nodes[identity("Head")] = {"kind": "manhole", "name": "Head", "x": 305, "y": 96, "cover": 4.9, "invert": 3.3,
                                "diameter": 1.8}  # fmt: skip
     nodes[identity("Bend")] = {"kind": "junction", "name": "Bend", "x": 380, "y": 60, "cover": 4.6, "invert": 3.05,
                                "plan_area": 2.0, "ponded_area": 400.0}  # fmt: skip
@@ -71,10 +76,15 @@ def build() -> dict:
             "upstream_invert": p["invert"], "downstream_invert": q["invert"], **fields,
         }  # fmt: skip
 
-    for a, b, mm in [*PIPES, ("S5", "Head", 750)]:
+    for a, b, mm in [*PIPES, ("S5", "Basin", 750)]:
         links[identity(f"{a}-{b}")] = joined(
             a, b, kind="pipe", section={"shape": "circular", "diameter": mm / 1000}, material="concrete"
         )
+    ends = {"upstream": identity("Basin"), "downstream": identity("Head")}
+    links[identity("Outlet")] = {"kind": "orifice", "name": "Basin outlet", "invert": 3.35, **ends,
+                                 "section": {"shape": "circular", "diameter": 0.4}}  # fmt: skip
+    links[identity("Spillway")] = {"kind": "weir", "name": "Spillway", "crest": 4.25, "length": 5.0, "form": "broad",
+                                   "coefficient": 1.7, **ends}  # fmt: skip
     drain = {"shape": "trapezoidal", "base_width": 1.0, "left_slope": 3.0, "right_slope": 3.0, "height": 1.2}
     for a, b in (("Head", "Bend"), ("Bend", "River")):
         links[identity(f"{a}-{b}")] = joined(a, b, kind="channel", section=drain, roughness=0.035)
@@ -88,12 +98,12 @@ def build() -> dict:
     minutes = np.array(list(DURATIONS))
     depths = [[round(float(15.0 * t**0.24 * (m / 60) ** 0.36), 1) for m in minutes] for t in PERIODS]
     return {
-        "format": "madidus-project", "version": 2, "name": "Ferry Flat, stage two",
+        "format": "madidus-project", "version": 3, "name": "Ferry Flat, stage two",
         "brief": {"author": "Demo", "rules": [
             {"kind": "surcharge", "name": "No surcharge, 50 % AEP", "limits": [{"return_period": 2}]},
             {"kind": "flood_volume", "name": "Pits hold, 10 % AEP", "limits": [{"return_period": 10}]},
             {"kind": "outflow", "name": "To the river, 1 % AEP", "element": identity("River"),
-             "limits": [{"return_period": 100, "value": 0.65}]},
+             "limits": [{"return_period": 100, "value": 0.4}]},
         ]},
         "rain": {
             "place": "Ferry Flat, made up",

@@ -169,7 +169,7 @@ def build() -> dict:  # noqa: C901
             ],
         }  # fmt: skip
     return {
-        "format": "madidus-project", "version": 2, "name": "Quillmere Boatyard", "units": "metric",
+        "format": "madidus-project", "version": 3, "name": "Quillmere Boatyard", "units": "metric",
         "brief": {
             "author": "Drainage office, Quillmere", "client": "Quillmere harbour trust",
             "rules": [

@@ -28,11 +28,11 @@ def test_a_limit_between_mean_and_highest_pattern_meets_by_mean_and_fails_by_eve
     (outfall,) = [id_ for id_, node in plan.network.nodes.items() if node.kind == "outfall"]
     peaks = {}
     for how in ("mean", "every"):
-        rate = asked(Outflow, 0.6, element=outfall, patterns=how)
+        rate = asked(Outflow, 0.42, element=outfall, patterns=how)
         (v,) = judge([rate], plan.network, plan.storms, figures)
         peaks[how] = rate.value - v.governing.value
         assert v.state == {"mean": "meets", "every": "fails"}[how]
-    assert peaks["mean"] < 0.6 < peaks["every"]
+    assert peaks["mean"] < 0.42 < peaks["every"]
     print(peaks)
 
 
