@@ -4,12 +4,14 @@ import copy
 import json
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
 
 from madidus.core.cause import cause
 from madidus.core.ensemble import fares, make_plan, run_plan, submit_to
+from madidus.core.ensemble.pumps import pump_fares
 from madidus.core.figures import Reduction
 from madidus.core.model import parse_project
 from tests.cases.build import Run, identity, network, tank
@@ -158,3 +160,32 @@ def test_a_flood_risk_is_what_rules_of_cover_ask_to_keep(boatyard):
     assert "flood risk" in states(plan)
     assert "flood risk" not in states(bare)
     assert copy.copy(plan) is not plan
+
+
+def test_pumps_tell_their_starts_by_a_sump_that_fills_and_empties_evenly():
+    """10 L/s into 5 m2; 30 L/s from 1 m down to 0.2 m: 200 s to empty 4 m3 net of what runs in, 400 s to fill."""
+    curve = [{"flow": 0.03, "head": 30.0}, {"flow": 0.0301, "head": 1.0}]
+    nodes = {
+        "sump": tank(0.0, 3.0, 5.0) | {"ponded_area": 5.0}, "M": {"kind": "manhole", "cover": 14, "invert": 10},
+        "out": {"kind": "outfall", "invert": 9},
+    }  # fmt: skip
+    links = {
+        "station": {"kind": "pump", "upstream": "sump", "downstream": "M",
+                    "units": [{"on": 1.0, "off": 0.2, "curve": curve}]},
+        "away": {"kind": "pipe", "upstream": "M", "downstream": "out", "length": 50, "upstream_invert": 10,
+                 "downstream_invert": 9, "section": {"shape": "circular", "diameter": 0.3}},
+    }  # fmt: skip
+    one = Run(network(nodes, links), {"sump": [(0, 0.01), (7200, 0.01), (7200, 0.0)]}, 9000.0, 60.0)
+    figures = Reduction(one.net, one.flat).figures("storm", one.result)
+    # a second pump beside, that never starts, and another storm with fewer starts
+    plan = SimpleNamespace(network=one.net, links=sorted(one.net.links), flat=one.flat)
+    short = Run(network(nodes, links), {"sump": [(0, 0.01), (1000, 0.01), (1000, 0.0)]}, 2000.0, 60.0)
+    less = Reduction(short.net, short.flat).figures("less", short.result)
+    (found,) = pump_fares(plan, {"storm": figures, "less": less}, ["less", "storm"]).values()
+    cycle = 4.0 / 0.01 + 4.0 / 0.02
+    assert found.storm == "storm"
+    assert found.starts == pytest.approx((7200 - 100) / cycle, abs=1.01)
+    assert found.most_in_hour == pytest.approx(3600 / cycle, abs=1.01)
+    assert found.running == pytest.approx(found.starts * 200, rel=0.05)
+    assert found.volume == pytest.approx(72.0 - 1.0, abs=4.1)
+    assert (found.beyond, found.counted) == (0.0, True)

@@ -49,6 +49,7 @@ const store = {
   storm: "b",
   time: 90,
 };
+const pump = { starts: 12, most_in_hour: 4, running: 7200, beyond: 0, volume: 90, counted: false, storm: "b" };
 const outfall = { flow: 0.05, storm: "b", time: 99, volume: 300, volume_storm: "a" };
 const fares = (name: string, more: object, missing = ""): Fares =>
   ({
@@ -60,6 +61,7 @@ const fares = (name: string, more: object, missing = ""): Fares =>
       links: { l: link },
       stores: { t: store },
       outfalls: { o: outfall },
+      pumps: { p: pump },
     },
   }) as unknown as Fares;
 const flooded = { state: "flooded", flooded: 6.3, left: -0.15, storm: "b", why: "backwater", by: "t" };
@@ -105,6 +107,14 @@ describe("results over storms", () => {
     expect([own.attenuation?.text, own.lag?.text, own.half?.text]).toEqual(["75 %", "0.50", "not seen"]);
     expect(own.soaked).toBeUndefined();
     expect(results.outfalls?.[0]?.cells.most?.text).toBe("2 yr, 15 winter");
+    const pumps = results.pumps?.[0]?.cells ?? {};
+    expect([pumps.starts?.text, pumps.hour?.text, pumps.run?.text, pumps.volume?.text]).toEqual([
+      "≥ 12",
+      "≥ 4",
+      "2.00",
+      "90.0",
+    ]);
+    expect(pumps.beyond?.bad).toBe(false);
   });
 
   it("of one storm name none", () => {

@@ -121,6 +121,14 @@ def _of_row(
             [[network.nodes[i].name, labels[one.storm], one.flow * 1000, hours(one.time), one.volume,
               labels[one.volume_storm]] for i in nodes if i in own.outfalls for one in [own.outfalls[i]]],
         ),
+        Sheet(
+            f"Pumps {row}{tail}",
+            ["Pumps", "Storm with most starts", "Starts", "Most in an hour", "Run h", "Lifted m³", "Off their curve h",
+             "Counted"],
+            [[network.links[i].name, labels[one.storm], one.starts, one.most_in_hour, one.running / 3600, one.volume,
+              one.beyond / 3600, "all" if one.counted else "at least"]
+             for i in links if i in own.pumps for one in [own.pumps[i]]],
+        ),
     ]  # fmt: skip
     return [sheet for sheet in sheets if sheet.rows]
 

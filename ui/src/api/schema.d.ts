@@ -2882,6 +2882,10 @@ export interface components {
             outfalls: {
                 [key: string]: components["schemas"]["OutfallFares"];
             };
+            /** Pumps */
+            pumps: {
+                [key: string]: components["schemas"]["PumpFares"];
+            };
         };
         /**
          * FaresOut
@@ -5396,6 +5400,30 @@ export interface components {
             /** Units */
             units: components["schemas"]["PumpUnit"][];
             main: components["schemas"]["RisingMain"] | null;
+        };
+        /**
+         * PumpFares
+         * @description The pumps of a station in `storm` (key), in which they start most often.
+         *
+         *     starts : of all its pumps; most_in_hour : of one pump within any hour; running, beyond : s that pumps ran, all
+         *     together, and that their lift lay off their curve; volume : m3. counted : false where more happened in the storm
+         *     than its log holds: then starts and times are at least these.
+         */
+        PumpFares: {
+            /** Starts */
+            starts: number;
+            /** Most In Hour */
+            most_in_hour: number;
+            /** Running */
+            running: number;
+            /** Beyond */
+            beyond: number;
+            /** Volume */
+            volume: number;
+            /** Counted */
+            counted: boolean;
+            /** Storm */
+            storm: string;
         };
         /**
          * PumpRow

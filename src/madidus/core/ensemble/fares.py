@@ -18,6 +18,7 @@ from ..rainfall.storms import Storm
 from ..states import NodeState, node_state, soffits
 from ..statistics import FEWEST_PATTERNS, Statistic
 from .plan import Plan
+from .pumps import PumpFares, pump_fares
 
 __all__ = ["Fares", "LinkFares", "NodeFares", "OutfallFares", "StoreFares", "fares"]
 
@@ -101,6 +102,7 @@ class Fares:
     links: Mapping[str, LinkFares]
     stores: Mapping[str, StoreFares]
     outfalls: Mapping[str, OutfallFares]
+    pumps: Mapping[str, PumpFares]
 
 
 _Cause = Callable[[str, str], tuple[Why | None, str | None]]
@@ -149,7 +151,7 @@ def fares(plan: Plan, figures: Mapping[str, Figures], storms: Sequence[Storm], b
     there = [storm for storm in storms if storm.key in figures]
     missing = "" if len(there) == len(storms) else f"{len(there)} of {len(storms)} storms are in"
     if not there:
-        return Fares(missing or "no storm is run", {}, {}, {}, {})
+        return Fares(missing or "no storm is run", {}, {}, {}, {}, {})
     own = [figures[storm.key] for storm in there]
     highest, keys = _Highest(there, by), [storm.key for storm in there]
     causes: dict[str, Causes] = {}
@@ -162,7 +164,7 @@ def fares(plan: Plan, figures: Mapping[str, Figures], storms: Sequence[Storm], b
 
     return Fares(
         missing, _nodes(plan, own, highest, keys, why), _links(plan, own, highest, keys, why),
-        _stores(plan, own, highest, keys), _outfalls(plan, own, highest, keys),
+        _stores(plan, own, highest, keys), _outfalls(plan, own, highest, keys), pump_fares(plan, figures, keys),
     )  # fmt: skip
 
 

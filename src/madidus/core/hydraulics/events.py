@@ -13,9 +13,10 @@ from ..elements.pump import DISCHARGE
 from .layout import CELL, COVER, CURVE, FACE, FLAP, KIND, NODE, OUTWARD, Flattened, Grid
 from .work import FLOW, LEVEL, LEVEL_2
 
-__all__ = ["Event", "Log", "decode", "make_log", "note_events", "read_log"]
+__all__ = ["MOST_EVENTS", "Event", "Log", "decode", "make_log", "note_events", "read_log"]
 
-_MOST = 2000  # events that are kept of a storm
+MOST_EVENTS = 2000
+"""That are kept of a storm."""
 _BAND = 1e-3  # m by which a level must pass a cover to count
 
 
@@ -43,7 +44,8 @@ def make_log(grid: Grid) -> Log:
     """An empty log of a storm in which nothing has acted yet."""
     controls = grid.parameters.shape[0]
     signals = grid.cells + grid.end_index.shape[1] + 2 * controls + grid.switch.shape[0]
-    return Log(np.zeros(signals, np.int8), np.zeros(_MOST), np.zeros(_MOST, np.int32), np.zeros(1, np.int64))
+    time, signal = np.zeros(MOST_EVENTS), np.zeros(MOST_EVENTS, np.int32)
+    return Log(np.zeros(signals, np.int8), time, signal, np.zeros(1, np.int64))
 
 
 @routine
@@ -104,7 +106,7 @@ def note_events(log, grid, work, t, used):  # type: ignore[no-untyped-def]
 
 def read_log(log: Log) -> list[tuple[float, int]]:
     """Times (s) and codes of what happened, for `decode`."""
-    count = min(int(log.seen[0]), _MOST)
+    count = min(int(log.seen[0]), MOST_EVENTS)
     return sorted(zip(log.time[:count].tolist(), log.signal[:count].tolist(), strict=True), key=lambda event: event[0])
 
 

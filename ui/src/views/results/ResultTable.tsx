@@ -22,10 +22,22 @@ export type Column = {
   downFirst?: boolean;
   group?: { name: string; note: string };
 };
-export type Kind = "nodes" | "links" | "storage" | "outfalls";
-const KINDS: Kind[] = ["nodes", "links", "storage", "outfalls"];
-const TITLE: Record<Kind, string> = { nodes: "Nodes", links: "Links", storage: "Storage", outfalls: "Outfalls" };
-const ONE: Record<Kind, string> = { nodes: "Node", links: "Link", storage: "Store", outfalls: "Outfall" };
+export type Kind = "nodes" | "links" | "storage" | "outfalls" | "pumps";
+const KINDS: Kind[] = ["nodes", "links", "storage", "outfalls", "pumps"];
+const TITLE: Record<Kind, string> = {
+  nodes: "Nodes",
+  links: "Links",
+  storage: "Storage",
+  outfalls: "Outfalls",
+  pumps: "Pumps",
+};
+const ONE: Record<Kind, string> = {
+  nodes: "Node",
+  links: "Link",
+  storage: "Store",
+  outfalls: "Outfall",
+  pumps: "Pumps",
+};
 /** An element's results: cells by column, and the storm that a click shows. */
 export type Line = {
   id: string;

@@ -7,7 +7,8 @@ import { byTheGrid } from "../ByTheGrid";
 import type { Cell, Column, Kind, Line } from "./ResultTable";
 
 export type Fares = components["schemas"]["FaresOut"];
-type Of<K extends "nodes" | "links" | "stores" | "outfalls"> = Fares["fares"][K][string];
+type Group = "nodes" | "links" | "stores" | "outfalls" | "pumps";
+type Of<K extends Group> = Fares["fares"][K][string];
 export type Tables = { columns: Partial<Record<Kind, Column[]>>; results: Partial<Record<Kind, Line[]>> };
 
 type Told = { network: Network; answer: Answer };
@@ -87,7 +88,7 @@ export function byPeriod(told: Told, periods: Fares[]): Tables {
         group: { name: period.name, note },
       }));
     });
-  const lines = <K extends "nodes" | "links" | "stores" | "outfalls">(
+  const lines = <K extends Group>(
     kind: K,
     cells: (one: Of<K>) => Record<string, Cell> & { storm: Cell },
     storm: (one: Of<K>) => [string, number | null],
@@ -126,6 +127,15 @@ export function byPeriod(told: Told, periods: Fares[]): Tables {
         ["volume", label("volume", unitOf("volume"))],
         ["storm", "storm", true],
       ]),
+      ...(pumped(periods)
+        ? {
+            pumps: columns([
+              ["starts", "starts"],
+              ["run", "run h"],
+              ["storm", "storm", true],
+            ]),
+          }
+        : {}),
     },
     results: {
       nodes: lines(
@@ -164,14 +174,34 @@ export function byPeriod(told: Told, periods: Fares[]): Tables {
         }),
         (one) => [one.storm, one.time],
       ),
+      pumps: lines(
+        "pumps",
+        (one) => ({ ...pumpCells(one), storm: stormOf(told, one.storm, false) }),
+        (one) => [one.storm, null],
+      ),
     },
+  };
+}
+
+const pumped = (periods: Fares[]) => periods.some((period) => Object.keys(period.fares.pumps).length > 0);
+
+/** What a station does; where its log was full the counts are the least that happened. */
+function pumpCells(one: Of<"pumps">): Record<string, Cell> {
+  const least = one.counted ? "" : "≥ ";
+  const note = one.counted ? {} : { note: "more happened in the storm than its log holds" };
+  return {
+    starts: { text: `${least}${one.starts}`, sort: one.starts, ...note },
+    hour: { text: `${least}${one.most_in_hour}`, sort: one.most_in_hour, ...note },
+    run: { ...number(one.running, "hours"), ...note },
+    volume: number(one.volume, "volume"),
+    beyond: { ...number(one.beyond, "hours"), bad: one.beyond > 0 },
   };
 }
 
 /** Every figure over one set of storms. patterned: it is the highest single pattern that governs. */
 export function overStorms(told: Told, found: Fares, oneStorm: boolean): Tables {
   const { network } = told;
-  const { nodes, links, stores, outfalls } = found.fares;
+  const { nodes, links, stores, outfalls, pumps } = found.fares;
   const worth = (of: "level" | "flow", id: string, unit: "m" | "m3/s") => {
     const note = oneStorm ? "" : byTheGrid(told.answer.worth[of][id], unit);
     return note ? { note } : {};
@@ -232,6 +262,18 @@ export function overStorms(told: Told, found: Fares, oneStorm: boolean): Tables 
         figure("volume", "volume", volume),
         ...(oneStorm ? [] : [{ key: "most", label: "most volume in", left: true }]),
       ],
+      ...(pumped([found])
+        ? {
+            pumps: [
+              ...storm,
+              figure("starts", "starts"),
+              figure("hour", "most in an hour"),
+              figure("run", "run h"),
+              figure("volume", "lifted", volume),
+              figure("beyond", "off its curve h"),
+            ],
+          }
+        : {}),
     },
     results: {
       nodes: own(nodes, (one, id) => ({
@@ -277,6 +319,7 @@ export function overStorms(told: Told, found: Fares, oneStorm: boolean): Tables 
         volume: number(one.volume, "volume"),
         ...(oneStorm ? {} : { most: stormOf(told, one.volume_storm, true) }),
       })),
+      pumps: own(Object.fromEntries(Object.entries(pumps).map(([id, one]) => [id, { ...one, time: null }])), pumpCells),
     },
   };
 }
