@@ -2,6 +2,6 @@
 
 from .places import keep_kernels
 
-__version__ = "0.2.0"
+__version__ = "0.3.0"
 
 keep_kernels()

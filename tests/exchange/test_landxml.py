@@ -1,6 +1,7 @@
 """LandXML of others: every thing it holds is read, or its loss is told, element by element."""
 
 import math
+from xml.etree import ElementTree
 
 import numpy as np
 import pyproj
@@ -12,10 +13,11 @@ from madidus.core.elements.sections import Circular, Egg, WidthTable
 from madidus.core.errors import ModelError
 from madidus.core.model.mappings import Mappings
 from madidus.core.model.network import Network
-from madidus.exchange.formats import FileFormat, look
+from madidus.exchange.formats import WRITERS, FileFormat, look
 from madidus.exchange.imports import Incoming, propose
 from madidus.exchange.landxml import read_landxml
 from tests.exchange.elements import everything, project
+from tests.exchange.test_demos import demo
 from tests.exchange.test_networks import applied, as_landxml, named
 
 
@@ -274,3 +276,43 @@ def test_what_we_write_says_its_grid():
     root = fromstring(as_landxml(everything(), "EPSG:32632"))
     assert root.find("{*}CoordinateSystem").get("epsgCode") == "32632"
     assert fromstring(as_landxml(everything())).find("{*}CoordinateSystem") is None
+
+
+@pytest.mark.parametrize("name", ["quillmere_boatyard", "ferry_flat", "alder_hill_library"])
+def test_what_another_program_keeps_of_our_file_comes_back_unchanged(name):
+    """Without our features: sizes rounded to millimetres, stores as structures, no word for controls."""
+    held = demo(name)
+    root = ElementTree.fromstring(WRITERS[".xml"][1](held.option.network, held))
+    for parent in list(root.iter()):
+        for child in [one for one in parent if one.tag.endswith("Feature")]:
+            parent.remove(child)
+    for shape in (one for one in root.iter() if one.tag.endswith("CircStruct")):
+        shape.set("diameter", str(round(float(shape.get("diameter")))))
+    proposal = propose(held, read_landxml(ElementTree.tostring(root)))
+    changed = [(e.name, e.why, e.fields) for e in proposal.entries if e.action != "same"]
+    assert changed == []
+    assert proposal.left == {"nodes": [], "links": [], "catchments": []}
+    size = next(s for s in root.iter() if s.tag.endswith("CircStruct"))
+    size.set("diameter", "900")
+    again = propose(held, read_landxml(ElementTree.tostring(root)))
+    assert [f.field for e in again.entries if e.action == "update" for f in e.fields if e.kind != "channel"] == ["diameter"]
+
+
+def test_what_is_not_in_the_file_is_named_with_its_id_and_kinds_without_a_word_are_not():
+    held = demo("quillmere_boatyard")
+    root = ElementTree.fromstring(WRITERS[".xml"][1](held.option.network, held))
+    for parent in list(root.iter()):
+        for child in [one for one in parent if one.tag.endswith("Feature") or one.get("name") in ("A1–A2", "A1")]:
+            parent.remove(child)
+    proposal = propose(held, read_landxml(ElementTree.tostring(root)))
+    assert (proposal.left["nodes"], proposal.left["links"]) == (["A1"], ["A1–A2"])
+    network = held.option.network
+    assert [network.nodes[id_].name for id_ in proposal.absent["nodes"]] == ["A1"]
+    assert [network.links[id_].name for id_ in proposal.absent["links"]] == ["A1–A2"]
+    # a file of ours has a word for controls: one that is gone from it is missing
+    whole = ElementTree.fromstring(WRITERS[".xml"][1](held.option.network, held))
+    for parent in list(whole.iter()):
+        for child in [one for one in parent if one.tag.endswith("Feature")]:
+            if any("P1 overflow" in str(part.attrib) for part in child.iter()):
+                parent.remove(child)
+    assert propose(held, read_landxml(ElementTree.tostring(whole))).left["links"] == ["P1 overflow"]

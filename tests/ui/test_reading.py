@@ -186,6 +186,16 @@ def test_states_stand_side_by_side_by_return_period_and_stores_say_what_they_hol
     expect(demo.get_by_test_id("results")).to_contain_text("100 yr +40 %, 15 min, winter")
 
 
+def test_a_store_tells_what_it_did_in_the_picked_storm(demo: Page):
+    show_at(demo, "nodes", "P1", "100%2B40-1440-winter")
+    told = demo.get_by_test_id("store-performance")
+    expect(told).to_contain_text("67 % used")
+    expect(told).to_contain_text("Freeboard0.46m")
+    expect(told).to_contain_text(re.compile(r"Half gone after16\.85h"))
+    demo.get_by_test_id("storm-2-60-summer").last.click()
+    expect(told).not_to_contain_text("67 % used")
+
+
 def test_a_storm_tells_what_floods_and_jumps_to_it(demo: Page):
     show_at(demo, "nodes", "B1", "100%2B40-15-winter")
     expect(demo.get_by_test_id("held-back")).to_contain_text("all of it is back in the network by the end")

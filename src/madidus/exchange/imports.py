@@ -55,6 +55,7 @@ KNOWN: dict[Group, dict[str, frozenset[str]]] = {
 _ALL_KINDS = {kind for kinds in KNOWN.values() for kind in kinds}
 _MOST_ELEMENTS = 100_000
 _SAME_GROUND, _ON_THE_GROUND = 0.95, 0.5  # of the ground of two outlines together, that both cover
+_ROUNDED = 2e-3  # of a plan area, by which a diameter in whole millimetres may miss it
 _SAME = 1e-9  # relative difference of two numbers that are the same
 _TAGS = ("shape", "kind")
 # by the unit that we keep: in which people read it, and its factor
@@ -76,7 +77,8 @@ class Incoming:
 
     An element may carry `id`, that of an element of Madidus. assumed : by group and key, fields that the file does not
     state, for elements that are new: they never change one that is here. unread : names of elements that are in the
-    file and were left out.
+    file and were left out. guessed : elements whose kind is only what a structure's form suggests: one that is here
+    stays what it is. unsaid : kinds that the file has no word for, so that none of them is missing from it.
     """
 
     nodes: dict[str, Fields] = field(default_factory=dict)
@@ -86,6 +88,8 @@ class Incoming:
     dropped: Counter[str] = field(default_factory=Counter)
     assumed: dict[tuple[Group, str], Fields] = field(default_factory=dict)
     unread: set[str] = field(default_factory=set)
+    guessed: set[tuple[Group, str]] = field(default_factory=set)
+    unsaid: frozenset[str] = frozenset()
 
     def leave_out(self, where: str, what: str, *names: str) -> None:
         """Remark on elements of the file that are not imported; where their names are known, they are in the file."""
@@ -149,13 +153,15 @@ class Entry(BaseModel):
 
 
 class Proposal(BaseModel):
-    """What taking in a file would do. left : names of elements that the file does not hold, by group.
+    """What taking in a file would do. left : names of elements that the file does not hold, by group; absent : their
+    ids, in the same order.
 
     What the file holds and could not be read, or stands against something here, is not among them.
     """
 
     entries: list[Entry]
     left: dict[Group, list[str]]
+    absent: dict[Group, list[str]]
     remarks: list[Remark]
 
 
@@ -176,13 +182,19 @@ def propose(project: Project, incoming: Incoming, tolerance: float = 0.5, before
         Remark(where=name, what=f"is not used ({count} time{'s' if count > 1 else ''}) and is dropped")
         for name, count in sorted(incoming.dropped.items())
     ]
-    left = {
+    not_held = {
         group: sorted(
-            book.elements[id_].name for id_ in book.free if not merge.mentioned(group, id_, book.elements[id_].name)
+            (book.elements[id_].name, id_) for id_ in book.free
+            if not merge.mentioned(group, id_, book.elements[id_].name)
+            and getattr(book.elements[id_], "kind", "") not in incoming.unsaid
         )
         for group, book in merge.books.items()
-    }
-    return Proposal(entries=entries, left=left, remarks=remarks)
+    }  # fmt: skip
+    return Proposal(
+        entries=entries, remarks=remarks,
+        left={group: [name for name, _ in held] for group, held in not_held.items()},
+        absent={group: [id_ for _, id_ in held] for group, held in not_held.items()},
+    )  # fmt: skip
 
 
 class _Merge:
@@ -354,6 +366,9 @@ class _Merge:
         entry.element = found
         element = self.books[entry.group].elements[found]
         now: Fields = element.model_dump(mode="json")
+        if (entry.group, key) in self._incoming.guessed:
+            fields = {name: value for name, value in fields.items() if name in now and name != "kind"}
+        fields = _without_rounding(now, fields)
         if fields.get("kind", now.get("kind")) != now.get("kind"):
             kinds = f"of kind {now['kind']} here and of kind {fields['kind']} in the file"
             entry.why = f"is {kinds}; remove the wrong one first"
@@ -394,6 +409,16 @@ class _Merge:
         if isinstance(value, list) and value and isinstance(value[0], dict):
             return f"{len(value)} of {', '.join(value[0])}"
         return "none" if value is None else json.dumps(value, ensure_ascii=False)[:120]
+
+
+def _without_rounding(now: Fields, fields: Fields) -> Fields:
+    """The fields of a file without a size of a shaft that is the one here, told by its diameter and rounded."""
+    if "diameter" not in fields or "plan_area" not in now or fields["diameter"] is None:
+        return fields
+    area = now["plan_area"] if now["diameter"] is None else math.pi / 4.0 * now["diameter"] ** 2
+    if not math.isclose(math.pi / 4.0 * fields["diameter"] ** 2, area, rel_tol=_ROUNDED):
+        return fields
+    return {name: value for name, value in fields.items() if name != "diameter"}
 
 
 def _is_id(text: Any) -> TypeGuard[str]:

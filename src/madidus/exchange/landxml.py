@@ -16,7 +16,7 @@ from defusedxml.common import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 from pydantic import BaseModel
 
-from ..core.elements import Manhole
+from ..core.elements import DRAWN_LINKS, Manhole
 from ..core.errors import ModelError
 from .imports import Fields, Group, Incoming, Remark, refer_by_key
 from .landxml_places import Places
@@ -34,6 +34,7 @@ STRUCTURES = {
 NETWORKS = {"storm": "storm", "sanitary": "", "water": "", "other": "storm", "not stated": "storm"}
 """By type of pipe network: storm, or empty where it is left out, unless the matching says otherwise."""
 _SECTIONS = {"Units", "Project", "Application", "PipeNetworks", "Parcels", "CgPoints", "CoordinateSystem"}
+_NO_PIPES = frozenset(DRAWN_LINKS) - {"pipe"}
 _CAPTURE = 0.02  # m3/s of an inlet of which nobody says it
 _CHANGED = 1e-9  # relative difference from which a plain attribute has been changed since we wrote it
 
@@ -108,6 +109,9 @@ def read_landxml(
         if tag not in _SECTIONS:
             incoming.dropped[f"section {tag[:40]}"] += 1
     refer_by_key(incoming)
+    if not any("id" in fields for fields in (*incoming.nodes.values(), *incoming.links.values())):
+        # another program's, or what one has kept of ours: nothing stands there for links that are no pipes
+        incoming.unsaid = _NO_PIPES - {str(fields.get("kind")) for fields in incoming.links.values()}
     return incoming
 
 
@@ -283,6 +287,8 @@ class _NetworkReader:
             self._remark(f"structure {key}", "is an inlet without a capacity; imported as a manhole")
         self._stands[name] = (x, y)
         self._drop("structures", element, {"name", "elevRim", "elevSump"}, {"Center", "Invert", "Feature", tag})
+        if not ours:
+            self._incoming.guessed.add(("nodes", key))
         self._incoming.add("nodes", key, _overruled(fields, {"name": key, **said}), assumed)
 
     def _plan(self, tag: str, shape: Element, fields: Fields, said: Fields) -> None:

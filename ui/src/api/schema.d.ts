@@ -5361,7 +5361,8 @@ export interface components {
         };
         /**
          * Proposal
-         * @description What taking in a file would do. left : names of elements that the file does not hold, by group.
+         * @description What taking in a file would do. left : names of elements that the file does not hold, by group; absent : their
+         *     ids, in the same order.
          *
          *     What the file holds and could not be read, or stands against something here, is not among them.
          */
@@ -5370,6 +5371,10 @@ export interface components {
             entries: components["schemas"]["Entry"][];
             /** Left */
             left: {
+                [key: string]: string[];
+            };
+            /** Absent */
+            absent: {
                 [key: string]: string[];
             };
             /** Remarks */

@@ -212,6 +212,8 @@ export function ImportPage() {
   );
 }
 
+const NAMED = 12; // names of what is not in the file
+
 function Preview({
   proposal,
   left,
@@ -226,6 +228,7 @@ function Preview({
   setTakes: (takes: Takes) => void;
 }) {
   const [only, setOnly] = useState<Action | null>(null);
+  const { pickAll } = useProject();
   const counts = useMemo(() => {
     const found: Partial<Record<Action, number>> = {};
     for (const entry of proposal.entries) found[entry.action] = (found[entry.action] ?? 0) + 1;
@@ -260,12 +263,26 @@ function Preview({
             <span className={action === "conflict" ? "text-madder" : ""}>{label}</span>
           </button>
         ))}
-        {absent.length > 0 && (
-          <span className="pb-1 text-ink3" title={absent.flatMap(({ names }) => names.slice(0, 60)).join(", ")}>
-            left alone, not in the file: {absent.map(({ group, names }) => `${names.length} ${group}`).join(", ")}
-          </span>
-        )}
       </p>
+      {absent.length > 0 && (
+        <p className="text-ink3" data-testid="import-absent">
+          Left alone, not in the file:{" "}
+          {absent.map(({ group, names }) => (
+            <span key={group} className="mr-3" title={names.slice(0, 400).join(", ")}>
+              {names.length} {group} ({names.slice(0, NAMED).join(", ")}
+              {names.length > NAMED ? `, and ${names.length - NAMED} more` : ""}){" "}
+              <button
+                type="button"
+                className="textlink"
+                title="pick them on the plan, to look at them or to remove them"
+                onClick={() => pickAll(proposal.absent[group as keyof Proposal["absent"]] ?? [])}
+              >
+                pick
+              </button>
+            </span>
+          ))}
+        </p>
+      )}
       {rows.length > 0 && (
         <table className="mt-2 w-full border-t border-rule2 text-left" data-testid="import-rows">
           <thead className="text-ink3">

@@ -1,6 +1,6 @@
 import { areaOf } from "../document/course";
 import { useProject } from "../document/store";
-import type { NetNode } from "../document/types";
+import { isStore, type NetNode } from "../document/types";
 import { show, unitOf } from "../document/units";
 import { nodeKind } from "../kinds";
 import { Figure } from "../primitives/Figure";
@@ -12,6 +12,7 @@ import { HeldBack } from "./HeldBack";
 import { Hydrograph } from "./Hydrograph";
 import { NodeInputs } from "./NodeInputs";
 import { Provenance, QualityMark } from "./Quality";
+import { StorePerformance } from "./StorePerformance";
 import { Title } from "./Title";
 
 /** A picked node: inputs, what drains to it, peaks. */
@@ -70,6 +71,7 @@ export function NodeCard({ id, node }: { id: string; node: NetNode }) {
           <Figure label="Flooded" value={show(worst?.flooded, "volume")} unit={unitOf("volume")} />
           <Cause id={id} />
           <HeldBack id={id} />
+          {isStore(node) && <StorePerformance id={id} />}
           <Hydrograph column={`level:${id}`} quantity="level" label="Level" limit={node.cover} />
         </>
       )}
