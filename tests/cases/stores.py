@@ -475,8 +475,8 @@ def f9(given: Inputs) -> Found:
     found["d: greatest depth"] = float(depth.max())
     found["d: time of the peak"] = four.peak_time("pond")
     found["d: half-drain time from the peak"] = _half(four)
-    found["d: volume discharged within 24 h of the peak"] = (
-        _passed(four, "outlet", peak + day) - _passed(four, "outlet", peak)
+    found["d: volume discharged within 24 h of the peak"] = _passed(four, "outlet", peak + day) - _passed(
+        four, "outlet", peak
     )
     found["d: depth 24 h after the peak"] = four.at(depth, peak + day)
     return found

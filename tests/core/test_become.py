@@ -70,7 +70,9 @@ def test_the_last_node_becomes_an_outfall_and_one_that_leads_on_does_not():
     assert (outfall.kind, outfall.ground, outfall.invert) == ("outfall", 11.5, 9.5)
     with pytest.raises(ModelError, match="W leaves it"):
         become(NET, identity("B"), "outfall")
-    drained = bare.model_copy(update={"catchments": {identity("c"): {"name": "yard", "area": 9, "node": identity("B")}}})
+    drained = bare.model_copy(
+        update={"catchments": {identity("c"): {"name": "yard", "area": 9, "node": identity("B")}}}
+    )
     with pytest.raises(ModelError, match="yard drains to it"):
         become(Network.model_validate(drained.model_dump()), identity("B"), "outfall")
     back = become(become(bare, identity("B"), "outfall"), identity("B"), "manhole").nodes[identity("B")]
@@ -109,4 +111,8 @@ def test_a_general_vortex_curve_passes_its_design_point_and_says_what_it_is(demo
     found = [f.why for f in check(after) if f.check == "curve-general"]
     assert found == ["P1 orifice: its curve is the general one of vortex controls"]
     with pytest.raises(ModelError, match="has no curve"):
-        apply(project, project.in_view, EDITS.validate_python([{"edit": "general vortex", "element": link, "head": 1, "flow": 1}]))
+        apply(
+            project,
+            project.in_view,
+            EDITS.validate_python([{"edit": "general vortex", "element": link, "head": 1, "flow": 1}]),
+        )

@@ -475,7 +475,10 @@ def test_an_edit_that_is_sent_does_what_its_function_does(edit, demo_document):
 
 
 def test_every_edit_is_sent():
-    assert set(EDITS.json_schema()["items"]["discriminator"]["mapping"]) == {*SENT, "general vortex"}  # tested by itself
+    assert set(EDITS.json_schema()["items"]["discriminator"]["mapping"]) == {
+        *SENT,
+        "general vortex",
+    }  # tested by itself
 
 
 def test_edits_are_all_done_or_none_and_touch_no_other_option(demo_document):

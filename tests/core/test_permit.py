@@ -98,9 +98,7 @@ def test_each_return_period_of_a_rule_is_judged_by_its_own_rate():
     rates = [{"return_period": t, "value": 0.1} for t in (2, 100)]
     found = project(by="formula", limits=rates)
     by = {c.limit.return_period: c for c in criteria(found) if c.kind == "outflow"}
-    assert {t: c.value for t, c in by.items()} == {
-        t: permitted(rule_of(found), found, "formula", t) for t in (2, 100)
-    }
+    assert {t: c.value for t, c in by.items()} == {t: permitted(rule_of(found), found, "formula", t) for t in (2, 100)}
     assert by[2].value < by[100].value
     assert [c.name for c in by.values()] == [f"{rule_of(found).name}, 2 yr", f"{rule_of(found).name}, 100 yr"]
 

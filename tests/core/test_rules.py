@@ -144,7 +144,9 @@ def test_half_drain_times_are_met_only_where_the_half_was_seen_to_go(half, taken
 
 
 def test_a_volume_is_read_at_its_time_and_unknown_at_another():
-    at = figures(marks=[3600.0, 7200.0], passed_at=[[0, 0, 0, 40.0, 0, 0, *[0] * 4], [0, 0, 0, 90.0, 0, 0, 7.0, 0, 0, 0]])
+    at = figures(
+        marks=[3600.0, 7200.0], passed_at=[[0, 0, 0, 40.0, 0, 0, *[0] * 4], [0, 0, 0, 90.0, 0, 0, 7.0, 0, 0, 0]]
+    )
     late = asked(VolumeOut, 80.0, element=ID(3), within=7200.0)
     assert (of(late, at).state, of(late, at).governing.value) == ("fails", -10.0)
     assert of(changed(late, within=3600.0), at).governing.value == 40.0

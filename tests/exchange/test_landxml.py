@@ -295,7 +295,9 @@ def test_what_another_program_keeps_of_our_file_comes_back_unchanged(name):
     size = next(s for s in root.iter() if s.tag.endswith("CircStruct"))
     size.set("diameter", "900")
     again = propose(held, read_landxml(ElementTree.tostring(root)))
-    assert [f.field for e in again.entries if e.action == "update" for f in e.fields if e.kind != "channel"] == ["diameter"]
+    assert [f.field for e in again.entries if e.action == "update" for f in e.fields if e.kind != "channel"] == [
+        "diameter"
+    ]
 
 
 def test_what_is_not_in_the_file_is_named_with_its_id_and_kinds_without_a_word_are_not():

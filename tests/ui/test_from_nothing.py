@@ -155,7 +155,10 @@ def test_a_first_verdict_takes_nine_actions_by_the_list_and_is_judged(blank: Pag
 
 
 def test_an_element_becomes_another_kind_where_it_stands(demo: Page):
-    demo.goto(demo.url.split("?")[0] + f"?element={next(k for k, n in network_of(demo)['nodes'].items() if n['name'] == 'A3')}")
+    demo.goto(
+        demo.url.split("?")[0]
+        + f"?element={next(k for k, n in network_of(demo)['nodes'].items() if n['name'] == 'A3')}"
+    )
     title = demo.get_by_test_id("inspector-title")
     expect(title).to_contain_text("Manhole")
     with edited(demo):

@@ -36,4 +36,3 @@ def places_along_flow(network: Network) -> dict[str, tuple[float, float]]:
         else:
             places[node], lanes = (x - apart, -_LANE * lanes), lanes + 1
     return {node: (round(x, 2), round(-y, 2)) for node, (x, y) in places.items()}
-

@@ -58,7 +58,8 @@ def workbook(
             *(
                 in_units(s, units)
                 for s in (
-                    *schedules(project), *result_sheets(project, plan, figures, only),
+                    *schedules(project),
+                    *result_sheets(project, plan, figures, only),
                     *statistics_sheets(plan, figures, only),
                 )
             ),

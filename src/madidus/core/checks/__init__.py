@@ -33,9 +33,7 @@ def check(project: Project) -> list[Finding]:
     return sorted(found, key=lambda finding: finding.severity != "stops")
 
 
-def judged(
-    project: Project, seen: Ran = _NOTHING
-) -> list[tuple[Finding, str | None]]:
+def judged(project: Project, seen: Ran = _NOTHING) -> list[tuple[Finding, str | None]]:
     """Every finding with the reason for which it has been accepted; what stops a run cannot be.
 
     seen : what a run says of elements.

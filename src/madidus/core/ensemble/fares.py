@@ -214,9 +214,7 @@ def _links(
     return found
 
 
-def _stores(
-    plan: Plan, own: Sequence[Figures], highest: _Highest, keys: Sequence[str]
-) -> dict[str, StoreFares]:
+def _stores(plan: Plan, own: Sequence[Figures], highest: _Highest, keys: Sequence[str]) -> dict[str, StoreFares]:
     level, at = highest.of(np.array([one.level for one in own]))
     volume, _ = highest.of(np.array([one.volume for one in own]))
     found = {}
@@ -236,9 +234,7 @@ def _stores(
     return found
 
 
-def _outfalls(
-    plan: Plan, own: Sequence[Figures], highest: _Highest, keys: Sequence[str]
-) -> dict[str, OutfallFares]:
+def _outfalls(plan: Plan, own: Sequence[Figures], highest: _Highest, keys: Sequence[str]) -> dict[str, OutfallFares]:
     flow, at = highest.of(np.array([one.outflow for one in own]))
     volume, most = highest.of(np.array([one.left for one in own]))
     return {
