@@ -1,7 +1,6 @@
 """What a file brings, and what taking it in would do to the network: proposed first, then applied as one step."""
 
 import json
-import math
 import uuid
 from collections import Counter
 from collections.abc import Iterator
@@ -18,6 +17,7 @@ from ..core.model.project import Project
 from ..core.quantities import Quantity, Units, said
 from .existing import Book, Outlines
 from .field_units import FIELDS
+from .sameness import equal, without_rounding
 
 __all__ = [
     "GROUPS",
@@ -55,8 +55,6 @@ KNOWN: dict[Group, dict[str, frozenset[str]]] = {
 _ALL_KINDS = {kind for kinds in KNOWN.values() for kind in kinds}
 _MOST_ELEMENTS = 100_000
 _SAME_GROUND, _ON_THE_GROUND = 0.95, 0.5  # of the ground of two outlines together, that both cover
-_ROUNDED = 2e-3  # of a plan area, by which a diameter in whole millimetres may miss it
-_SAME = 1e-9  # relative difference of two numbers that are the same
 _TAGS = ("shape", "kind")
 # by the unit that we keep: in which people read it, and its factor
 _READ = {"m": ("m", 1.0), "m2": ("m²", 1.0), "m3/s": ("L/s", 1e3), "m0.5/s": ("m½/s", 1.0)}
@@ -368,18 +366,18 @@ class _Merge:
         now: Fields = element.model_dump(mode="json")
         if (entry.group, key) in self._incoming.guessed:
             fields = {name: value for name, value in fields.items() if name in now and name != "kind"}
-        fields = _without_rounding(now, fields)
+        fields = without_rounding(now, fields)
         if fields.get("kind", now.get("kind")) != now.get("kind"):
             kinds = f"of kind {now['kind']} here and of kind {fields['kind']} in the file"
             entry.why = f"is {kinds}; remove the wrong one first"
             return
-        if "polygon" in fields and not _equal(now.get("polygon"), [list(p) for p in fields["polygon"]]):
+        if "polygon" in fields and not equal(now.get("polygon"), [list(p) for p in fields["polygon"]]):
             # the area goes with its outline
             fields = {"area": self._assumed.get((entry.group, key), {}).get("area", now.get("area")), **fields}
         new = self._valid(entry, {**now, **fields})
         if new is None:
             return
-        changed = [name for name in new if not _equal(now.get(name), new[name])]
+        changed = [name for name in new if not equal(now.get(name), new[name])]
         entry.action, entry.kind = ("update" if changed else "same"), now.get("kind", entry.kind)
         was = self._valid(entry, {**now, **before}) if before else None
         entry.why = ""  # an older file that makes no element is no reason against this one
@@ -387,8 +385,8 @@ class _Merge:
             change = FieldChange(field=name, now=self._shown(name, now.get(name)), new=self._shown(name, new[name]))
             if was is not None and name in before:
                 change.was = self._shown(name, was[name])
-                if not _equal(was[name], now.get(name)):
-                    change.take = "here" if _equal(was[name], new[name]) else "ask"
+                if not equal(was[name], now.get(name)):
+                    change.take = "here" if equal(was[name], new[name]) else "ask"
             entry.fields.append(change)
         entry.patch = [
             {"op": "replace", "path": f"/{entry.group}/{found}/{name}", "value": new[name]} for name in changed
@@ -411,31 +409,12 @@ class _Merge:
         return "none" if value is None else json.dumps(value, ensure_ascii=False)[:120]
 
 
-def _without_rounding(now: Fields, fields: Fields) -> Fields:
-    """The fields of a file without a size of a shaft that is the one here, told by its diameter and rounded."""
-    if "diameter" not in fields or "plan_area" not in now or fields["diameter"] is None:
-        return fields
-    area = now["plan_area"] if now["diameter"] is None else math.pi / 4.0 * now["diameter"] ** 2
-    if not math.isclose(math.pi / 4.0 * fields["diameter"] ** 2, area, rel_tol=_ROUNDED):
-        return fields
-    return {name: value for name, value in fields.items() if name != "diameter"}
-
-
 def _is_id(text: Any) -> TypeGuard[str]:
     try:
         _ID.validate_python(text)
     except ValidationError:
         return False
     return True
-
-
-def _equal(a: Any, b: Any) -> bool:
-    if isinstance(a, dict) and isinstance(b, dict):
-        return a.keys() == b.keys() and all(_equal(a[k], b[k]) for k in a)
-    if isinstance(a, list) and isinstance(b, list):
-        return len(a) == len(b) and all(map(_equal, a, b))
-    numbers = all(isinstance(v, int | float) and not isinstance(v, bool) for v in (a, b))
-    return math.isclose(a, b, rel_tol=_SAME, abs_tol=1e-12) if numbers else bool(a == b)
 
 
 def _reasons(error: ValidationError) -> Iterator[str]:

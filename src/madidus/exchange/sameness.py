@@ -1,0 +1,30 @@
+"""When a figure of a file and one that is here are the same."""
+
+import math
+from typing import Any
+
+__all__ = ["equal", "without_rounding"]
+
+Fields = dict[str, Any]
+_ROUNDED = 2e-3  # of a plan area, by which a diameter in whole millimetres may miss it
+_SAME = 1e-9  # relative difference of two numbers that are the same
+
+
+def equal(a: Any, b: Any) -> bool:
+    """Whether two values are the same, numbers but for the last bits."""
+    if isinstance(a, dict) and isinstance(b, dict):
+        return a.keys() == b.keys() and all(equal(a[k], b[k]) for k in a)
+    if isinstance(a, list) and isinstance(b, list):
+        return len(a) == len(b) and all(map(equal, a, b))
+    numbers = all(isinstance(v, int | float) and not isinstance(v, bool) for v in (a, b))
+    return math.isclose(a, b, rel_tol=_SAME, abs_tol=1e-12) if numbers else bool(a == b)
+
+
+def without_rounding(now: Fields, fields: Fields) -> Fields:
+    """The fields of a file without a size of a shaft that is the one here, told by its diameter and rounded."""
+    if "diameter" not in fields or "plan_area" not in now or fields["diameter"] is None:
+        return fields
+    area = now["plan_area"] if now["diameter"] is None else math.pi / 4.0 * now["diameter"] ** 2
+    if not math.isclose(math.pi / 4.0 * fields["diameter"] ** 2, area, rel_tol=_ROUNDED):
+        return fields
+    return {name: value for name, value in fields.items() if name != "diameter"}
