@@ -538,3 +538,25 @@ def test_lengths_are_drawn_to_the_centimetre():
     before = network({}, {"b": manhole("B", 10, 10)})
     after, id_ = draw_link(before, "pipe", i("a"), i("b"))
     assert after.links[id_].length == 14.14
+
+
+def test_the_projects_defaults_govern_a_pipe_and_a_manhole_that_are_drawn_alone(demo_document):
+    project = parse_project(demo_document)
+    defaults = project.defaults.model_copy(update={"diameter": 0.375, "material": "clay", "roughness": 0.0125})
+    project = project.model_copy(update={"defaults": defaults})
+    a, b = sorted(project.option.network.nodes)[:2]
+    edits = EDITS.validate_python([
+        {"edit": "draw link", "drawn": "pipe", "upstream": a, "downstream": b},
+        {"edit": "draw link", "drawn": "pipe", "upstream": b, "downstream": a, "fields": {"section/diameter": 0.6}},
+        {"edit": "draw link", "drawn": "channel", "upstream": a, "downstream": b},
+        {"edit": "draw node", "drawn": "manhole", "x": 1.0, "y": 2.0, "ground": 12.0},
+        {"edit": "draw node", "drawn": "manhole", "x": 1.0, "y": 9.0, "fields": {"diameter": 2.4}},
+    ])  # fmt: skip
+    after, (own, typed, channel, manhole, wide) = apply(project, project.in_view, edits)
+    links, nodes = after.option.network.links, after.option.network.nodes
+    assert (links[own].section.diameter, links[own].material, links[own].roughness) == (0.375, "clay", 0.0125)
+    assert (links[typed].section.diameter, links[typed].roughness) == (0.6, 0.0125)
+    assert links[channel].roughness == 0.03
+    depth = nodes[manhole].cover - nodes[manhole].invert
+    assert nodes[manhole].diameter == project.catalogue.ring_for(0.375, depth)
+    assert nodes[wide].diameter == 2.4

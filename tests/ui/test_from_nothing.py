@@ -166,3 +166,15 @@ def test_an_element_becomes_another_kind_where_it_stands(demo: Page):
     expect(title).to_contain_text("Junction")
     up_to_date(demo)
     undone(demo, 1)
+
+
+def test_a_blank_sheet_in_feet_has_pipes_in_inches(blank: Page):
+    page = blank
+    with edited(page):
+        page.get_by_test_id("units").select_option("us")
+    page.get_by_test_id("first-step-1").click()
+    for x in (150, 290):
+        click(page, x, 120)
+    page.keyboard.press("Enter")
+    (pipe,) = held(page)["links"].values()
+    assert pipe["section"]["diameter"] == pytest.approx(12 * 0.0254)

@@ -19,3 +19,6 @@ export function nextSize(parts: Catalogue, pipe: Pipe, way: 1 | -1): number | nu
 /** The ring for a manhole of this depth with pipes up to this size; none where the list has no such. */
 export const ringFor = (parts: Catalogue, pipe: number, depth: number): number | null =>
   parts.manholes.find((m) => pipe <= m.largest_pipe + 1e-6 && depth <= m.deepest + 1e-6)?.diameter ?? null;
+
+/** Diameters in which pipes are usually to be had where inches are used, m. */
+export const WHOLE_INCHES = [6, 8, 10, 12, 15, 18, 21, 24, 27, 30, 36, 42, 48, 54, 60].map((inches) => inches * 0.0254);

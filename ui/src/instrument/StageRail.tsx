@@ -1,6 +1,8 @@
 import type { ChangeEvent } from "react";
 import { NavLink, useParams } from "react-router";
-import { useProject } from "../document/store";
+import { WHOLE_INCHES } from "../document/catalogue";
+import { type Change, useProject } from "../document/store";
+import type { Project } from "../document/types";
 import { FLOW_UNITS } from "../document/units";
 
 /** Stages are places, not steps: every one is reachable always. */
@@ -73,12 +75,27 @@ export function StageRail() {
   );
 }
 
+/** The usual sizes in inches for every material, and a 12-inch pipe to begin with. */
+const inInches = ({ catalogue }: Project): Change[] => [
+  {
+    op: "replace",
+    path: "/catalogue/pipes",
+    value: catalogue.pipes.map((material) => ({ ...material, diameters: WHOLE_INCHES })),
+  },
+  { op: "replace", path: "/defaults/diameter", value: 12 * 0.0254 },
+];
+
 /** In which units everything is read and typed; what is kept, and every result, stays the same. */
 function Units() {
-  const { project, edit } = useProject();
+  const { project, network, edit } = useProject();
   if (!project) return null;
-  const set = (field: string) => (event: ChangeEvent<HTMLSelectElement>) =>
-    void edit([{ op: "add", path: `/${field}`, value: event.target.value || null }]);
+  const set = (field: string) => (event: ChangeEvent<HTMLSelectElement>) => {
+    const value = event.target.value || null;
+    // before anything is drawn the catalogue goes with the units; later it is what it is
+    const blank = Object.keys(network?.nodes ?? {}).length === 0;
+    const sizes = field === "units" && value === "us" && blank ? inInches(project) : [];
+    void edit([{ op: "add", path: `/${field}`, value }, ...sizes]);
+  };
   const look = "w-full bg-transparent text-[11px] font-semibold text-ink";
   return (
     <div className="mt-auto px-1 pb-2 text-[11px] leading-4 text-ink3">

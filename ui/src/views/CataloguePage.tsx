@@ -1,5 +1,6 @@
 import { Dialog } from "radix-ui";
 import { useState } from "react";
+import { WHOLE_INCHES } from "../document/catalogue";
 import { useProject } from "../document/store";
 import { numberIn } from "../document/typed";
 import type { Catalogue, Defaults } from "../document/types";
@@ -8,8 +9,6 @@ import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
 import { Page } from "../primitives/Page";
 import { Rows } from "../primitives/Rows";
-
-const WHOLE_INCHES = [6, 8, 10, 12, 15, 18, 21, 24, 27, 30, 36, 42, 48, 54, 60].map((inches) => inches * 0.0254);
 
 /** The catalogue, and what new elements are given: the project's, edited in place. */
 export function CataloguePage() {

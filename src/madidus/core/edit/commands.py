@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from ..document import ElementId, Level
-from ..elements import DRAWN_LINKS, DRAWN_NODES, FlowCurve
+from ..elements import DRAWN_LINKS, DRAWN_NODES, FlowCurve, Manhole
 from ..elements.curve import vortex_rows
 from ..errors import ModelError
 from ..model.network import Network
@@ -74,6 +74,10 @@ class DrawNode(_Edit):
 
     def on(self, network: Network, project: Project) -> Done:
         drawn, id_ = draw_node(network, self.drawn, self.x, self.y, self.ground, self.fields)
+        node = drawn.nodes[id_]
+        if isinstance(node, Manhole) and not {"diameter", "plan_area"} & self.fields.keys():
+            ring = project.catalogue.ring_for(project.defaults.diameter, node.cover - node.invert)
+            drawn = with_elements(drawn, nodes={id_: with_fields(node, {"diameter": ring})})
         return drawn, [id_]
 
 
@@ -87,7 +91,8 @@ class DrawLink(_Edit):
     fields: _Fields = Field(default_factory=dict)
 
     def on(self, network: Network, project: Project) -> Done:
-        drawn, id_ = draw_link(network, self.drawn, self.upstream, self.downstream, self.fields)
+        fields = {**project.defaults.of(self.drawn), **self.fields}
+        drawn, id_ = draw_link(network, self.drawn, self.upstream, self.downstream, fields)
         return drawn, [id_]
 
 
