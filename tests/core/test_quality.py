@@ -2,6 +2,7 @@
 
 import dataclasses
 
+import numpy as np
 import pytest
 
 from madidus.core.ensemble import make_plan, run_job
@@ -9,7 +10,7 @@ from madidus.core.figures import Reduction
 from madidus.core.hydraulics.events import Event
 from madidus.core.hydraulics.simulate import LATEST
 from madidus.core.model import parse_project
-from madidus.core.quality import LIMITS, beyond
+from madidus.core.quality import LIMITS, beyond, swings
 
 
 @pytest.fixture(scope="module")
@@ -81,3 +82,14 @@ def test_water_that_stands_half_a_metre_above_a_cover_is_doubtful_but_not_under_
     }
     sealed = Reduction(plan.network.model_copy(update={"nodes": nodes}), plan.flat)
     assert told(3.0, sealed) == []
+
+
+def test_every_link_whose_flow_swings_is_ranked_by_its_share_of_its_own_peak(stormed):
+    plan, figures = stormed
+    assert float(figures.swing.max()) == figures.summary["link_oscillation"]
+    swing, flow = np.zeros(len(plan.links)), np.full(len(plan.links), 0.1)
+    swing[[2, 5, 7]], flow[[2, 5, 7]] = [0.02, 0.004, 5e-4], [0.4, 0.01, 0.001]
+    found = swings(plan.reduction, dataclasses.replace(figures, swing=swing, flow=flow))
+    assert [(one.link, one.flow, round(one.share, 9)) for one in found] == [
+        (plan.links[5], 0.004, 0.4), (plan.links[2], 0.02, 0.05),
+    ]  # fmt: skip

@@ -27,7 +27,7 @@ class Figures:
     the ground from it. marks : s; passed_at : float64[mark, node and link], m3 that has left by outfalls and passed
     links by then. passed : m3 along each link. flow : m3/s, the greater at both ends of a conduit; flow_up, flow_down :
     at its upstream and its downstream end; speed : m/s; clearance : m between the water and the soffit at its least
-    (nan for controls), clearance_time : s when that was.
+    (nan for controls), clearance_time : s when that was. swing : m3/s by which a link's flow turned back twice running.
     """
 
     key: str
@@ -55,6 +55,7 @@ class Figures:
     speed: np.ndarray
     clearance: np.ndarray
     clearance_time: np.ndarray
+    swing: np.ndarray
     summary: dict[str, Any]
 
 
@@ -177,5 +178,6 @@ class Reduction:
             leaving_time, half_drain, volume, infiltrated,
             marks=tally.marks, passed_at=passed_at, passed=peaks.passed[self._face],
             flow=np.maximum(down, up), flow_time=np.where(up > down, times[1], times[0]), flow_up=up, flow_down=down,
-            speed=speed, clearance=clearance, clearance_time=clearance_time, summary=summary,
+            speed=speed, clearance=clearance, clearance_time=clearance_time, swing=swing,
+            summary=summary,
         )  # fmt: skip

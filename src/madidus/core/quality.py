@@ -11,7 +11,7 @@ from .hydraulics.events import Event
 from .hydraulics.layout import Flattened
 from .hydraulics.simulate import LATEST
 
-__all__ = ["LIMITS", "Beyond", "beyond"]
+__all__ = ["LIMITS", "Beyond", "Swing", "beyond", "swings"]
 
 Kind = Literal["balance", "level", "flow", "flood", "curve", "cut off"]
 
@@ -60,3 +60,22 @@ def beyond(flat: Flattened, reduction: Reduction, figures: Figures, events: Sequ
     if float(s["end_time"]) >= LATEST:
         found.append(Beyond("cut off", LATEST, LIMITS["cut off"], None))
     return found
+
+
+@dataclass(frozen=True)
+class Swing:
+    """By how much a link's flow oscillates, m3/s, and what share that is of its own peak. link : id."""
+
+    link: str
+    flow: float
+    share: float
+
+
+def swings(reduction: Reduction, figures: Figures) -> list[Swing]:
+    """Every link whose flow oscillates by more than matters, the largest share of its own peak first."""
+    most = np.maximum(figures.flow, _LEAST_FLOW)
+    found = [
+        Swing(id_, float(flow), float(flow / peak))
+        for id_, flow, peak in zip(reduction.links, figures.swing, most, strict=True) if flow > _LEAST_FLOW
+    ]  # fmt: skip
+    return sorted(found, key=lambda one: -one.share)

@@ -7,9 +7,12 @@ from ..core.ensemble import Plan
 from ..core.figures import Figures
 from ..core.hydraulics.events import decode
 from ..core.model.runoff import Runoff
+from ..core.quality import swings
 from ..core.runoff.catchments import Account, account
 
 __all__ = ["StormReport", "storm_report"]
+
+_RANKED = 200  # links whose flow oscillates
 
 
 class StormEvent(BaseModel):
@@ -20,11 +23,21 @@ class StormEvent(BaseModel):
     begins: bool
 
 
+class SwingOut(BaseModel):
+    """flow : m3/s by which the flow of a link oscillates; share : of its own peak."""
+
+    element: str
+    name: str
+    flow: float
+    share: float
+
+
 class StormReport(BaseModel):
     """Volumes in m3. Oscillation: the largest change of a level (m), or a flow (m3/s), that turned back twice.
 
     rain : what fell on catchments and where it went; besides : entered at nodes that is no runoff (base flow, foul,
-    hydrographs). outfalls : discharged by each, by name; flooded : the most that stood above covers at once.
+    hydrographs). outfalls : discharged by each, by name; flooded : the most that stood above covers at once. swings :
+    every link whose flow oscillates, the largest share of its own peak first.
     """
 
     rain: Account
@@ -43,6 +56,7 @@ class StormReport(BaseModel):
     level_oscillation_at: str
     flow_oscillation: float
     flow_oscillation_at: str
+    swings: list[SwingOut]
     steps: int
     rejected: int
     smallest_step: float
@@ -70,6 +84,10 @@ def storm_report(plan: Plan, figures: Figures, values: Runoff) -> StormReport:
         level_oscillation=s["oscillation"], level_oscillation_at=name_of(int(s["oscillation_row"])),
         flow_oscillation=s["link_oscillation"],
         flow_oscillation_at=label(plan.links[link_at]) if link_at >= 0 else "",
+        swings=[
+            SwingOut(element=one.link, name=label(one.link), flow=one.flow, share=one.share)
+            for one in swings(plan.reduction, figures)[:_RANKED]
+        ],
         steps=int(s["steps"]), rejected=int(s["rejected"]), smallest_step=s["smallest_step"],
         smallest_at=s["smallest_at"], smallest_in=name_of(int(s["smallest_row"])),
         events=[

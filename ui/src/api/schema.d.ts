@@ -2425,7 +2425,7 @@ export interface components {
         };
         /**
          * Defaults
-         * @description Values for what is drawn along a run of pipes.
+         * @description Values for every pipe and manhole that is drawn, alone or along a run.
          */
         Defaults: {
             /**
@@ -6674,7 +6674,8 @@ export interface components {
          * @description Volumes in m3. Oscillation: the largest change of a level (m), or a flow (m3/s), that turned back twice.
          *
          *     rain : what fell on catchments and where it went; besides : entered at nodes that is no runoff (base flow, foul,
-         *     hydrographs). outfalls : discharged by each, by name; flooded : the most that stood above covers at once.
+         *     hydrographs). outfalls : discharged by each, by name; flooded : the most that stood above covers at once. swings :
+         *     every link whose flow oscillates, the largest share of its own peak first.
          */
         StormReport: {
             rain: components["schemas"]["Account"];
@@ -6710,6 +6711,8 @@ export interface components {
             flow_oscillation: number;
             /** Flow Oscillation At */
             flow_oscillation_at: string;
+            /** Swings */
+            swings: components["schemas"]["SwingOut"][];
             /** Steps */
             steps: number;
             /** Rejected */
@@ -6765,6 +6768,20 @@ export interface components {
             cell: number;
             /** Levels */
             levels: (number | null)[][];
+        };
+        /**
+         * SwingOut
+         * @description flow : m3/s by which the flow of a link oscillates; share : of its own peak.
+         */
+        SwingOut: {
+            /** Element */
+            element: string;
+            /** Name */
+            name: string;
+            /** Flow */
+            flow: number;
+            /** Share */
+            share: number;
         };
         /**
          * TableMapping

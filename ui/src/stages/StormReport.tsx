@@ -76,6 +76,26 @@ export function StormReport({ storm }: { storm: string }) {
           unit={unitOf("flow")}
           note={report.flow_oscillation_at}
         />
+        {report.swings.length > 0 && (
+          <details>
+            <summary className="cursor-pointer text-ink2">
+              {report.swings.length} link{report.swings.length > 1 ? "s" : ""} ranked by share of their own peak
+            </summary>
+            <ol data-testid="swings">
+              {report.swings.map((one) => (
+                <li key={one.element} className="flex gap-2 border-b border-rule py-[2px]">
+                  <button type="button" className="textlink mr-auto" onClick={() => point({ element: one.element })}>
+                    {one.name}
+                  </button>
+                  <span className="figure">
+                    {show(one.flow, "flow", 2)} {unitOf("flow")}
+                  </span>
+                  <span className="figure w-12 text-right">{(one.share * 100).toFixed(1)} %</span>
+                </li>
+              ))}
+            </ol>
+          </details>
+        )}
         <Figure
           label={`Shortest of ${report.steps} steps`}
           value={report.smallest_step.toFixed(2)}
