@@ -12,7 +12,7 @@ import numpy as np
 
 from madidus.core.model import parse_project
 
-DURATIONS = {5: 5, 10: 5, 15: 3, 30: 6, 60: 12, 120: 12, 360: 24}  # min: number of intervals
+DURATIONS = {5: 5, 15: 3, 30: 6, 60: 12, 120: 12, 360: 24}  # min: number of intervals
 PERIODS = [2, 10, 100]
 
 
