@@ -101,6 +101,8 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
         const changed = old && old.revision !== answer.revision && old.state === "settled";
         set({ answer, before: changed ? old : state.before });
         state.answered(answer);
+        // what a whole run shows is found as well
+        if (answer.state === "settled" && old?.state !== "settled") look();
       },
       lost: (lost) => {
         if (!here()) return;
@@ -110,10 +112,12 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
     });
     const { revision } = get();
     const current = () => here() && get().revision === revision;
-    transport
-      .checks(followed)
-      .then((findings) => current() && set({ findings }))
-      .catch(say);
+    const look = () =>
+      transport
+        .checks(followed)
+        .then((findings) => current() && set({ findings }))
+        .catch(say);
+    look();
     transport
       .fullBore(followed)
       .then((fullBore) => current() && set({ fullBore }))
