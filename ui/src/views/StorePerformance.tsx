@@ -1,26 +1,15 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, call } from "../api/client";
 import { useProject } from "../document/store";
 import { show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
+import { useFares } from "./results/useFares";
 
 /** What a pond or a tank did in the picked storm: how full, what it held back, how long until half is gone. */
 export function StorePerformance({ id }: { id: string }) {
-  const { id: project, option, answer, cursor } = useProject();
+  const { answer, cursor } = useProject();
   const storm = cursor.storm ?? "";
   const known = answer?.storms.find((s) => s.key === storm)?.state === "in";
-  const { data } = useQuery({
-    queryKey: ["results", project, option, "storm", storm, "highest", answer?.revision, answer?.version],
-    enabled: !!project && known,
-    placeholderData: (old) => old,
-    queryFn: () =>
-      call(
-        api.GET("/api/projects/{project_id}/options/{option}/results", {
-          params: { path: { project_id: project ?? "", option }, query: { over: "storm", of: storm, by: "highest" } },
-        }),
-      ),
-  });
-  const own = data?.[0]?.fares.stores[id];
+  const found = useFares("storm", known ? storm : "");
+  const own = found?.[0]?.fares.stores[id];
   if (!own || !known) return null;
   const hours = (seconds: number) => show(seconds, "hours");
   const held = own.entering > 0 ? `${((1 - own.leaving / own.entering) * 100).toFixed(0)}` : "–";

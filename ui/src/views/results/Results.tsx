@@ -1,13 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { api, call } from "../../api/client";
 import { useProject } from "../../document/store";
 import { layout } from "../../instrument/StormMatrix";
 import { type Statistic, StatisticChoice } from "../StatisticChoice";
-import { byPeriod, type Fares, overStorms } from "./fares";
+import { byPeriod, overStorms } from "./fares";
 import { ResultTable } from "./ResultTable";
-
-type Over = "periods" | "all" | "row" | "duration" | "storm";
+import { type Over, useFares } from "./useFares";
 
 const WORD: Record<Over, string> = {
   periods: "by return period",
@@ -16,23 +13,6 @@ const WORD: Record<Over, string> = {
   duration: "one duration",
   storm: "the picked storm",
 };
-
-/** How every element fares over the storms that are asked for; null until it is known. */
-function useFares(over: Over, of: string, by: Statistic): Fares[] | null {
-  const { id, option, answer } = useProject();
-  const { data } = useQuery({
-    queryKey: ["results", id, option, over, of, by, answer?.revision, answer?.version],
-    enabled: !!id && !!answer && answer.state !== "refused" && (over === "periods" || over === "all" || of !== ""),
-    placeholderData: (old) => old,
-    queryFn: () =>
-      call(
-        api.GET("/api/projects/{project_id}/options/{option}/results", {
-          params: { path: { project_id: id ?? "", option }, query: { over, of, by } },
-        }),
-      ),
-  });
-  return data ?? null;
-}
 
 /** Nodes, links, storage and outfalls in flow order: by return period side by side, or over the storms of one choice. */
 export function Results() {

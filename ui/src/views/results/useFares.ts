@@ -1,0 +1,24 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, call } from "../../api/client";
+import { useProject } from "../../document/store";
+import type { Statistic } from "../StatisticChoice";
+import type { Fares } from "./fares";
+
+export type Over = "periods" | "all" | "row" | "duration" | "storm";
+
+/** How every element fares over the storms that are asked for; null until it is known. */
+export function useFares(over: Over, of: string, by: Statistic = "highest"): Fares[] | null {
+  const { id, option, answer } = useProject();
+  const { data } = useQuery({
+    queryKey: ["results", id, option, over, of, by, answer?.revision, answer?.version],
+    enabled: !!id && !!answer && answer.state !== "refused" && (over === "periods" || over === "all" || of !== ""),
+    placeholderData: (old) => old,
+    queryFn: () =>
+      call(
+        api.GET("/api/projects/{project_id}/options/{option}/results", {
+          params: { path: { project_id: id ?? "", option }, query: { over, of, by } },
+        }),
+      ),
+  });
+  return data ?? null;
+}
