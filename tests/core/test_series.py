@@ -1,5 +1,6 @@
 """Series of storms: whole in one run, and what is derived from them."""
 
+import dataclasses
 import os
 from concurrent.futures import ThreadPoolExecutor
 
@@ -14,6 +15,7 @@ from madidus.core.figures import Reduction
 from madidus.core.hydraulics import record as record_module
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
+from madidus.core.hydraulics.layout import held_at
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model import parse_project
 from madidus.core.series import Layout, StormSeries
@@ -162,6 +164,43 @@ def test_volume_of_a_node_follows_its_level(plan, recorded):
     below = level < network.nodes[id_].cover
     assert np.all(fill[below] <= 1.0 + 1e-6)
     assert volume.max() > 10.0
+
+
+@pytest.mark.parametrize("store", ["T1", "P1"])
+def test_what_enters_a_store_and_what_leaves_make_what_it_holds(plan, recorded, store):
+    """Continuity: its volume is the integral of inflow less outflow, runoff into it counted."""
+    series, figures = recorded
+    id_, held = _values(plan, series, store, "volume")
+    through = {
+        each: plan.trace(KEY, id_, each, series.time, series.values[plan.layout.needed(id_, each)])
+        for each in ("entering", "leaving")
+    }
+    assert all((flow >= 0.0).all() for flow in through.values())
+    net = through["entering"] - through["leaving"]
+    made = held[0] + np.concatenate([[0.0], np.cumsum(0.5 * (net[1:] + net[:-1]) * np.diff(series.time))])
+    assert made == pytest.approx(held, abs=0.01 * held.max())
+    place = plan.reduction.nodes.index(id_)
+    assert through["entering"].max() == pytest.approx(figures.entering[place], rel=0.02)
+    assert through["leaving"].max() == pytest.approx(figures.leaving[place], rel=0.02)
+
+
+def test_runoff_into_a_store_is_part_of_its_inflow(plan, recorded):
+    series, _ = recorded
+    id_ = next(k for k, n in plan.network.nodes.items() if n.kind == "storage")
+    columns = series.values[plan.layout.needed(id_, "entering")]
+    alone = plan.layout.derive(id_, "entering", columns)
+    beside = dataclasses.replace(plan, inflow={KEY: Inflow.steady({id_: 0.25})})
+    assert beside.trace(KEY, id_, "entering", series.time, columns) == pytest.approx(alone + 0.25)
+    assert beside.trace(KEY, id_, "leaving", series.time, columns) == pytest.approx(
+        plan.trace(KEY, id_, "leaving", series.time, columns)
+    )
+
+
+def test_a_store_with_sloping_sides_holds_what_the_prismoid_says():
+    """Area linear in depth: V = A0 y + (A1 − A0) y² / 2D below the bank, and straight up above it."""
+    table = np.array([[0.0, 2.0], [100.0, 500.0], [0.0, 600.0]])
+    depths = np.array([-0.1, 0.0, 0.1, 1.0, 2.0, 2.5])
+    assert held_at(table, depths) == pytest.approx([0.0, 0.0, 11.0, 200.0, 600.0, 850.0])
 
 
 def test_an_outfall_takes_what_its_links_bring(plan, recorded):

@@ -18,13 +18,13 @@ describe("how things are shown", () => {
   it("begins with the plan, flow and level of the picked elements, and levels as levels", () => {
     const state = view();
     expect([state.view, state.depths]).toEqual(["plan", false]);
-    expect(state.graph).toEqual({ quantities: ["flow", "level"], storms: "picked", against: null });
+    expect(state.graph).toEqual({ title: "", quantities: ["flow", "level"], storms: "picked", against: null });
   });
 
   it("a graph changes in what is said and keeps the rest", () => {
     const state = view();
     state.drawGraph({ storms: "row" });
-    expect(state.graph).toEqual({ quantities: ["flow", "level"], storms: "row", against: null });
+    expect(state.graph).toEqual({ title: "", quantities: ["flow", "level"], storms: "row", against: null });
     state.look("3d");
     expect(state.view).toBe("3d");
   });

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 
 from .elements import Conduit, Outfall
-from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
+from .hydraulics.layout import Flattened, held_at
 from .hydraulics.simulate import StormRun
 from .model.network import Network
 
@@ -91,7 +91,7 @@ class Reduction:
             k = table_of[int(rows[i])]
             table = grid.node[:, grid.node_table[k] : grid.node_table[k + 1]]
             cover.append(node.cover)
-            held.append(np.interp(node.cover - node.invert, table[DEPTH], table[VOLUME_AT]))
+            held.append(held_at(table, np.array(node.cover - node.invert)))
         self._cover, self._held_at_cover = np.array(cover), np.array(held)
 
         pipes = [(i, link) for i, id_ in enumerate(self.links) if isinstance(link := network.links[id_], Conduit)]

@@ -6,9 +6,9 @@ from typing import Literal, NamedTuple
 import numpy as np
 
 from .constants import GRAVITY
-from .elements import Conduit, Free, NormalDepth, Outfall
+from .elements import Conduit, Free, NormalDepth, Outfall, Store
 from .errors import ModelError
-from .hydraulics.layout import DEPTH, VOLUME_AT, Flattened
+from .hydraulics.layout import Flattened, held_at
 from .hydraulics.record import taken
 from .hydraulics.simulate import StormRun
 from .model.network import Network
@@ -18,7 +18,7 @@ __all__ = ["Layout", "Quantity", "StormSeries", "recorded"]
 _FILM = 1e-4  # m, of water that is none
 _LEAST_SHARE = 1e-3  # of the whole section
 
-Quantity = Literal["level", "depth", "volume", "fill", "flow", "speed"]
+Quantity = Literal["level", "depth", "volume", "fill", "flow", "speed", "entering", "leaving"]
 
 
 @dataclass(frozen=True)
@@ -129,6 +129,8 @@ class Layout:
         if isinstance(node, Outfall):
             into = [id_ for id_, other in self._network.links.items() if other.downstream == element]
             return [f"flow:{id_}" for id_ in into] if quantity == "flow" else []
+        if isinstance(node, Store) and quantity in ("entering", "leaving"):
+            return [*self._joined(element)]
         if node is not None:
             return [f"level:{element}"] if quantity in ("level", "depth", "volume", "fill") else []
         if link is not None and quantity == "flow":
@@ -139,23 +141,36 @@ class Layout:
             return [f"head:{element}", f"foot:{element}", f"flow:{element}"]
         return []
 
+    def _joined(self, store: str) -> dict[str, float]:
+        """Columns of the flows at a store's own end of its links: 1 where they lead into it, −1 out of it."""
+        joined = {f"flow:{id_}": 1.0 for id_, link in self._network.links.items() if link.downstream == store}
+        for id_, link in self._network.links.items():
+            if link.upstream == store:
+                joined[f"into:{id_}" if isinstance(link, Conduit) else f"flow:{id_}"] = -1.0
+        return joined or {f"level:{store}": 0.0}
+
     def derive(self, element: str, quantity: Quantity, values: np.ndarray) -> np.ndarray:
         """A quantity of an element over time. values : float[needed column, frame].
 
         level : m; at the foot of a conduit. depth : m above the invert there. volume : m3 held by a node and above its
         cover. fill : of a conduit its mean depth over its height, of a node its volume over that at the cover. flow :
         m3/s at the downstream end, all of it of an outfall. speed : m/s, flow over the mean wetted area of both ends.
+        entering, leaving : m3/s through the links of a store; what runs off into it is no series, and `Plan.trace` adds
+        it.
         """
         node, link = self._network.nodes.get(element), self._network.links.get(element)
         if quantity == "flow":
             return np.asarray(values.sum(axis=0))
         if quantity == "level":
             return np.asarray(values[0])
+        if quantity in ("entering", "leaving"):
+            into = values * np.array(list(self._joined(element).values()))[:, None]
+            return np.asarray(np.maximum(into if quantity == "entering" else -into, 0.0).sum(axis=0))
         if node is not None:
             assert not isinstance(node, Outfall)
             if quantity == "depth":
                 return np.asarray(np.maximum(values[0] - node.invert, 0.0))
-            held = np.interp(values[0] - node.invert, *self._table(element))
+            held = held_at(self._table(element), values[0] - node.invert)
             return np.asarray(held if quantity == "volume" else held / max(self.volume_at_cover(element), 1e-9))
         assert isinstance(link, Conduit)
         shape = self._shape(element)
@@ -185,15 +200,13 @@ class Layout:
         """What a node holds when its water reaches the cover, m3."""
         node = self._network.nodes[element]
         assert not isinstance(node, Outfall)
-        depths, volumes = self._table(element)
-        return float(np.interp(node.cover - node.invert, depths, volumes))
+        return float(held_at(self._table(element), np.array(node.cover - node.invert)))
 
-    def _table(self, element: str) -> tuple[np.ndarray, np.ndarray]:
-        """Depths (m) of a node, and the volumes below them (m3)."""
+    def _table(self, element: str) -> np.ndarray:
+        """A node's part of `Grid.node`."""
         grid = self._flat.grid
         k = int(np.nonzero(grid.node_row == self._flat.node_row[element])[0][0])
-        table = grid.node[:, grid.node_table[k] : grid.node_table[k + 1]]
-        return table[DEPTH], table[VOLUME_AT]
+        return grid.node[:, grid.node_table[k] : grid.node_table[k + 1]]
 
     def _shape(self, element: str) -> _Shape:
         known = self._shapes.get(element)

@@ -49,7 +49,7 @@ def storm(seen: Seen, storm: str) -> Response:
 def traces(
     seen: Seen,
     element: Annotated[list[UUID], Query(max_length=100)],
-    quantity: Annotated[list[Quantity], Query(max_length=6)],
+    quantity: Annotated[list[Quantity], Query(max_length=8)],
     storm: Annotated[list[str], Query(max_length=2000)],
 ) -> Response:
     """Quantities of elements in storms: a row for each that there is, its values at the times (s) beside them."""
@@ -66,7 +66,7 @@ def traces(
     place = {column: k for k, column in enumerate(columns)}
     for key, one in zip(storm, seen.runs.series(seen.answer, storm, columns), strict=True):
         for (id_, each), own in needed.items():
-            values = plan.layout.derive(id_, each, one.values[[place[column] for column in own]])
+            values = plan.trace(key, id_, each, one.time, one.values[[place[column] for column in own]])
             found.append((key, id_, each, StormSeries(one.time, values[None], one.scale)))
     return _stream(pa.table({
         "storm": pa.array([key for key, _, _, _ in found], pa.string()),

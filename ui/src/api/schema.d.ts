@@ -2850,6 +2850,69 @@ export interface components {
             /** Remedy */
             remedy: string;
         };
+        /**
+         * Extent
+         * @description How much of the plan is in sight.
+         */
+        Extent: {
+            /**
+             * X
+             * @description m, of the middle
+             */
+            x: number;
+            /**
+             * Y
+             * @description m, of the middle
+             */
+            y: number;
+            /**
+             * Resolution
+             * @description m for a pixel
+             */
+            resolution: number;
+        };
+        /**
+         * Eye
+         * @description From where the network is seen in 3D.
+         */
+        Eye: {
+            /**
+             * X
+             * @description m, of what is looked at
+             */
+            x: number;
+            /**
+             * Y
+             * @description m, of what is looked at
+             */
+            y: number;
+            /**
+             * Level
+             * @description m, of what is looked at
+             */
+            level: number;
+            /**
+             * Bearing
+             * @description degrees clockwise from north, of the eye
+             */
+            bearing: number;
+            /**
+             * Tilt
+             * @description degrees above the horizon, of the eye
+             */
+            tilt: number;
+            /**
+             * Distance
+             * @description m, of the eye
+             */
+            distance: number;
+            /**
+             * Upward
+             * @description times by which heights are drawn larger
+             * @default 1
+             */
+            upward: number;
+        };
         /** FailureOut */
         FailureOut: {
             /** Key */
@@ -3327,11 +3390,17 @@ export interface components {
         };
         /**
          * Graph
-         * @description Quantities of elements over time, or one against another; changes no fingerprint.
+         * @description Quantities of elements over time, one against another, or their peaks by duration; changes no fingerprint.
          */
         Graph: {
             /** Name */
             name: string;
+            /**
+             * Title
+             * @description written over it; empty: none
+             * @default
+             */
+            title: string;
             /** Elements */
             elements: string[];
             /**
@@ -3341,7 +3410,7 @@ export interface components {
              *       "level"
              *     ]
              */
-            quantities: ("level" | "depth" | "volume" | "fill" | "flow" | "speed")[];
+            quantities: ("level" | "depth" | "volume" | "fill" | "flow" | "speed" | "entering" | "leaving")[];
             /**
              * Storms
              * @description the picked storm, those of its return period and duration, of its return period, or all
@@ -3351,9 +3420,9 @@ export interface components {
             storms: "picked" | "duration" | "row" | "all";
             /**
              * Against
-             * @description a quantity across; none is time
+             * @description a quantity across, or the duration that peaks are spread over; none is time
              */
-            against: ("level" | "depth" | "volume" | "fill" | "flow" | "speed") | null;
+            against: ("level" | "depth" | "volume" | "fill" | "flow" | "speed" | "entering" | "leaving") | "duration" | null;
         };
         /**
          * GreenAmptLoss
@@ -5152,6 +5221,31 @@ export interface components {
             ][];
         };
         /**
+         * PlanLook
+         * @description What the plan shows by tone and label.
+         */
+        PlanLook: {
+            /**
+             * Theme
+             * @description the water at the moment, or a result over storms
+             * @default water
+             * @enum {string}
+             */
+            theme: "water" | "state" | "full" | "speed" | "flood" | "left" | "duration";
+            /**
+             * Row
+             * @description the return period whose storms count; empty: all storms
+             * @default
+             */
+            row: string;
+            /**
+             * Labels
+             * @description results are written beside their elements
+             * @default true
+             */
+            labels: boolean;
+        };
+        /**
          * PreDevelopment
          * @description The site before the works as one catchment, under the same storms without an allowance.
          */
@@ -6054,6 +6148,11 @@ export interface components {
              * @default 0
              */
             rule: number;
+            plan: components["schemas"]["PlanLook"];
+            /** @description none: the whole network */
+            extent: components["schemas"]["Extent"] | null;
+            /** @description none: the whole network from the south */
+            eye: components["schemas"]["Eye"] | null;
         };
         /**
          * Scope
@@ -9723,7 +9822,7 @@ export interface operations {
         parameters: {
             query: {
                 element: string[];
-                quantity: ("level" | "depth" | "volume" | "fill" | "flow" | "speed")[];
+                quantity: ("level" | "depth" | "volume" | "fill" | "flow" | "speed" | "entering" | "leaving")[];
                 storm: string[];
             };
             header?: never;

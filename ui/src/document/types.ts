@@ -78,6 +78,9 @@ export type Layer = Project["layers"][number];
 export type TerrainLayer = NonNullable<Project["terrain"]>;
 export type Mappings = Project["mappings"];
 export type SavedView = Project["saved_views"][number];
+export type PlanLook = SavedView["plan"];
+export type Extent = NonNullable<SavedView["extent"]>;
+export type Eye = NonNullable<SavedView["eye"]>;
 export type Graph = Project["graphs"][number];
 
 /** What the Network stage shows. */

@@ -1,7 +1,7 @@
 /** How things are shown: of no interest to the server. */
-import type { Graph, NetworkView } from "./types";
+import type { Extent, Eye, Graph, NetworkView, PlanLook } from "./types";
 
-export type GraphLook = Pick<Graph, "quantities" | "storms" | "against">;
+export type GraphLook = Pick<Graph, "title" | "quantities" | "storms" | "against">;
 
 export type ViewPart = {
   /** What the Network stage shows. */
@@ -10,6 +10,14 @@ export type ViewPart = {
   graph: GraphLook;
   /** Levels are read and typed as depths below the ground, everywhere. */
   depths: boolean;
+  /** What the plan shows by tone and label. */
+  planLook: PlanLook;
+  /** What is in sight of the plan and in 3D, as it was last left; null while it was never opened. */
+  extent: Extent | null;
+  eye: Eye | null;
+  /** What is to be brought into sight once the view is there; it takes it, and leaves null. */
+  wanted: { extent: Extent | null; eye: Eye | null };
+  showOnPlan: (look: Partial<PlanLook>) => void;
   look: (view: NetworkView) => void;
   drawGraph: (look: Partial<GraphLook>) => void;
   showDepths: (on: boolean) => void;
@@ -20,8 +28,13 @@ const DEPTHS = "madidus.depths";
 export function viewPart(set: (part: Partial<ViewPart>) => void, get: () => ViewPart): ViewPart {
   return {
     view: "plan",
-    graph: { quantities: ["flow", "level"], storms: "picked", against: null },
+    graph: { title: "", quantities: ["flow", "level"], storms: "picked", against: null },
     depths: localStorage.getItem(DEPTHS) === "yes",
+    planLook: { theme: "water", row: "", labels: true },
+    extent: null,
+    eye: null,
+    wanted: { extent: null, eye: null },
+    showOnPlan: (look) => set({ planLook: { ...get().planLook, ...look } }),
     look: (view) => set({ view }),
     drawGraph: (look) => set({ graph: { ...get().graph, ...look } }),
     showDepths: (depths) => {

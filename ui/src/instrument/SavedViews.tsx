@@ -22,14 +22,15 @@ export function SavedViews() {
     return [named?.name, label, label && clock(moment)].filter(Boolean).join(", ").slice(0, 80) || stage;
   };
   const keep = (name: string) => {
-    const { moment } = useProject.getState();
-    const value: SavedView = { name, option, stage, view, element, storm, moment, rule };
+    const { moment, planLook: plan, extent, eye } = useProject.getState();
+    const value: SavedView = { name, option, stage, view, element, storm, moment, rule, plan, extent, eye };
     void edit([{ op: "add", path: "/saved_views/-", value }]);
   };
   const show = (saved: SavedView) => {
     if (saved.option !== option) void showOption(saved.option);
     navigate(`/p/${id}/${saved.stage}`);
     look(saved.view);
+    useProject.setState({ planLook: saved.plan, wanted: { extent: saved.extent, eye: saved.eye } });
     const known = answer?.storms.some((s) => s.key === saved.storm);
     point({ element: saved.element, moment: saved.moment, rule: saved.rule, ...(known ? { storm: saved.storm } : {}) });
   };

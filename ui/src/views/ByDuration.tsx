@@ -5,6 +5,7 @@ import type { components } from "../api/schema";
 import { useProject } from "../document/store";
 import { type Quantity, show, unitOf } from "../document/units";
 import { MEASURES } from "./results/Measures";
+import { SpreadBox } from "./SpreadBox";
 import { type Statistic, StatisticChoice } from "./StatisticChoice";
 
 type Spread = components["schemas"]["SpreadOut"];
@@ -14,7 +15,7 @@ const [WIDE, TOP, FOOT] = [246, 6, 80];
 
 /** How the peak varies over durations in the row of the picked storm: a box for many patterns, a dot for each of few. */
 export function ByDuration({ id, limit }: { id: string; limit?: number }) {
-  const { id: project, option, network, answer, cursor } = useProject();
+  const { id: project, option, network, answer, cursor, drawGraph, look } = useProject();
   const node = network?.nodes[id];
   const [chosen, setChosen] = useState<Statistic | null>(null);
   const [single, setSingle] = useState(false);
@@ -44,6 +45,11 @@ export function ByDuration({ id, limit }: { id: string; limit?: number }) {
       ? MEASURES[key].of === "nodes" && (key === "outflow") === (node.kind === "outfall")
       : MEASURES[key].of === "links",
   );
+  const enlarge = () => {
+    const drawn = data.measure === "level" ? "level" : data.measure === "speed" ? "speed" : "flow";
+    drawGraph({ against: "duration", quantities: [drawn] });
+    look("graphs");
+  };
   const boxes = data.durations.some((d) => Object.keys(d.peaks).length >= BOXES);
   return (
     <figure className="mt-2 border-t border-rule pt-1" data-testid="by-duration">
@@ -64,6 +70,9 @@ export function ByDuration({ id, limit }: { id: string; limit?: number }) {
           </select>{" "}
           by duration
         </b>
+        <button type="button" className="textlink text-[11px]" onClick={enlarge} data-testid="spread-graph">
+          graph
+        </button>
         {boxes ? (
           <label className="flex items-center gap-1 text-[11px] text-ink3">
             single storms
@@ -126,35 +135,7 @@ function Picture({
       <line x1={0} x2={WIDE} y1={FOOT} y2={FOOT} stroke="var(--color-ink)" />
       {data.durations.map((d, i) => (
         <g key={d.duration}>
-          {boxes && (
-            <g>
-              <title>
-                {`${d.duration} min: mean ${show(d.mean, quantity)}, median ${show(d.median, quantity)}, ` +
-                  `${show(d.lowest, quantity)} to ${show(d.highest, quantity)} ${unitOf(quantity)}`}
-              </title>
-              <line x1={x(i)} x2={x(i)} y1={y(d.whiskers[0])} y2={y(d.whiskers[1])} stroke="var(--color-water5)" />
-              <rect
-                x={x(i) - half}
-                y={y(d.quartiles[1])}
-                width={2 * half}
-                height={Math.max(y(d.quartiles[0]) - y(d.quartiles[1]), 1)}
-                fill="var(--color-water2)"
-                stroke="var(--color-water5)"
-              />
-              <line
-                x1={x(i) - half}
-                x2={x(i) + half}
-                y1={y(d.median)}
-                y2={y(d.median)}
-                stroke="var(--color-water5)"
-                strokeWidth={1.8}
-              />
-              <path d={`M${x(i)} ${y(d.mean) - 3}l3 3l-3 3l-3 -3z`} fill="var(--color-ink)" />
-              {d.outliers.map((v) => (
-                <circle key={v} cx={x(i)} cy={y(v)} r={2} fill="none" stroke="var(--color-water5)" />
-              ))}
-            </g>
-          )}
+          {boxes && <SpreadBox of={d} at={x(i)} half={half} y={y} quantity={quantity} />}
           {Object.entries(d.peaks).map(([key, v]) => {
             const storm = answer?.storms.find((s) => s.key === key);
             const here = key === cursor.storm;

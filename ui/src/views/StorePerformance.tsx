@@ -5,18 +5,25 @@ import { useFares } from "./results/useFares";
 
 /** What a pond or a tank did in the picked storm: how full, what it held back, how long until half is gone. */
 export function StorePerformance({ id }: { id: string }) {
-  const { answer, cursor } = useProject();
+  const { answer, cursor, drawGraph, look } = useProject();
   const storm = cursor.storm ?? "";
   const known = answer?.storms.find((s) => s.key === storm)?.state === "in";
   const found = useFares("storm", known ? storm : "");
   const own = found?.[0]?.fares.stores[id];
   if (!own || !known) return null;
+  const inAndOut = () => {
+    drawGraph({ quantities: ["entering", "leaving", "volume"], against: null, storms: "picked" });
+    look("graphs");
+  };
   const hours = (seconds: number) => show(seconds, "hours");
   const held = own.entering > 0 ? `${((1 - own.leaving / own.entering) * 100).toFixed(0)}` : "–";
   return (
     <section className="mt-2 border-t border-rule pt-1" aria-label="Storage" data-testid="store-performance">
       <p className="flex items-baseline justify-between">
         <b className="font-semibold">Storage in this storm</b>
+        <button type="button" className="textlink text-[11px]" onClick={inAndOut} data-testid="store-graph">
+          in and out
+        </button>
         <span className="text-[11px] text-ink2">{(own.share * 100).toFixed(0)} % used</span>
       </p>
       <svg width="100%" height={10} aria-hidden="true">

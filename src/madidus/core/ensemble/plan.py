@@ -21,7 +21,7 @@ from ..rules import Criterion, Demand, ElementMargin, Verdict, by_element, crite
 from ..runoff.gather import base_flows
 from ..runoff.interval import RainInterval
 from ..runoff.storms import storm_runoff
-from ..series import Layout, StormSeries
+from ..series import Layout, Quantity, StormSeries
 from .job import Hydraulics, Job, hydraulics_of
 
 __all__ = ["Cells", "Plan", "make_plan"]
@@ -74,6 +74,11 @@ class Plan:
     def series(self, key: str, until: float | None = None) -> StormSeries:
         """The series of a storm, computed now. until : s, where its end is known."""
         return self.layout.take(self.simulate(key, follow=self.layout.follow, until=until))
+
+    def trace(self, key: str, element: str, quantity: Quantity, time: np.ndarray, values: np.ndarray) -> np.ndarray:
+        """A quantity of an element over a storm's times (s). values : of the columns that `Layout.needed` names."""
+        found = self.layout.derive(element, quantity, values)
+        return found + self.inflow[key].at(element, time) if quantity == "entering" else found
 
     def verdicts(
         self, figures: Mapping[str, Figures], failed: Collection[str] = (), finer: OnFiner | None = None,

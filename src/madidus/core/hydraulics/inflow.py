@@ -31,6 +31,13 @@ class Inflow:
         values = np.array(list(flows.values()), dtype=np.float64)
         return cls(np.array([0.0, 1.0]), np.stack([values, values]), list(flows), values)
 
+    def at(self, node: str, times: np.ndarray) -> np.ndarray:
+        """Flow into a node at times (s), m3/s: what comes after a jump at the moment of the jump."""
+        if node not in self.nodes or not self.times.size:
+            return np.zeros(times.size)
+        j = self.nodes.index(node)
+        return np.interp(times, self.times, self.flow[:, j], right=float(self.after[j]))
+
     def stops(self) -> tuple[np.ndarray, np.ndarray]:
         """Times on which steps must land: jumps above a tenth of the greatest inflow, peaks of the total, sharp bends.
 

@@ -12,7 +12,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-__all__ = ["Flattened", "Grid"]
+__all__ = ["Flattened", "Grid", "held_at"]
 
 # rows of Grid.pipe, by pipe cell
 LENGTH, BED, CLOSING, MISSING, FOLD, FULL = range(6)
@@ -118,3 +118,15 @@ class Flattened(NamedTuple):
             if node_row == row:
                 return id_
         return next((id_ for id_, rows in self.pipe_rows.items() if row in rows), "")
+
+
+def held_at(table: np.ndarray, depth: np.ndarray) -> np.ndarray:
+    """What a node holds at depths (m), m3, as the solver has it: area is linear between rows, constant above the last.
+
+    table : float64[3, row], a node's part of `Grid.node`.
+    """
+    k = np.clip(np.searchsorted(table[DEPTH], depth, side="right") - 1, 0, None)
+    after = np.minimum(k + 1, table.shape[1] - 1)
+    x, step = np.maximum(depth - table[DEPTH, k], 0.0), table[DEPTH, after] - table[DEPTH, k]
+    slope = (table[AREA, after] - table[AREA, k]) / np.where(step > 0.0, step, 1.0)
+    return np.asarray(table[VOLUME_AT, k] + (table[AREA, k] + 0.5 * slope * x) * x)

@@ -6,9 +6,39 @@ from pydantic import Field
 
 from ..document import DocumentModel, ElementId, Name
 
-__all__ = ["Graph", "SavedView", "Selection"]
+__all__ = ["Extent", "Eye", "Graph", "PlanLook", "SavedView", "Selection"]
 
-_Quantity = Literal["level", "depth", "volume", "fill", "flow", "speed"]
+_Quantity = Literal["level", "depth", "volume", "fill", "flow", "speed", "entering", "leaving"]
+
+
+class PlanLook(DocumentModel):
+    """What the plan shows by tone and label."""
+
+    theme: Literal["water", "state", "full", "speed", "flood", "left", "duration"] = Field(
+        "water", description="the water at the moment, or a result over storms"
+    )
+    row: str = Field("", max_length=200, description="the return period whose storms count; empty: all storms")
+    labels: bool = Field(True, description="results are written beside their elements")
+
+
+class Extent(DocumentModel):
+    """How much of the plan is in sight."""
+
+    x: float = Field(ge=-1e8, le=1e8, description="m, of the middle")
+    y: float = Field(ge=-1e8, le=1e8, description="m, of the middle")
+    resolution: float = Field(gt=0, le=1e5, description="m for a pixel")
+
+
+class Eye(DocumentModel):
+    """From where the network is seen in 3D."""
+
+    x: float = Field(ge=-1e8, le=1e8, description="m, of what is looked at")
+    y: float = Field(ge=-1e8, le=1e8, description="m, of what is looked at")
+    level: float = Field(ge=-1e5, le=1e5, description="m, of what is looked at")
+    bearing: float = Field(ge=0, le=360, description="degrees clockwise from north, of the eye")
+    tilt: float = Field(ge=-90, le=90, description="degrees above the horizon, of the eye")
+    distance: float = Field(gt=0, le=1e8, description="m, of the eye")
+    upward: float = Field(1.0, gt=0, le=100, description="times by which heights are drawn larger")
 
 
 class SavedView(DocumentModel):
@@ -22,18 +52,24 @@ class SavedView(DocumentModel):
     storm: str | None = Field(None, max_length=200)
     moment: float = Field(0.0, ge=0, le=1e8, description="s")
     rule: int = Field(0, ge=0, le=1000)
+    plan: PlanLook = Field(default_factory=PlanLook)
+    extent: Extent | None = Field(None, description="none: the whole network")
+    eye: Eye | None = Field(None, description="none: the whole network from the south")
 
 
 class Graph(DocumentModel):
-    """Quantities of elements over time, or one against another; changes no fingerprint."""
+    """Quantities of elements over time, one against another, or their peaks by duration; changes no fingerprint."""
 
     name: Name
+    title: str = Field("", max_length=200, description="written over it; empty: none")
     elements: list[ElementId] = Field(min_length=1, max_length=100)
-    quantities: list[_Quantity] = Field(["flow", "level"], min_length=1, max_length=6)
+    quantities: list[_Quantity] = Field(["flow", "level"], min_length=1, max_length=8)
     storms: Literal["picked", "duration", "row", "all"] = Field(
         "picked", description="the picked storm, those of its return period and duration, of its return period, or all"
     )
-    against: _Quantity | None = Field(None, description="a quantity across; none is time")
+    against: _Quantity | Literal["duration"] | None = Field(
+        None, description="a quantity across, or the duration that peaks are spread over; none is time"
+    )
 
 
 class Selection(DocumentModel):

@@ -5,8 +5,9 @@ import { clock, show, unitOf } from "../../document/units";
 import { useWidth } from "../../instrument/useWidth";
 import { Against, paired } from "./Against";
 import { KeptGraphs } from "./KeptGraphs";
-import { csvOf, pngOf, save, svgOf } from "./out";
+import { csvOf, pngOf, save, spreadCsv, svgOf } from "./out";
 import { inkOf, MOST, Panels } from "./Panels";
+import { Spreads, useSpreads } from "./Spreads";
 import { DRAWN, interval, stormsOf, type Trace, useTraces, valueAt } from "./traces";
 
 const WHICH: Record<Graph["storms"], string> = {
@@ -26,21 +27,25 @@ export function Graphs() {
     [picked, network],
   );
   const storms = stormsOf(answer?.storms ?? [], cursor.storm, graph.storms);
-  const across = graph.against;
+  const spread = graph.against === "duration";
+  const across = graph.against === "duration" ? null : graph.against;
   const asked: Drawn[] = across ? [...new Set([...graph.quantities, across])] : graph.quantities;
-  const { data, error } = useTraces(elements, asked, storms);
-  const traces = (data ?? []).filter((t) => elements.includes(t.element));
+  const { data, error } = useTraces(elements, spread ? [] : asked, storms);
+  const spreads = useSpreads(elements, graph.quantities, spread);
+  const traces = spread ? [] : (data ?? []).filter((t) => elements.includes(t.element));
   // what none of them has takes no room from the rest
   const present = graph.quantities.filter((q) => traces.some((t) => t.quantity === q));
   const upward = graph.quantities.find((q) => q !== across) ?? "level";
   const drawn = across ? paired(traces, upward, across).map(({ up }) => up) : traces;
-  const shown = elements.filter((id) => drawn.some((t) => t.element === id)).slice(0, MOST);
+  const there = new Set(spread ? spreads.map((s) => s.element) : drawn.map((t) => t.element));
+  const shown = elements.filter((id) => there.has(id)).slice(0, MOST);
   const places = new Map(shown.map((id, k) => [id, k]));
   const name = (id: string) => network?.nodes[id]?.name ?? network?.links[id]?.name ?? "";
   const stormName = (key: string) => answer?.storms.find((s) => s.key === key)?.label ?? key;
   const label = (t: Trace) => (storms.length > 1 ? `${name(t.element)}, ${stormName(t.storm)}` : name(t.element));
+  const tall = height - (graph.title ? 24 : 0);
   const drawing = () => sheet.current?.querySelector("svg") ?? null;
-  const title = shown.map(name).join(" ").slice(0, 60) || "graph";
+  const title = (graph.title || shown.map(name).join(" ")).slice(0, 60) || "graph";
   const toggle = (quantity: Drawn) => {
     const next = graph.quantities.includes(quantity)
       ? graph.quantities.filter((q) => q !== quantity)
@@ -68,11 +73,12 @@ export function Graphs() {
           against{" "}
           <select
             className="border-b border-ink3 bg-transparent"
-            value={across ?? ""}
-            onChange={(event) => drawGraph({ against: (event.target.value || null) as Drawn | null })}
+            value={graph.against ?? ""}
+            onChange={(event) => drawGraph({ against: (event.target.value || null) as Graph["against"] })}
             data-testid="graph-against-choice"
           >
             <option value="">time</option>
+            <option value="duration">duration, peaks of each</option>
             {(Object.keys(DRAWN) as Drawn[]).map((quantity) => (
               <option key={quantity} value={quantity}>
                 {DRAWN[quantity].word}
@@ -80,32 +86,45 @@ export function Graphs() {
             ))}
           </select>
         </label>
-        <label>
-          in{" "}
-          <select
-            className="border-b border-ink3 bg-transparent"
-            value={graph.storms}
-            onChange={(event) => drawGraph({ storms: event.target.value as Graph["storms"] })}
-            data-testid="graph-storms"
-          >
-            {Object.entries(WHICH).map(([key, text]) => (
-              <option key={key} value={key}>
-                {text}
-              </option>
-            ))}
-          </select>{" "}
-          {storms.length > 1 && <span className="text-ink3">{storms.length}</span>}
+        {!spread && (
+          <label>
+            in{" "}
+            <select
+              className="border-b border-ink3 bg-transparent"
+              value={graph.storms}
+              onChange={(event) => drawGraph({ storms: event.target.value as Graph["storms"] })}
+              data-testid="graph-storms"
+            >
+              {Object.entries(WHICH).map(([key, text]) => (
+                <option key={key} value={key}>
+                  {text}
+                </option>
+              ))}
+            </select>{" "}
+            {storms.length > 1 && <span className="text-ink3">{storms.length}</span>}
+          </label>
+        )}
+        <label className="flex items-baseline gap-1">
+          title
+          <input
+            className="w-[150px] border-b border-ink3 bg-transparent"
+            value={graph.title}
+            maxLength={200}
+            placeholder="none"
+            onChange={(event) => drawGraph({ title: event.target.value })}
+            data-testid="graph-title"
+          />
         </label>
         <span className="ml-auto flex gap-3">
           <KeptGraphs elements={elements} suggested={title} />
-          {traces.length > 0 && (
+          {(traces.length > 0 || spreads.length > 0) && (
             <>
               <button
                 type="button"
                 className="textlink"
                 onClick={() => {
                   const svg = drawing();
-                  if (svg) void pngOf(svg).then((blob) => save(blob, `${title}.png`));
+                  if (svg) void pngOf(svg, graph.title).then((blob) => save(blob, `${title}.png`));
                 }}
                 data-testid="graph-png"
               >
@@ -116,7 +135,7 @@ export function Graphs() {
                 className="textlink"
                 onClick={() => {
                   const svg = drawing();
-                  if (svg) save(new Blob([svgOf(svg)], { type: "image/svg+xml" }), `${title}.svg`);
+                  if (svg) save(new Blob([svgOf(svg, graph.title)], { type: "image/svg+xml" }), `${title}.svg`);
                 }}
                 data-testid="graph-svg"
               >
@@ -125,7 +144,10 @@ export function Graphs() {
               <button
                 type="button"
                 className="textlink"
-                onClick={() => save(new Blob([csvOf(traces, name, stormName)], { type: "text/csv" }), `${title}.csv`)}
+                onClick={() => {
+                  const text = spread ? spreadCsv(spreads, name) : csvOf(traces, name, stormName);
+                  save(new Blob([text], { type: "text/csv" }), `${title}.csv`);
+                }}
                 data-testid="graph-csv"
               >
                 CSV
@@ -150,13 +172,24 @@ export function Graphs() {
       <div className="flex min-h-0 flex-1">
         <div ref={ref} className="min-h-0 min-w-0 flex-1">
           <div ref={sheet}>
+            {graph.title && <h2 className="px-2 text-[15px] font-semibold">{graph.title}</h2>}
+            {spread && width > 0 && elements.length > 0 && storms.length > 0 && (
+              <Spreads
+                spreads={spreads}
+                quantities={graph.quantities}
+                places={places}
+                width={width}
+                height={tall}
+                name={name}
+              />
+            )}
             {width > 0 && traces.length > 0 && !across && (
               <Panels
                 traces={traces}
                 quantities={present.length ? present : graph.quantities}
                 places={places}
                 width={width}
-                height={height}
+                height={tall}
                 label={label}
               />
             )}
@@ -167,7 +200,7 @@ export function Graphs() {
                 across={across}
                 places={places}
                 width={width}
-                height={height}
+                height={tall}
                 label={label}
               />
             )}

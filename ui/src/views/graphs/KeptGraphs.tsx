@@ -28,7 +28,8 @@ export function KeptGraphs({ elements, suggested }: { elements: string[]; sugges
         const kept = project.graphs[place];
         if (!kept) return;
         pickAll(kept.elements.filter((id) => network.nodes[id] || network.links[id]));
-        drawGraph({ quantities: kept.quantities, storms: kept.storms, against: kept.against });
+        const { quantities, storms, against, title } = kept;
+        drawGraph({ quantities, storms, against, title });
       }}
       forget={(place) => void edit([{ op: "remove", path: `/graphs/${place}` }])}
       testId="kept-graphs"

@@ -1,5 +1,8 @@
-import { show, unitOf } from "../../document/units";
+import type { components } from "../../api/schema";
+import { type Quantity, show, unitOf } from "../../document/units";
 import { DRAWN, type Trace } from "./traces";
+
+type Spread = components["schemas"]["SpreadOut"];
 
 /** A name must not begin a formula in a spreadsheet. */
 export const quoted = (text: string) => `"${text.replace(/^[=+@-]/, "'$&").replaceAll('"', '""')}"`;
@@ -28,10 +31,22 @@ export function csvOf(traces: Trace[], name: (id: string) => string, label: (sto
   return [["storm", "time s", ...heads.values()], ...rows].map((cells) => cells.join(",")).join("\n");
 }
 
-/** A drawing that stands alone: colours of the page are written into it. */
-export function svgOf(drawing: SVGSVGElement): string {
+const TITLE = 26; // px over a drawing
+
+/** A drawing that stands alone, under its title: colours of the page are written into it. */
+export function svgOf(drawing: SVGSVGElement, title = ""): string {
   const copy = drawing.cloneNode(true) as SVGSVGElement;
   copy.setAttribute("xmlns", "http://www.w3.org/2000/svg");
+  if (title) {
+    const [width, height] = [Number(copy.getAttribute("width")), Number(copy.getAttribute("height")) + TITLE];
+    copy.setAttribute("height", String(height));
+    copy.setAttribute("viewBox", `0 ${-TITLE} ${width} ${height}`);
+    const text = document.createElementNS("http://www.w3.org/2000/svg", "text");
+    for (const [key, value] of Object.entries({ x: 8, y: -9, "font-size": 15, "font-weight": 600 }))
+      text.setAttribute(key, String(value));
+    text.textContent = title;
+    copy.prepend(text);
+  }
   const style = getComputedStyle(document.documentElement);
   for (const element of copy.querySelectorAll(".figure")) element.setAttribute("font-family", "monospace");
   copy.setAttribute("font-family", "sans-serif");
@@ -39,11 +54,11 @@ export function svgOf(drawing: SVGSVGElement): string {
 }
 
 /** The drawing as a PNG at twice its size, on paper. */
-export async function pngOf(drawing: SVGSVGElement): Promise<Blob> {
-  const { width, height } = drawing.getBoundingClientRect();
+export async function pngOf(drawing: SVGSVGElement, title = ""): Promise<Blob> {
   const picture = new Image();
-  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svgOf(drawing))}`;
+  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svgOf(drawing, title))}`;
   await picture.decode();
+  const { naturalWidth: width, naturalHeight: height } = picture;
   const canvas = document.createElement("canvas");
   [canvas.width, canvas.height] = [2 * width, 2 * height];
   const context = canvas.getContext("2d");
@@ -55,6 +70,27 @@ export async function pngOf(drawing: SVGSVGElement): Promise<Blob> {
   return new Promise((done, fail) =>
     canvas.toBlob((blob) => (blob ? done(blob) : fail(new Error("no picture was made"))), "image/png"),
   );
+}
+
+/** Peaks of each element by duration: how they are spread, and the statistic of each column's name. */
+export function spreadCsv(
+  spreads: { element: string; quantity: Quantity; word: string; durations: Spread["durations"] }[],
+  name: (id: string) => string,
+): string {
+  const rows = spreads.flatMap(({ element, quantity, word, durations }) => {
+    const figure = (value: number) => show(value, quantity, 4).replace("−", "-");
+    return durations.map((d) => [
+      quoted(name(element)),
+      quoted(`${word}, ${unitOf(quantity)}`),
+      String(d.duration),
+      String(Object.keys(d.peaks).length),
+      ...[d.mean, d.lowest, d.whiskers[0], d.quartiles[0], d.median, d.quartiles[1], d.whiskers[1], d.highest].map(
+        figure,
+      ),
+    ]);
+  });
+  const heads = "element,quantity,duration min,storms,mean,lowest,lower whisker,lower quartile,median,upper quartile";
+  return [`${heads},upper whisker,highest`, ...rows.map((cells) => cells.join(","))].join("\n");
 }
 
 export function save(content: Blob, name: string) {

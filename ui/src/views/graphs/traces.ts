@@ -24,6 +24,8 @@ export const DRAWN: Record<Drawn, { word: string; quantity: Quantity }> = {
   speed: { word: "velocity", quantity: "speed" },
   volume: { word: "volume", quantity: "volume" },
   fill: { word: "fill", quantity: "share" },
+  entering: { word: "inflow of stores", quantity: "flow" },
+  leaving: { word: "outflow of stores", quantity: "flow" },
 };
 
 /** Storms that a graph shows, the picked one first. */
@@ -42,7 +44,7 @@ export function useTraces(elements: string[], quantities: Drawn[], storms: strin
   const ready = storms.every((key) => answer?.storms.find((s) => s.key === key)?.state === "in");
   return useQuery({
     queryKey: ["traces", id, option, answer?.revision, elements, quantities, storms],
-    enabled: !!id && ready && storms.length > 0 && elements.length > 0,
+    enabled: !!id && ready && quantities.length > 0 && storms.length > 0 && elements.length > 0,
     placeholderData: (old) => old,
     retry: false,
     queryFn: async () => {

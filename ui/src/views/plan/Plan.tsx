@@ -19,9 +19,11 @@ import type { Drawable } from "../../kinds";
 import { closed, Sheets } from "./features";
 import { boxPick, dragCorners, dragNodes, SNAP, showHandles } from "./gestures";
 import { useGrid } from "./grid";
+import { Legend } from "./Legend";
 import { PlanBar } from "./PlanBar";
 import { layersUnder } from "./under";
 import { useDrawing } from "./useDrawing";
+import { useThemed } from "./useThemed";
 import "ol/ol.css";
 
 /** The network over its backdrop: tone by how full, chevrons by direction, rings by depth used. North is up. */
@@ -40,7 +42,7 @@ export function Plan({
   const map = useRef<OlMap | null>(null);
   const sheets = useRef(new Sheets());
   const fitted = useRef<string | null>(null);
-  const { network, project, cursor, picked, chain, id, point } = useProject();
+  const { network, project, cursor, picked, chain, id, point, wanted, planLook } = useProject();
   const drawing = useDrawing(adding, added);
   const projection = useGrid(project ? project.grid : undefined);
   const under = useRef(new LayerGroup());
@@ -93,6 +95,11 @@ export function Plan({
       if (!next.delete(hit)) next.add(hit);
       pickAll(next);
     });
+    if (!still)
+      m.on("moveend", () => {
+        const [x = 0, y = 0] = m.getView().getCenter() ?? [];
+        useProject.setState({ extent: { x, y, resolution: m.getView().getResolution() ?? 1 } });
+      });
     m.on("pointermove", (event) => {
       if (event.dragging) return;
       if (now.current.placing || now.current.adding) setPointer([event.coordinate[0] ?? 0, event.coordinate[1] ?? 0]);
@@ -134,6 +141,20 @@ export function Plan({
     show();
     if (still) map.current.on("change:size", show);
   }, [network, id, still, projection]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another projection has made another map
+  useEffect(() => {
+    const view = map.current?.getView();
+    if (still || !wanted.extent || !view || fitted.current !== id) return;
+    const { x, y, resolution } = wanted.extent;
+    view.setCenter([x, y]);
+    view.setResolution(resolution);
+    useProject.setState({ wanted: { ...useProject.getState().wanted, extent: null } });
+  }, [wanted, network, id, still, projection]);
+
+  const shown = useThemed(still);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another projection has made another map
+  useEffect(() => sheets.current.tell(shown, planLook.labels), [shown, planLook.labels, projection]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: what the styles read
   useEffect(() => sheets.current.restyle(), [picked, chain]);
@@ -202,26 +223,29 @@ export function Plan({
   return (
     <section className="flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Plan">
       <PlanBar still={still} adding={adding} drawing={drawing} placing={placing !== null} told={told} />
-      <div
-        ref={target}
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: the plan is worked on by keyboard
-        tabIndex={0}
-        className="min-h-0 flex-1"
-        onKeyDown={keys}
-        onCopy={(event) => {
-          if (!network || still || picked.size === 0) return;
-          event.clipboardData.setData("text/plain", writeClip(copied(network, picked)));
-          event.preventDefault();
-        }}
-        onPaste={(event) => {
-          if (still) return;
-          event.preventDefault();
-          const clip = readClip(event.clipboardData.getData("text/plain"));
-          if (typeof clip === "string") useProject.setState({ notice: clip });
-          else setPlacing(clip);
-        }}
-        data-testid="plan"
-      />
+      <div className="relative flex min-h-0 flex-1 flex-col">
+        {shown && <Legend shown={shown} />}
+        <div
+          ref={target}
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: the plan is worked on by keyboard
+          tabIndex={0}
+          className="min-h-0 flex-1"
+          onKeyDown={keys}
+          onCopy={(event) => {
+            if (!network || still || picked.size === 0) return;
+            event.clipboardData.setData("text/plain", writeClip(copied(network, picked)));
+            event.preventDefault();
+          }}
+          onPaste={(event) => {
+            if (still) return;
+            event.preventDefault();
+            const clip = readClip(event.clipboardData.getData("text/plain"));
+            if (typeof clip === "string") useProject.setState({ notice: clip });
+            else setPlacing(clip);
+          }}
+          data-testid="plan"
+        />
+      </div>
     </section>
   );
 }

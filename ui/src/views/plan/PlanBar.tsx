@@ -1,9 +1,11 @@
 import { useProject } from "../../document/store";
-import type { Defaults } from "../../document/types";
+import type { Defaults, PlanLook } from "../../document/types";
+import { layout } from "../../instrument/StormMatrix";
 import { DRAWN_LINKS, DRAWN_NODES, type Drawable, isDrawnLink, isDrawnNode, isOutlined } from "../../kinds";
 import { NumberField } from "../../primitives/NumberField";
 import { StormAtMoment } from "../MomentLine";
 import { PickMany } from "./PickMany";
+import { THEMES } from "./themes";
 import { ON_A_CONDUIT, type useDrawing } from "./useDrawing";
 
 /** What a click does next, in words. */
@@ -39,7 +41,7 @@ export function PlanBar({
   placing: boolean;
   told: string;
 }) {
-  const { network } = useProject();
+  const { network, planLook } = useProject();
   const from = drawing.from ? network?.nodes[drawing.from]?.name : undefined;
   const doing = placing
     ? "click where it goes; M mirrors, T turns by 15°"
@@ -49,9 +51,12 @@ export function PlanBar({
   return (
     <div className="flex gap-3 whitespace-nowrap px-2 py-1">
       <b className="text-[14px] font-semibold">Plan</b>
-      <span className="text-ink2">
-        <StormAtMoment />
-      </span>
+      {!still && <Shown />}
+      {(still || planLook.theme === "water") && (
+        <span className="text-ink2">
+          <StormAtMoment />
+        </span>
+      )}
       {doing && (
         <span role="status" className="truncate text-ochre-ink" data-testid={adding || placing ? "drawing" : "said"}>
           {doing}
@@ -61,7 +66,7 @@ export function PlanBar({
       {adding === "run" && <RunDefaults />}
       {!still && !adding && !placing && (
         <>
-          {!doing && (
+          {!doing && planLook.theme === "water" && (
             <span className="ml-auto truncate text-[11px] text-ink3">
               ring: soffit to cover used · white dashes: surcharged · drop: floods
             </span>
@@ -70,6 +75,57 @@ export function PlanBar({
         </>
       )}
     </div>
+  );
+}
+
+/** What the plan shows: the water at the moment, or a result over all storms or those of a return period. */
+function Shown() {
+  const { planLook, showOnPlan, answer } = useProject();
+  if (!answer?.storms.length) return null;
+  const { rows } = layout(answer.storms);
+  return (
+    <span className="flex gap-2 text-[11px]">
+      <select
+        className="border-b border-ink3 bg-transparent"
+        aria-label="what the plan shows"
+        value={planLook.theme}
+        onChange={(event) => showOnPlan({ theme: event.target.value as PlanLook["theme"] })}
+        data-testid="plan-theme"
+      >
+        {Object.entries(THEMES).map(([theme, text]) => (
+          <option key={theme} value={theme}>
+            {text}
+          </option>
+        ))}
+      </select>
+      {planLook.theme !== "water" && (
+        <>
+          <select
+            className="border-b border-ink3 bg-transparent"
+            aria-label="over which storms"
+            value={planLook.row}
+            onChange={(event) => showOnPlan({ row: event.target.value })}
+            data-testid="plan-row"
+          >
+            <option value="">all storms</option>
+            {rows.map((row) => (
+              <option key={row} value={row}>
+                {row}
+              </option>
+            ))}
+          </select>
+          <label className="flex items-center gap-1">
+            <input
+              type="checkbox"
+              checked={planLook.labels}
+              onChange={(event) => showOnPlan({ labels: event.target.checked })}
+              data-testid="plan-labels"
+            />
+            labels
+          </label>
+        </>
+      )}
+    </span>
   );
 }
 

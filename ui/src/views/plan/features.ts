@@ -10,6 +10,8 @@ import { type Backdrop, isStore, type Network, type Point as Place } from "../..
 import { Names } from "./names";
 import { drawStill } from "./nodeSymbol";
 import { linkStyles } from "./pipeStyle";
+import { ResultMarks } from "./resultMarks";
+import type { Themed } from "./themes";
 import { ConduitWater, NodeWater } from "./waterLayers";
 
 const BACKDROP: Record<string, { fill?: string; stroke: string; dash?: number[] }> = {
@@ -32,6 +34,7 @@ export class Sheets {
   readonly sketch = new VectorSource();
   readonly conduitWater = new ConduitWater();
   readonly nodeWater = new NodeWater();
+  readonly resultMarks = new ResultMarks();
   readonly names = new Names();
 
   layers() {
@@ -44,6 +47,7 @@ export class Sheets {
       this.conduitWater,
       layer(this.nodes),
       this.nodeWater,
+      this.resultMarks,
       this.names,
       new VectorLayer({ source: this.handles, style: handleStyle }),
       new VectorLayer({ source: this.sketch, style: sketchStyle }),
@@ -60,7 +64,17 @@ export class Sheets {
   flow() {
     this.conduitWater.changed();
     this.nodeWater.changed();
+    this.resultMarks.changed();
     this.names.changed();
+  }
+
+  /** Results instead of the water of the moment, or the water again. labels : whether figures are written. */
+  tell(themed: Themed | null, labels: boolean) {
+    this.conduitWater.setVisible(themed === null);
+    this.nodeWater.setVisible(themed === null);
+    this.resultMarks.setVisible(themed !== null);
+    this.resultMarks.tell(themed);
+    this.names.tell(labels ? themed : null);
   }
 
   drawBackdrop(items: Backdrop[]) {
@@ -71,6 +85,7 @@ export class Sheets {
   draw(network: Network, still: boolean) {
     this.conduitWater.place(null);
     this.nodeWater.place(null);
+    this.resultMarks.place(null);
     this.names.place(null);
     this.grounds.clear();
     this.links.clear();
@@ -84,6 +99,7 @@ export class Sheets {
   place(part: Network) {
     this.conduitWater.place(part);
     this.nodeWater.place(part);
+    this.resultMarks.place(part);
     this.names.place(part);
     const set = (source: VectorSource, id: string, geometry: Geometry) =>
       source.getFeatureById(id)?.setGeometry(geometry);

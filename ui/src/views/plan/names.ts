@@ -33,13 +33,21 @@ export class Names extends MovingLayer<Name> {
       if (!lens.within(at)) continue;
       const matters = node.kind === "outfall" || isStore(node);
       const floods = answer?.nodes[id]?.state === "flooded";
-      if (lens.resolution >= THINNED && !matters && !floods) continue;
-      const text = node.name;
+      const told = this.themed?.nodes.get(id);
+      if (lens.resolution >= THINNED && !matters && !floods && !told?.mark) continue;
+      const text = [node.name, told?.text].filter(Boolean).join(" ");
       add(
         { id, text, font: NODE, tone: "#1d2427", at },
         nodeKind(node).radius + (floods ? 9 : 2),
-        matters ? 0 : floods ? 1 : 2,
+        matters ? 0 : floods || told?.mark ? 1 : 2,
       );
+    }
+    for (const [id, told] of this.themed?.links ?? []) {
+      const link = network.links[id];
+      if (!link || !told.text || (lens.resolution >= THINNED && !told.mark)) continue;
+      const course = courseOf(moved?.links[id] ? moved : network, link).map(lens.seen);
+      const at = halfWay(course);
+      if (at && lens.within(at)) add({ id: null, text: told.text, font: BACKDROP, tone: "#1d2427", at }, 5, 2.5);
     }
     for (const item of project?.backdrop ?? []) {
       const at = item.name ? lens.seen(middleOf(item)) : null;
@@ -71,6 +79,22 @@ export class Names extends MovingLayer<Name> {
       context.fillText(text, where.x, where.y);
     }
   }
+}
+
+/** The place half way along a course, px. */
+function halfWay(course: Point[]): Point | null {
+  const lengths = course.slice(1).map(([x, y], k) => Math.hypot(x - (course[k]?.[0] ?? x), y - (course[k]?.[1] ?? y)));
+  let left = lengths.reduce((sum, length) => sum + length, 0) / 2;
+  for (const [k, length] of lengths.entries()) {
+    const [from, to] = [course[k], course[k + 1]];
+    if (!from || !to) return null;
+    if (left <= length) {
+      const share = length > 0 ? left / length : 0;
+      return [from[0] + share * (to[0] - from[0]), from[1] + share * (to[1] - from[1])];
+    }
+    left -= length;
+  }
+  return null;
 }
 
 /** Where a line or an outline of the backdrop is named: half way along it, or the middle of its extent. */

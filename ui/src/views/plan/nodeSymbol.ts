@@ -76,8 +76,7 @@ export function drawMoving(
   const [x = 0, y = 0] = lying.pixel;
   const flooded = level > node.cover;
   if (isDot(network, node, lying)) {
-    c.fillStyle = "#9e2a3b";
-    if (flooded) c.fillRect(x - 1.5, y - 1.5, 5, 5);
+    if (flooded) drawDisc(c, x, y, 4.5, "#9e2a3b", "over");
     return;
   }
   const store = isStore(node);
@@ -95,6 +94,34 @@ export function drawMoving(
   c.lineWidth = lineOf(lying.picked);
   if (store) drawStore(c, node, level);
   if (flooded) drawFlood(c, radius);
+  c.restore();
+}
+
+/** A disc in a tone, set off from what lies under it: dotted where it is near a limit, with a bar where it is over. */
+export function drawDisc(
+  c: CanvasRenderingContext2D,
+  x: number,
+  y: number,
+  radius: number,
+  tone: string,
+  mark: "tight" | "over" | "",
+) {
+  c.save();
+  c.beginPath();
+  c.arc(x, y, radius, 0, 2 * Math.PI);
+  c.fillStyle = tone;
+  c.fill();
+  c.lineWidth = 1.2;
+  c.strokeStyle = mark === "tight" ? "#1d2427" : "#fcfaf3";
+  if (mark === "tight") c.setLineDash([1.5, 2]);
+  c.stroke();
+  if (mark === "over") {
+    c.beginPath();
+    c.moveTo(x - 0.6 * radius, y);
+    c.lineTo(x + 0.6 * radius, y);
+    c.lineWidth = Math.max(1.2, radius / 4);
+    c.stroke();
+  }
   c.restore();
 }
 

@@ -8,6 +8,7 @@ import { useProject } from "../../document/store";
 import { depthOf, isConduit, type NetNode, type Network, type Point } from "../../document/types";
 import { drawMoving } from "./nodeSymbol";
 import { isFar, toneOf, widthOf } from "./pipeStyle";
+import type { Themed } from "./themes";
 
 const BACKWARD = 1e-4; // m3/s; less is water that stands
 type Column = Float32Array | undefined;
@@ -29,6 +30,7 @@ type Placed = { id: string; node: NetNode; level: Column; pixel: Point };
 export abstract class MovingLayer<Laid> extends Layer<Source> {
   private readonly canvas = document.createElement("canvas");
   private moved: Network | null = null;
+  protected themed: Themed | null = null;
   /** What stays as it is while only the clock moves, and what it was made from. */
   private still: { of: unknown[]; placed: Laid[] } = { of: [], placed: [] };
 
@@ -40,6 +42,12 @@ export abstract class MovingLayer<Laid> extends Layer<Source> {
   /** Elements that are shown elsewhere while they are dragged; null when they are back. */
   place(part: Network | null) {
     this.moved = part;
+    this.changed();
+  }
+
+  /** Results that are shown instead of the water of the moment; null shows the water. */
+  tell(themed: Themed | null) {
+    this.themed = themed;
     this.changed();
   }
 
@@ -60,7 +68,7 @@ export abstract class MovingLayer<Laid> extends Layer<Source> {
     context.clearRect(0, 0, this.canvas.width, this.canvas.height);
     context.scale(ratio, ratio);
     const { resolution } = frame.viewState;
-    const made = [network, series, this.moved, width, height, ...frame.coordinateToPixelTransform];
+    const made = [network, series, this.moved, this.themed, width, height, ...frame.coordinateToPixelTransform];
     if (made.some((part, k) => part !== this.still.of[k])) {
       const seen = (place: Point): Point => {
         const pixel = [...place];
@@ -146,7 +154,9 @@ export class NodeWater extends MovingLayer<Placed> {
     resolution: number,
   ) {
     const { picked } = useProject.getState();
-    for (const { id, node, level, pixel } of placed)
+    const floods = ({ node, level }: Placed) => node.kind !== "outfall" && between(level, at) > node.cover;
+    // floods lie on top: of a thousand nodes they are what must be seen
+    for (const { id, node, level, pixel } of [...placed].sort((a, b) => Number(floods(a)) - Number(floods(b))))
       drawMoving(context, network, id, node, { pixel, picked: picked.has(id), resolution }, between(level, at));
   }
 }
@@ -188,7 +198,7 @@ function drawConduits(context: CanvasRenderingContext2D, conduits: Drawn[], at: 
   context.fill(arrows.light);
 }
 
-function traced(points: Point[]): Path2D {
+export function traced(points: Point[]): Path2D {
   const path = new Path2D();
   for (const [k, [x, y]] of points.entries()) k ? path.lineTo(x, y) : path.moveTo(x, y);
   return path;

@@ -7,11 +7,12 @@ import type { Fares } from "./fares";
 export type Over = "periods" | "all" | "row" | "duration" | "storm";
 
 /** How every element fares over the storms that are asked for; null until it is known. */
-export function useFares(over: Over, of: string, by: Statistic = "highest"): Fares[] | null {
+export function useFares(over: Over, of: string, by: Statistic = "highest", wanted = true): Fares[] | null {
   const { id, option, answer } = useProject();
   const { data } = useQuery({
     queryKey: ["results", id, option, over, of, by, answer?.revision, answer?.version],
-    enabled: !!id && !!answer && answer.state !== "refused" && (over === "periods" || over === "all" || of !== ""),
+    enabled:
+      wanted && !!id && !!answer && answer.state !== "refused" && (over === "periods" || over === "all" || of !== ""),
     placeholderData: (old) => old,
     queryFn: () =>
       call(

@@ -2,11 +2,12 @@ import { useThree } from "@react-three/fiber";
 import { type Ref, useEffect, useImperativeHandle, useMemo, useRef } from "react";
 import { type PerspectiveCamera, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
+import { useProject } from "../../document/store";
 import type { Scene, Spot } from "./place";
 
 /** From where the scene is seen: degrees clockwise from north, degrees above the horizon. */
 export type View = { from: number; tilt: number };
-export type Eye = {
+export type Handle = {
   home: () => void;
   stand: (spot: Spot) => void;
   turn: (view: View) => void;
@@ -35,13 +36,13 @@ export function Camera({
   scene,
   seen,
   names,
-  eye,
+  handle,
 }: {
   scene: Scene;
   seen: (view: View) => void;
   /** Called whenever the sight has moved, with what projects a spot onto the canvas. */
   names: (project: (spot: Spot) => [number, number] | null) => void;
-  eye: Ref<Eye>;
+  handle: Ref<Handle>;
 }) {
   const { camera, gl, invalidate, size } = useThree();
   const { span, top, base, upward } = scene;
@@ -65,7 +66,7 @@ export function Camera({
   };
   const away = () => camera.position.distanceTo(controls.target);
   const whole = span * Math.max(1.35, (1.05 * size.height) / Math.max(size.width, 1));
-  useImperativeHandle(eye, () => ({
+  useImperativeHandle(handle, () => ({
     home: () => look(middle, FIRST, whole),
     stand: (spot) => look(new Vector3(...spot), now(), Math.min(away(), span * 0.35)),
     turn: (view) => look(controls.target.clone(), view, away()),
@@ -79,12 +80,33 @@ export function Camera({
     lens.updateProjectionMatrix();
     look(middle, FIRST, whole);
   }, [span, middle]);
+  const { wanted } = useProject();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when it is asked for at the scale that is drawn
+  useEffect(() => {
+    const kept = wanted.eye;
+    if (!kept || kept.upward !== upward) return;
+    const { x, y, level, bearing, tilt, distance } = kept;
+    look(new Vector3(...scene.at(x, y, level)), { from: bearing, tilt }, distance);
+    useProject.setState({ wanted: { ...useProject.getState().wanted, eye: null } });
+  }, [wanted.eye, upward]);
   const tell = useRef(() => {});
   tell.current = () => {
     const point = new Vector3();
     camera.updateMatrixWorld(); // else it still stands where it was last drawn from
     invalidate();
     seen(now());
+    const { x, y, z } = controls.target;
+    useProject.setState({
+      eye: {
+        x: x + scene.middle[0],
+        y: y + scene.middle[1],
+        level: z / upward + base,
+        bearing: now().from,
+        tilt: now().tilt,
+        distance: away(),
+        upward,
+      },
+    });
     names((spot) => {
       point.set(...spot).project(camera);
       if (Math.abs(point.z) > 1) return null;

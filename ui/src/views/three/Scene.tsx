@@ -1,10 +1,10 @@
 import { Canvas } from "@react-three/fiber";
 import { useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, useCallback, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, call } from "../../api/client";
 import { useProject } from "../../document/store";
 import { type Backdrop, type Network, topOf } from "../../document/types";
-import { Camera, type Eye, FIRST, turned, type View } from "./Camera";
+import { Camera, FIRST, type Handle, turned, type View } from "./Camera";
 import { Ground } from "./Ground";
 import { Ladder, Names, type Project } from "./Names";
 import { type Look, Panel, USUAL } from "./Panel";
@@ -15,12 +15,16 @@ const NOTHING: Backdrop[] = [];
 
 /** The network in 3D at the moment of the clock. */
 export default function Scene({ network }: { network: Network }) {
-  const { id, option, revision, project, series, cursor, picked, point, moment } = useProject();
+  const { id, option, revision, project, series, cursor, picked, point, moment, wanted } = useProject();
   const [look, setLook] = useState<Look>(USUAL);
   const [view, setView] = useState<View>(FIRST);
   const [project3, setProject3] = useState<{ of: Project } | null>(null);
-  const eye = useRef<Eye>(null);
+  const eye = useRef<Handle>(null);
   const scene = useMemo(() => sceneOf(network, look.upward), [network, look.upward]);
+  const upward = wanted.eye?.upward;
+  useEffect(() => {
+    if (upward !== undefined) setLook((now) => ({ ...now, upward }));
+  }, [upward]);
   const { data: surface } = useQuery({
     queryKey: ["ground", id, option, revision],
     enabled: !!id,
@@ -80,7 +84,7 @@ export default function Scene({ network }: { network: Network }) {
         {surface && surface.levels.length > 0 && (
           <Ground surface={surface} scene={scene} look={look.ground} backdrop={project?.backdrop ?? NOTHING} />
         )}
-        <Camera scene={scene} seen={setView} names={(of) => setProject3({ of })} eye={eye} />
+        <Camera scene={scene} seen={setView} names={(of) => setProject3({ of })} handle={eye} />
       </Canvas>
       {project3 && <Names network={network} scene={scene} project={project3.of} water={water} all={look.names} />}
       {project3 && <Ladder scene={scene} project={project3.of} />}
