@@ -72,6 +72,42 @@ def test_a_graph_is_kept_by_name_and_found_again(demo: Page):
     undone(demo, 1)
 
 
+def test_peaks_by_duration_stand_on_an_axis_under_a_title_and_are_kept(demo: Page):
+    graphs_of(demo, "nodes", "P1")
+    demo.get_by_test_id("graph-against-choice").select_option("duration")
+    spreads = demo.get_by_test_id("graph-spreads")
+    expect(spreads).to_contain_text("highest level, m; 30 yr")
+    expect(spreads).to_contain_text("critical by mean")
+    expect(spreads.locator("circle")).to_have_count(18 + 1)  # two seasons of nine durations, and the picked one's ring
+    demo.get_by_test_id("graph-title").fill("Pond <by> duration")
+    with demo.expect_download() as download:
+        demo.get_by_test_id("graph-csv").click()
+    rows = list(csv.DictReader(download.value.path().read_text(encoding="utf-8").splitlines()))
+    assert [row["duration min"] for row in rows][:2] == ["15", "30"]
+    assert all(float(row["lowest"]) <= float(row["mean"]) <= float(row["highest"]) for row in rows)
+    with demo.expect_download() as download:
+        demo.get_by_test_id("graph-svg").click()
+    assert "Pond &lt;by&gt; duration" in download.value.path().read_text(encoding="utf-8")
+    demo.get_by_test_id("kept-graphs").click()
+    demo.get_by_test_id("keep-graph").click()
+    patched(demo, lambda: demo.get_by_test_id("graph-name").press("Enter"))
+    demo.get_by_test_id("graph-title").fill("")
+    demo.get_by_test_id("graph-against-choice").select_option("")
+    demo.get_by_test_id("kept-graphs").click()
+    demo.get_by_test_id("graph-0").click()
+    expect(demo.get_by_test_id("graph-title")).to_have_value("Pond <by> duration")
+    expect(spreads).to_contain_text("highest level, m; 30 yr")
+    undone(demo, 1)
+
+
+def test_a_store_shows_its_inflow_and_outflow_in_one_graph(demo: Page):
+    show_at(demo, "nodes", "P1", "30-1440-winter")
+    demo.get_by_test_id("store-graph").click()
+    panels = demo.get_by_test_id("graph-panels")
+    expect(panels).to_contain_text("inflow of stores and, thinner, outflow of stores, L/s")
+    expect(panels.locator("polyline")).to_have_count(3)
+
+
 def test_graphs_go_out_as_csv_svg_and_png(demo: Page):
     network = show_at(demo, "nodes", "E1", "30-15-winter")
     demo.get_by_test_id("plan").press("Control+a")

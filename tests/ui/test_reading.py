@@ -3,6 +3,7 @@
 import json
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
@@ -117,6 +118,55 @@ def test_a_view_is_saved_and_found_again_and_changes_no_fingerprint(demo: Page):
     expect(demo).to_have_url(re.compile(r"/network\?.*storm=30-15-winter"))
     expect(demo.get_by_test_id("inspector-title")).to_contain_text("E1")
     undone(demo, 1)
+
+
+def test_a_saved_view_brings_back_what_was_in_sight_and_what_the_plan_showed(demo: Page):
+    network = show_at(demo, "nodes", "B1", "30-15-winter")
+    plan = demo.get_by_test_id("plan")
+    node = next(n for n in network["nodes"].values() if n["name"] == "B1")
+
+    def seen() -> list[float]:
+        return plan.evaluate("(el, [x, y]) => el.pixelOf(x, y)", [node["x"], node["y"]])
+
+    demo.get_by_test_id("plan-theme").select_option("flood")
+    demo.get_by_test_id("plan-row").select_option("100 yr +40 %")
+    legend = demo.get_by_test_id("plan-legend")
+    expect(legend).to_contain_text("does not flood")
+    whole = seen()
+    plan.click(position={"x": 5, "y": 5}, modifiers=["Alt"])
+    plan.press("f")  # what is picked fills the sight
+    demo.wait_for_function("([x, y, a]) => document.querySelector('[data-testid=plan]').pixelOf(x, y)[0] !== a",
+                           arg=[node["x"], node["y"], whole[0]])  # fmt: skip
+    near = seen()
+    demo.get_by_test_id("saved-views").click()
+    demo.get_by_test_id("keep-saved-view").click()
+    patched(demo, lambda: demo.get_by_test_id("view-name").press("Enter"))
+    demo.get_by_test_id("plan-theme").select_option("water")
+    demo.keyboard.press("Escape")
+    demo.reload()
+    expect(demo.get_by_test_id("plan-theme")).to_have_value("water")
+    assert seen() == pytest.approx(whole, abs=3)
+    demo.get_by_test_id("saved-views").click()
+    demo.get_by_test_id("saved-view-0").click()
+    expect(demo.get_by_test_id("plan-theme")).to_have_value("flood")
+    expect(legend).to_contain_text("100 yr +40 %")
+    demo.wait_for_timeout(300)
+    assert seen() == pytest.approx(near, abs=3)
+    undone(demo, 1)
+
+
+def test_the_plan_counts_what_the_results_table_tells(demo: Page):
+    demo.get_by_test_id("plan-theme").select_option("state")
+    demo.get_by_test_id("plan-row").select_option("100 yr +40 %")
+    id_ = demo.url.split("/p/")[1].split("/")[0]
+    option = demo.request.get(f"/api/projects/{id_}").json()["document"]["in_view"]
+    found = demo.request.get(
+        f"/api/projects/{id_}/options/{option}/results", params={"over": "row", "of": "100 yr +40 %"}
+    ).json()[0]["fares"]["nodes"]
+    floods = sum(one["state"] == "flooded" for one in found.values())
+    assert floods > 5
+    row = demo.get_by_test_id("plan-legend").locator("tr", has_text="floods")
+    expect(row.locator("td").last).to_have_text(str(floods))
 
 
 def test_the_matrix_shows_any_measure_of_any_element(demo: Page):

@@ -1,8 +1,10 @@
 import { describe, expect, it } from "vitest";
 import type { StormInfo } from "../src/api/client";
+import type { Network } from "../src/document/types";
 import { paired } from "../src/views/graphs/Against";
-import { csvOf } from "../src/views/graphs/out";
-import { marksOf, rangeOf } from "../src/views/graphs/Panels";
+import { csvOf, spreadCsv } from "../src/views/graphs/out";
+import { marksOf, rangeOf, together } from "../src/views/graphs/Panels";
+import { measureOf } from "../src/views/graphs/Spreads";
 import { interval, stormsOf, type Trace, valueAt } from "../src/views/graphs/traces";
 
 const trace = (element: string, quantity: Trace["quantity"], values: number[], storm = "s"): Trace => ({
@@ -48,6 +50,46 @@ describe("graphs as CSV", () => {
       () => "s",
     );
     expect(text.split("\n")[0]).toBe('storm,time s,"\'=1+1 flow L/s"');
+  });
+});
+
+describe("peaks by duration", () => {
+  const network = {
+    nodes: { m: { kind: "manhole" }, o: { kind: "outfall" } },
+    links: { p: { kind: "pipe" } },
+  } as unknown as Network;
+
+  it("are read of what has a peak, and of nothing else", () => {
+    expect(measureOf(network, "m", "level")).toBe("level");
+    expect(measureOf(network, "m", "flow")).toBeNull();
+    expect(measureOf(network, "o", "flow")).toBe("outflow");
+    expect(measureOf(network, "p", "speed")).toBe("speed");
+    expect(measureOf(network, "p", "level")).toBeNull();
+  });
+
+  it("go out with every figure of their spread in the units that are read", () => {
+    const one = {
+      duration: 15,
+      mean: 0.02,
+      median: 0.019,
+      quartiles: [0.018, 0.022] as [number, number],
+      whiskers: [0.016, 0.024] as [number, number],
+      lowest: 0.015,
+      highest: 0.03,
+      outliers: [0.03, 0.015],
+      peaks: { a: 0.015, b: 0.019, c: 0.03 },
+    };
+    const spreads = [{ element: "p", quantity: "flow" as const, word: "peak flow", durations: [one] }];
+    const [heads, row] = spreadCsv(spreads, () => "A1–A2").split("\n");
+    expect(heads?.split(",").length).toBe(12);
+    expect(row).toBe('"A1–A2","peak flow, L/s",15,3,20.0000,15.0000,16.0000,18.0000,19.0000,22.0000,24.0000,30.0000');
+  });
+});
+
+describe("what enters a store and what leaves it", () => {
+  it("share one panel, and stand alone where only one is asked for", () => {
+    expect(together(["volume", "leaving", "entering"])).toEqual([["volume"], ["entering", "leaving"]]);
+    expect(together(["leaving", "flow"])).toEqual([["leaving"], ["flow"]]);
   });
 });
 

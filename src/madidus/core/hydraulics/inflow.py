@@ -36,7 +36,7 @@ class Inflow:
         if node not in self.nodes or not self.times.size:
             return np.zeros(times.size)
         j = self.nodes.index(node)
-        return np.interp(times, self.times, self.flow[:, j], right=float(self.after[j]))
+        return np.asarray(np.interp(times, self.times, self.flow[:, j], right=float(self.after[j])))
 
     def stops(self) -> tuple[np.ndarray, np.ndarray]:
         """Times on which steps must land: jumps above a tenth of the greatest inflow, peaks of the total, sharp bends.

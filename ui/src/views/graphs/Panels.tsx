@@ -37,6 +37,17 @@ export function rangeOf(traces: Trace[], quantity: Drawn): [number, number] {
   return [Math.min(least, 0), Math.max(most, 1e-6)];
 }
 
+/** Quantities by panel: what enters stores and what leaves them are read against each other. */
+export function together(quantities: Drawn[]): Drawn[][] {
+  const both = quantities.includes("entering") && quantities.includes("leaving");
+  return quantities
+    .filter((q) => !both || q !== "leaving")
+    .map((q) => (both && q === "entering" ? ["entering", "leaving"] : [q]));
+}
+
+const widthOf = (group: Drawn[], trace: Trace) =>
+  group.indexOf(trace.quantity) > 0 ? 0.55 : group.length > 1 ? 1.4 : 1;
+
 /** A panel for each quantity, one above the other, with the rain of the picked storm over them and one clock. */
 export function Panels({
   traces,
@@ -69,13 +80,15 @@ export function Panels({
     [from, to, width],
   );
   useWheel(svg, momentAt, frame);
-  const each = (height - RAIN - FOOT) / Math.max(quantities.length, 1);
-  const panels = quantities.map((quantity, k) => {
-    const own = traces.filter((t) => t.quantity === quantity && places.has(t.element));
+  const groups = together(quantities);
+  const each = (height - RAIN - FOOT) / Math.max(groups.length, 1);
+  const panels = groups.map((group, k) => {
+    const own = traces.filter((t) => group.includes(t.quantity) && places.has(t.element));
+    const quantity = group[0] ?? "flow";
     const [least, most] = own.length ? rangeOf(own, quantity) : [0, 1];
     const [top, foot] = [RAIN + k * each + 14, RAIN + (k + 1) * each - 4];
     const y = (v: number) => foot - ((v - least) / (most - least)) * (foot - top);
-    return { quantity, own, least, most, top, foot, y };
+    return { quantity, group, own, least, most, top, foot, y };
   });
   const many = new Set(traces.map((t) => t.storm)).size > 1;
   const ticks = marks(frame.span, 12);
@@ -122,12 +135,12 @@ export function Panels({
           <RainBars series={series} x={x} />
         </g>
       )}
-      {panels.map(({ quantity, own, least, most, top, foot, y }) => {
+      {panels.map(({ quantity, group, own, least, most, top, foot, y }) => {
         const of = DRAWN[quantity].quantity;
         return (
           <g key={quantity}>
             <text x={LEFT} y={top - 3} fontSize={11} fontWeight={600}>
-              {DRAWN[quantity].word}, {unitOf(of)}
+              {group.map((q) => DRAWN[q].word).join(" and, thinner, ")}, {unitOf(of)}
             </text>
             {own.length === 0 && (
               <text x={LEFT + 8} y={(top + foot) / 2} fontSize={11} fill="var(--color-ink3)">
@@ -150,7 +163,7 @@ export function Panels({
                 const picked = trace.storm === cursor.storm;
                 return (
                   <polyline
-                    key={`${trace.storm}/${trace.element}`}
+                    key={`${trace.storm}/${trace.element}/${trace.quantity}`}
                     points={Array.from(
                       trace.values,
                       (v, i) => `${x(trace.times[i] ?? 0).toFixed(1)},${y(v).toFixed(1)}`,
@@ -158,7 +171,7 @@ export function Panels({
                     clipPath="url(#graph-span)"
                     fill="none"
                     {...inkOf(places.get(trace.element) ?? 0)}
-                    strokeWidth={under?.trace === trace ? 2.6 : picked ? 1.6 : 0.7}
+                    strokeWidth={under?.trace === trace ? 2.6 : widthOf(group, trace) * (picked ? 1.6 : 0.7)}
                     opacity={many && !picked && under?.trace !== trace ? 0.55 : 1}
                   />
                 );
@@ -189,15 +202,15 @@ function Reading({
   label,
 }: {
   under: { trace: Trace; moment: number };
-  panels: { quantity: Drawn; y: (v: number) => number }[];
+  panels: { group: Drawn[]; y: (v: number) => number }[];
   x: (t: number) => number;
   width: number;
   label: (trace: Trace) => string;
 }) {
-  const panel = panels.find((p) => p.quantity === trace.quantity);
+  const panel = panels.find((p) => p.group.includes(trace.quantity));
   const value = valueAt(trace, moment);
-  const { quantity } = DRAWN[trace.quantity];
-  const text = `${label(trace)}, ${clock(moment, true)}: ${show(value, quantity)} ${unitOf(quantity)}`;
+  const { quantity, word } = DRAWN[trace.quantity];
+  const text = `${label(trace)}, ${word}, ${clock(moment, true)}: ${show(value, quantity)} ${unitOf(quantity)}`;
   const [px, py] = [x(moment), panel?.y(value) ?? 0];
   const wide = text.length * 5.6 + 12;
   const left = px + 10 + wide > width ? px - 10 - wide : px + 10;
