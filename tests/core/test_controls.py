@@ -104,7 +104,7 @@ def test_two_pumps_at_one_head_give_twice_the_flow():
 
 def test_a_pump_works_where_its_curve_meets_the_main():
     unit, main = PumpUnit.model_validate(UNIT), RisingMain(length=100, diameter=0.1, minor_loss=4)
-    lift, flow = pump_curve([unit], main)
+    lift, flow, _ = pump_curve([unit], main)
     for h, q in zip(lift, flow, strict=True):
         head = np.interp(q, [0, 0.01, 0.02], [8, 7, 4])
         if 0.0 < q < 0.02:

@@ -49,7 +49,16 @@ const store = {
   storm: "b",
   time: 90,
 };
-const pump = { starts: 12, most_in_hour: 4, running: 7200, beyond: 0, volume: 90, counted: false, storm: "b" };
+const pump = {
+  starts: 12,
+  most_in_hour: 4,
+  running: 7200,
+  beyond: 0,
+  volume: 90,
+  energy: 5.4e6,
+  counted: false,
+  storm: "b",
+};
 const outfall = { flow: 0.05, storm: "b", time: 99, volume: 300, volume_storm: "a" };
 const fares = (name: string, more: object, missing = ""): Fares =>
   ({
@@ -108,11 +117,12 @@ describe("results over storms", () => {
     expect(own.soaked).toBeUndefined();
     expect(results.outfalls?.[0]?.cells.most?.text).toBe("2 yr, 15 winter");
     const pumps = results.pumps?.[0]?.cells ?? {};
-    expect([pumps.starts?.text, pumps.hour?.text, pumps.run?.text, pumps.volume?.text]).toEqual([
+    expect([pumps.starts?.text, pumps.hour?.text, pumps.run?.text, pumps.volume?.text, pumps.energy?.text]).toEqual([
       "≥ 12",
       "≥ 4",
       "2.00",
       "90.0",
+      "1.5",
     ]);
     expect(pumps.beyond?.bad).toBe(false);
   });

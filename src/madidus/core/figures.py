@@ -28,6 +28,7 @@ class Figures:
     links by then. passed : m3 along each link. flow : m3/s, the greater at both ends of a conduit; flow_up, flow_down :
     at its upstream and its downstream end; speed : m/s; clearance : m between the water and the soffit at its least
     (nan for controls), clearance_time : s when that was. swing : m3/s by which a link's flow turned back twice running.
+    energy : J that a link's pumps took, nan where it has none or an efficiency is not given.
     """
 
     key: str
@@ -56,6 +57,7 @@ class Figures:
     clearance: np.ndarray
     clearance_time: np.ndarray
     swing: np.ndarray
+    energy: np.ndarray
     summary: dict[str, Any]
 
 
@@ -101,6 +103,9 @@ class Reduction:
         self._face = np.array([flat.control_face.get(id_, -1) for id_ in self.links], dtype=int)
         self._face[self._pipes] = [last for _, last in spans]
         self._face_starts = np.array([first for first, _ in spans], dtype=int)
+        link_at = {id_: i for i, id_ in enumerate(self.links)}
+        by_control = {face - grid.face.shape[1]: id_ for id_, face in flat.control_face.items()}
+        self._stations = np.array([link_at[by_control[int(k)]] for k in grid.power[0]], dtype=int)
         self._first_face = self._face.copy()
         self._first_face[self._pipes] = self._face_starts
         # soffits of a pipe's cells, and of its ends at nodes that hold water
@@ -161,6 +166,8 @@ class Reduction:
             clearance_time[self._pipes] = np.minimum.reduceat(first, self._place_starts)
         down, up = peaks.flow.steady[self._face], peaks.flow.steady[self._first_face]
         times = (peaks.flow.when[self._face], peaks.flow.when[self._first_face])
+        energy = np.full(m, np.nan)
+        energy[self._stations] = tally.energy
         oscillation, swing = peaks.level.oscillation, peaks.flow.oscillation[self._face]
         summary = {
             "before": run.balance.before, "entered": run.balance.entered, "left": run.balance.left,
@@ -179,5 +186,6 @@ class Reduction:
             marks=tally.marks, passed_at=passed_at, passed=peaks.passed[self._face],
             flow=np.maximum(down, up), flow_time=np.where(up > down, times[1], times[0]), flow_up=up, flow_down=down,
             speed=speed, clearance=clearance, clearance_time=clearance_time, swing=swing,
+            energy=energy,
             summary=summary,
         )  # fmt: skip

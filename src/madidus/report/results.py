@@ -123,10 +123,10 @@ def _of_row(
         ),
         Sheet(
             f"Pumps {row}{tail}",
-            ["Pumps", "Storm with most starts", "Starts", "Most in an hour", "Run h", "Lifted m³", "Off their curve h",
-             "Counted"],
+            ["Pumps", "Storm with most starts", "Starts", "Most in an hour", "Run h", "Lifted m³", "Energy kWh",
+             "Off their curve h", "Counted"],
             [[network.links[i].name, labels[one.storm], one.starts, one.most_in_hour, one.running / 3600, one.volume,
-              one.beyond / 3600, "all" if one.counted else "at least"]
+              blank(one.energy and one.energy / 3.6e6), one.beyond / 3600, "all" if one.counted else "at least"]
              for i in links if i in own.pumps for one in [own.pumps[i]]],
         ),
     ]  # fmt: skip

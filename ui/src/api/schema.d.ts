@@ -5499,14 +5499,20 @@ export interface components {
             /** Units */
             units: components["schemas"]["PumpUnit"][];
             main: components["schemas"]["RisingMain"] | null;
+            /**
+             * One Out
+             * @description every storm is run again with each of its duty pumps out of service
+             * @default false
+             */
+            one_out: boolean;
         };
         /**
          * PumpFares
          * @description The pumps of a station in `storm` (key), in which they start most often.
          *
          *     starts : of all its pumps; most_in_hour : of one pump within any hour; running, beyond : s that pumps ran, all
-         *     together, and that their lift lay off their curve; volume : m3. counted : false where more happened in the storm
-         *     than its log holds: then starts and times are at least these.
+         *     together, and that their lift lay off their curve; volume : m3; energy : J, None where an efficiency is not given.
+         *     counted : false where more happened in the storm than its log holds: then starts and times are at least these.
          */
         PumpFares: {
             /** Starts */
@@ -5519,6 +5525,8 @@ export interface components {
             beyond: number;
             /** Volume */
             volume: number;
+            /** Energy */
+            energy: number | null;
             /** Counted */
             counted: boolean;
             /** Storm */
@@ -5542,7 +5550,7 @@ export interface components {
         };
         /**
          * PumpUnit
-         * @description One pump: starts at `on`, stops at `off`.
+         * @description One pump: starts at `on`, stops at `off`. A stand-by pump serves only where another one of its station fails.
          */
         PumpUnit: {
             /**
@@ -5557,6 +5565,16 @@ export interface components {
             off: number;
             /** Curve */
             curve: components["schemas"]["PumpRow"][];
+            /**
+             * Standby
+             * @default false
+             */
+            standby: boolean;
+            /**
+             * Efficiency
+             * @description of pump and motor, water power over electric power; none: no energy is told
+             */
+            efficiency: number | null;
         };
         /**
          * QualityOut

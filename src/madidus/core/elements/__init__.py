@@ -9,7 +9,7 @@ from pydantic import Field
 from .basin import Basin
 from .channel import BedPoint, Channel
 from .control import LAWS, PARAMETERS, Rows, Told, Unusual
-from .curve import BY_CURVE, CurveRow, FlowCurve
+from .curve import BY_CURVE, CurveRow, FlowCurve, look_up
 from .gate import SluiceGate
 from .head_loss import AngleLoss, FixedLoss, HeadLoss
 from .infiltration import Infiltration, infiltrating_wall
@@ -22,7 +22,7 @@ from .node import Spot
 from .orifice import Orifice
 from .outfall import Outfall
 from .pipe import Pipe
-from .pump import PUMP, Pump, PumpRow, PumpUnit, RisingMain, main_loss, pump_curve
+from .pump import PUMP, Pump, PumpRow, PumpUnit, RisingMain, main_loss, pump_curve, static_lift
 from .riser import Riser
 from .shaft import Shaft
 from .stone import Stone
@@ -33,13 +33,67 @@ from .trench import Trench
 from .weir import WEIR, Weir
 
 __all__ = [
-    "BY_CURVE", "DRAWN_LINKS", "DRAWN_NODES", "LAWS", "PARAMETERS", "PUMP", "WEIR", "AngleLoss", "Basin", "BedPoint",
-    "Cell", "Channel", "Conduit", "Constant", "Control", "CurveRow", "FixedLevel", "FixedLoss", "FlowCurve",
-    "FlowRow", "Free", "HeadLoss", "Hydrograph", "Infiltration", "Inflow", "Inlet", "Junction", "LevelRow",
-    "LevelSeries", "Link", "Manhole", "Node", "NormalDepth", "Orifice", "Outfall", "Pattern", "Pipe", "Pump",
-    "PumpRow", "PumpUnit", "Reach", "Riser", "RisingMain", "Rows", "Shaft", "SluiceGate", "Spot", "Stone", "Storage",
-    "StorageRow", "Store", "TailWater", "Told", "Trench", "Unusual", "Weir", "infiltrating_wall", "main_loss",
+    "BY_CURVE",
+    "DRAWN_LINKS",
+    "DRAWN_NODES",
+    "LAWS",
+    "PARAMETERS",
+    "PUMP",
+    "WEIR",
+    "AngleLoss",
+    "Basin",
+    "BedPoint",
+    "Cell",
+    "Channel",
+    "Conduit",
+    "Constant",
+    "Control",
+    "CurveRow",
+    "FixedLevel",
+    "FixedLoss",
+    "FlowCurve",
+    "FlowRow",
+    "Free",
+    "HeadLoss",
+    "Hydrograph",
+    "Infiltration",
+    "Inflow",
+    "Inlet",
+    "Junction",
+    "LevelRow",
+    "LevelSeries",
+    "Link",
+    "Manhole",
+    "Node",
+    "NormalDepth",
+    "Orifice",
+    "Outfall",
+    "Pattern",
+    "Pipe",
+    "Pump",
+    "PumpRow",
+    "PumpUnit",
+    "Reach",
+    "Riser",
+    "RisingMain",
+    "Rows",
+    "Shaft",
+    "SluiceGate",
+    "Spot",
+    "Stone",
+    "Storage",
+    "StorageRow",
+    "Store",
+    "TailWater",
+    "Told",
+    "Trench",
+    "Unusual",
+    "Weir",
+    "infiltrating_wall",
+    "look_up",
+    "main_loss",
     "pump_curve",
+    "static_lift",
 ]  # fmt: skip
 
 Cell = Manhole | Junction | Inlet | Storage | Basin | Stone

@@ -35,6 +35,10 @@ class Rows(Protocol):
     def curve(self, points: np.ndarray) -> int:
         """Append a curve, float64[2, point]; its number."""
 
+    def power(self, curve: int) -> None:
+        """Have the control that was appended last count its energy. curve : of its power with nothing running; those
+        of what runs follow, as its flow's do."""
+
     def switch(self, on: float, off: float, bit: int) -> None:
         """Have the control that was appended last start and stop something by the level upstream, m."""
 

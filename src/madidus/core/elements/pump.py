@@ -17,21 +17,26 @@ from .curve import look_up
 from .link import Reach
 from .node import Flooding
 
-__all__ = ["Pump", "PumpRow", "PumpUnit", "RisingMain", "main_loss", "pump_curve"]
+__all__ = ["Pump", "PumpRow", "PumpUnit", "RisingMain", "main_loss", "pump_curve", "static_lift"]
 
 DISCHARGE = 0  # column of the parameter row: level into which a main pours, at least
 _VISCOSITY = 1.3e-6  # m2/s, water at 10 °C
 _POINTS = 80  # of a pump curve
+_WATER_WEIGHT = 1000.0 * GRAVITY  # N/m3
+
+
+@kernel
+def static_lift(level_up, level_down, parameters):  # type: ignore[no-untyped-def]
+    """How high water is lifted, m: to where the main pours out, or to the level at its end where that is higher."""
+    tail = parameters[DISCHARGE]
+    return (level_down if level_down > tail or np.isnan(tail) else tail) - level_up
 
 
 @kernel
 def lift_flow(level_up, level_down, parameters, curve, start, which):  # type: ignore[no-untyped-def]
     """Flow of pumps on their main by the static lift; the curve is that of the pumps which run."""
-    tail = parameters[DISCHARGE]
-    submerged = level_down > tail or np.isnan(tail)
-    if submerged:
-        tail = level_down
-    flow, slope = look_up(tail - level_up, curve, start, which)
+    submerged = not level_down <= parameters[DISCHARGE]
+    flow, slope = look_up(static_lift(level_up, level_down, parameters), curve, start, which)
     return flow, -slope, slope if submerged else 0.0
 
 
@@ -46,11 +51,15 @@ class PumpRow(DocumentModel):
 
 
 class PumpUnit(DocumentModel):
-    """One pump: starts at `on`, stops at `off`."""
+    """One pump: starts at `on`, stops at `off`. A stand-by pump serves only where another one of its station fails."""
 
     on: Level
     off: Level
     curve: list[PumpRow] = Field(min_length=2, max_length=100)
+    standby: bool = False
+    efficiency: float | None = Field(
+        None, ge=0.05, le=1, description="of pump and motor, water power over electric power; none: no energy is told"
+    )
 
     @model_validator(mode="after")
     def _makes_sense(self) -> Self:
@@ -98,36 +107,46 @@ def main_loss(main: RisingMain, flow: float) -> float:
     return float(factor * main.length / main.diameter * velocity_head + minor)
 
 
+def _passes(unit: PumpUnit, head: float) -> float:
+    """Flow of a pump at a head; it holds its last flow below its curve."""
+    heads = [row.head for row in reversed(unit.curve)]
+    flows = [row.flow for row in reversed(unit.curve)]
+    return float(np.interp(head, heads, flows)) if head < heads[-1] else unit.curve[0].flow
+
+
 def _together(units: list[PumpUnit], head: float) -> float:
-    """Flow of pumps side by side at one head; each holds its last flow below its curve."""
-    total = 0.0
-    for unit in units:
-        heads = [row.head for row in reversed(unit.curve)]
-        flows = [row.flow for row in reversed(unit.curve)]
-        total += float(np.interp(head, heads, flows)) if head < heads[-1] else unit.curve[0].flow
-    return total
+    """Flow of pumps side by side at one head."""
+    return sum((_passes(unit, head) for unit in units), 0.0)
+
+
+def _power(units: list[PumpUnit], head: float) -> float:
+    """Electric power of pumps side by side at one head, W; not a number where an efficiency is not given."""
+    return sum(
+        (_WATER_WEIGHT * _passes(unit, head) * max(head, 0.0) / (unit.efficiency or np.nan) for unit in units), 0.0
+    )
 
 
 def pump_curve(units: list[PumpUnit], main: RisingMain | None) -> np.ndarray:
-    """Static lift and flow of pumps side by side on one main, float64[2, point], by the meeting of both curves."""
+    """Static lift (m), flow (m3/s) and electric power (W) of pumps side by side on one main, float64[3, point].
+
+    By the meeting of their curve with that of the main.
+    """
     shut = max((unit.curve[0].head for unit in units), default=0.0)
     if not units:
-        return np.array([[0.0, 1.0], [0.0, 0.0]])
+        return np.array([[0.0, 1.0], [0.0, 0.0], [0.0, 0.0]])
     lowest = min(unit.curve[-1].head for unit in units)
     if main:
         lowest = min(lowest, lowest - main_loss(main, sum(unit.curve[-1].flow for unit in units)))
     lifts = np.unique(np.concatenate([np.linspace(lowest, shut, _POINTS), [r.head for u in units for r in u.curve]]))
     lifts = lifts[lifts >= lowest]
-    flows = []
-    for lift in lifts:
-        if main is None:
-            flows.append(_together(units, lift))
-        elif _together(units, lift) <= 0.0:
-            flows.append(0.0)
-        else:
-            head = brentq(lambda h, lift=lift: lift + main_loss(main, _together(units, h)) - h, lift, shut + 1.0)
-            flows.append(_together(units, head))
-    return np.array([lifts, flows])
+    heads = lifts.copy()
+    if main is not None:
+        for k, lift in enumerate(lifts):
+            if _together(units, lift) > 0.0:
+                heads[k] = brentq(
+                    lambda h, lift=lift: lift + main_loss(main, _together(units, h)) - h, lift, shut + 1.0
+                )
+    return np.array([lifts, [_together(units, head) for head in heads], [_power(units, head) for head in heads]])
 
 
 class Pump(ControlBase):
@@ -140,6 +159,13 @@ class Pump(ControlBase):
     kind: Literal["pump"] = "pump"
     units: list[PumpUnit] = Field(min_length=1, max_length=4)
     main: RisingMain | None = None
+    one_out: bool = Field(False, description="every storm is run again with each of its duty pumps out of service")
+
+    @model_validator(mode="after")
+    def _has_duty(self) -> Self:
+        if all(unit.standby for unit in self.units):
+            raise ValueError("all its pumps stand by, and none would ever run; let one be on duty")
+        return self
 
     @classmethod
     def start(cls, reach: Reach) -> dict[str, Any]:
@@ -152,11 +178,15 @@ class Pump(ControlBase):
 
     def write(self, rows: Rows, flap: bool) -> None:
         level = self.main.discharge_level if self.main else None
-        curves = []
-        for running in range(2 ** len(self.units)):
-            units = [unit for bit, unit in enumerate(self.units) if running >> bit & 1]
-            curves.append(rows.curve(pump_curve(units, self.main)))
-        rows.row(PUMP, False, np.nan if level is None else level, curve=curves[0])
+        running = [
+            pump_curve([unit for bit, unit in enumerate(self.units) if which >> bit & 1], self.main)
+            for which in range(2 ** len(self.units))
+        ]
+        flows = [rows.curve(points[:2]) for points in running]
+        rows.row(PUMP, False, np.nan if level is None else level, curve=flows[0])
+        if all(unit.efficiency for unit in self.units):
+            powers = [rows.curve(points[::2]) for points in running]
+            rows.power(powers[0])
         for bit, unit in enumerate(self.units):
             rows.switch(unit.on, unit.off, bit)
 

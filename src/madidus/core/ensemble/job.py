@@ -17,6 +17,7 @@ from ..model.run import RunControl
 from ..rules import Demand
 from ..runoff.gather import base_flows
 from ..series import Layout, StormSeries, recorded
+from .cases import Idle, cases
 
 __all__ = ["Failure", "Hydraulics", "Job", "Outcome", "hydraulics_of", "run_job"]
 
@@ -41,12 +42,14 @@ class Hydraulics:
     followed: tuple[np.ndarray, np.ndarray]
     solver: str = SOLVER
 
-    def simulate(self, inflow: Inflow, demand: Demand = _NOTHING, **recording: Any) -> StormRun:
-        """One storm. demand : what rules ask of its run. recording : `until`, `follow` and `finer` of `simulate`."""
+    def simulate(self, inflow: Inflow, demand: Demand = _NOTHING, idle: Idle = (), **recording: Any) -> StormRun:
+        """One storm. demand : what rules ask of its run. idle : pumps that do not run. recording : `until`, `follow`
+        and `finer` of `simulate`.
+        """
         return simulate(
             self.flat, inflow, start=self.start,
             receded=self.receded, lag=self.lag, drained=self.drained,
-            marks=demand.marks, after=demand.after, **recording,
+            marks=demand.marks, after=demand.after, idle=idle, **recording,
         )  # fmt: skip
 
 
@@ -54,7 +57,7 @@ class Hydraulics:
 class Job:
     """A storm to compute. key : of the storm. digest : of what the solver sees. recorded : its series are wanted.
 
-    demand : what rules ask of its run.
+    demand : what rules ask of its run. idle : pumps that do not run.
     """
 
     key: str
@@ -62,6 +65,7 @@ class Job:
     inflow: Inflow
     recorded: bool = False
     demand: Demand = _NOTHING
+    idle: Idle = ()
 
 
 @dataclass(frozen=True)
@@ -96,7 +100,8 @@ def run_job(hydraulics: Hydraulics, job: Job) -> Outcome:
     if hydraulics.solver != SOLVER:
         raise RuntimeError(f"this is solver {SOLVER}, the job is for {hydraulics.solver}; install the same version")
     try:
-        run = hydraulics.simulate(job.inflow, job.demand, **({"follow": hydraulics.followed} if job.recorded else {}))
+        recording = {"follow": hydraulics.followed} if job.recorded else {}
+        run = hydraulics.simulate(job.inflow, job.demand, job.idle, **recording)
     except NotSettled as error:
         return Outcome(Failure(job.key, error.element, f"{error.problem}; {error.remedy}"))
     figures = hydraulics.reduction.figures(job.key, run)
@@ -125,7 +130,8 @@ def hydraulics_of(network: Network, control: RunControl, parts: int = 1) -> Hydr
 def _hydraulics(network: Network, control: RunControl, parts: int) -> Hydraulics:
     flat = flatten(network, control.spacing, parts)
     base = base_flows(network)
-    start = settle(flat, Inflow.steady(base)).end if base or not flat.at_rest else None
+    usual = cases(network)[0].idle
+    start = settle(flat, Inflow.steady(base), idle=usual).end if base or not flat.at_rest else None
     return Hydraulics(
         flat,
         start,

@@ -22,6 +22,7 @@ from ..runoff.gather import base_flows
 from ..runoff.interval import RainInterval
 from ..runoff.storms import storm_runoff
 from ..series import Layout, Quantity, StormSeries
+from .cases import Idle, cases, in_case
 from .job import Hydraulics, Job, hydraulics_of
 
 __all__ = ["Cells", "Plan", "make_plan"]
@@ -39,7 +40,7 @@ class Cells:
 class Plan:
     """A flattened network with its storms, ready to run. `digests` names each result by what the solver sees.
 
-    demands : what rules ask of the run of each storm, by key.
+    demands : what rules ask of the run of each storm, by key; idle : pumps that do not run in it.
     """
 
     network: Network
@@ -49,6 +50,7 @@ class Plan:
     criteria: list[Criterion]  # with the limits that are in use
     inflow: dict[str, Inflow]
     demands: dict[str, Demand]
+    idle: dict[str, Idle]
     digests: dict[str, str]
     layout: Layout
     control: RunControl
@@ -65,11 +67,11 @@ class Plan:
 
     def simulate(self, key: str, **recording: Any) -> StormRun:
         """One storm by the project's rules. recording : `until`, `follow` and `finer` of `simulate`."""
-        return self.hydraulics.simulate(self.inflow[key], self.demands[key], **recording)
+        return self.hydraulics.simulate(self.inflow[key], self.demands[key], self.idle[key], **recording)
 
     def job(self, key: str, recorded: bool = False) -> Job:
         """What computes a storm. recorded : its series are wanted."""
-        return Job(key, self.digests[key], self.inflow[key], recorded, self.demands[key])
+        return Job(key, self.digests[key], self.inflow[key], recorded, self.demands[key], self.idle[key])
 
     def series(self, key: str, until: float | None = None) -> StormSeries:
         """The series of a storm, computed now. until : s, where its end is known."""
@@ -110,10 +112,13 @@ class Plan:
 
     def finer(self, parts: int) -> "Plan":
         """The same storms on cells cut into so many parts."""
-        hydraulics = hydraulics_of(self.network, self.control, parts)
+        hydraulics, base = hydraulics_of(self.network, self.control, parts), base_flows(self.network)
         return replace(
             self, hydraulics=hydraulics, layout=Layout(self.network, hydraulics.flat),
-            digests=_digests(hydraulics.flat, self.inflow, self.demands, self.control, base_flows(self.network)),
+            digests={
+                key: _digest(hydraulics.flat, inflow, self.demands[key], self.idle[key], self.control, base)
+                for key, inflow in self.inflow.items()
+            },
         )  # fmt: skip
 
     def missing(self, figures: Collection[str], failed: Collection[str] = ()) -> str:
@@ -155,26 +160,32 @@ def make_plan(project: Project) -> Plan:
     network = project.option.network
     hydraulics = hydraulics_of(network, project.run)
     runoff = storm_runoff(network, project.rain)
-    asked = criteria(project)
-    demands = {storm.key: demand(asked, storm) for storm in runoff.storms}
-    digests = _digests(hydraulics.flat, runoff.inflow, demands, project.run, base_flows(network))
+    asked, base = criteria(project), base_flows(network)
+    storms: list[Storm] = []
+    inflow, demands, idle, digests = {}, {}, {}, {}
+    for case in cases(network):
+        for plain in runoff.storms:
+            storm = in_case(plain, case)
+            if storm.key in project.rain.excluded:
+                continue
+            storms.append(storm)
+            inflow[storm.key], idle[storm.key] = runoff.inflow[plain.key], case.idle
+            demands[storm.key] = demand(asked, storm)
+            digests[storm.key] = _digest(
+                hydraulics.flat, inflow[storm.key], demands[storm.key], case.idle, project.run, base
+            )
     return Plan(
-        network, hydraulics, runoff.storms, runoff.interval, asked, runoff.inflow, demands, digests,
+        network, hydraulics, storms, runoff.interval, asked, inflow, demands, idle, digests,
         Layout(network, hydraulics.flat), project.run,
     )  # fmt: skip
 
 
-def _digests(
-    flat: Flattened, inflow: Mapping[str, Inflow], demands: Mapping[str, Demand], control: RunControl,
-    base: dict[str, float],
-) -> dict[str, str]:  # fmt: skip
-    return {key: _digest(flat, value, demands[key], control, base) for key, value in inflow.items()}
-
-
-def _digest(flat: Flattened, inflow: Inflow, asked: Demand, control: RunControl, base: dict[str, float]) -> str:
+def _digest(
+    flat: Flattened, inflow: Inflow, asked: Demand, idle: Idle, control: RunControl, base: dict[str, float]
+) -> str:
     h = hashlib.sha256(flat.digest.encode())
     h.update(control.model_dump_json().encode())
-    h.update(repr((asked.marks, asked.after)).encode())
+    h.update(repr((asked.marks, asked.after, idle)).encode())
     h.update(repr([(flat.node_row[node], flow) for node, flow in sorted(base.items())]).encode())
     h.update(inflow.times.tobytes())
     h.update(inflow.flow.tobytes())

@@ -21,8 +21,8 @@ class PumpFares:
     """The pumps of a station in `storm` (key), in which they start most often.
 
     starts : of all its pumps; most_in_hour : of one pump within any hour; running, beyond : s that pumps ran, all
-    together, and that their lift lay off their curve; volume : m3. counted : false where more happened in the storm
-    than its log holds: then starts and times are at least these.
+    together, and that their lift lay off their curve; volume : m3; energy : J, None where an efficiency is not given.
+    counted : false where more happened in the storm than its log holds: then starts and times are at least these.
     """
 
     starts: int
@@ -30,6 +30,7 @@ class PumpFares:
     running: float
     beyond: float
     volume: float
+    energy: float | None
     counted: bool
     storm: str
 
@@ -45,14 +46,17 @@ def pump_fares(plan: Plan, figures: Mapping[str, Figures], keys: Sequence[str]) 
         acted = spans(decode(codes, plan.flat), float(figures[key].summary["end_time"]))
         for k, id_ in stations:
             own = [span for span in acted if span.element == id_]
-            one = _station(own, float(figures[key].passed[k]), len(codes) < MOST_EVENTS, key)
+            energy = float(figures[key].energy[k])
+            one = _station(
+                own, float(figures[key].passed[k]), None if np.isnan(energy) else energy, len(codes) < MOST_EVENTS, key
+            )
             best = found.get(id_)
             if best is None or (one.starts, one.running) > (best.starts, best.running):
                 found[id_] = one
     return found
 
 
-def _station(acted: Sequence[Span], volume: float, counted: bool, storm: str) -> PumpFares:
+def _station(acted: Sequence[Span], volume: float, energy: float | None, counted: bool, storm: str) -> PumpFares:
     runs = [span for span in acted if span.kind.startswith("pump ")]
     begins: dict[str, list[float]] = {}
     for span in runs:
@@ -63,4 +67,4 @@ def _station(acted: Sequence[Span], volume: float, counted: bool, storm: str) ->
         most = max(most, int((np.searchsorted(at, at + _HOUR, side="left") - np.arange(at.size)).max()))
     beyond = sum(span.end - span.begin for span in acted if span.kind == "beyond its curve")
     running = sum(span.end - span.begin for span in runs)
-    return PumpFares(len(runs), most, running, beyond, volume, counted, storm)
+    return PumpFares(len(runs), most, running, beyond, volume, energy, counted, storm)

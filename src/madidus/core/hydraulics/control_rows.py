@@ -12,7 +12,7 @@ __all__ = ["ControlRows"]
 
 @dataclass
 class ControlRows:
-    """Rows of `Grid.control`, `parameters`, `switch` and `curve` as they are gathered, face by face.
+    """Rows of `Grid.control`, `parameters`, `switch`, `power` and `curve` as they are gathered, face by face.
 
     tapered : the controls that are appended now may act below the floor of their node.
     """
@@ -22,6 +22,7 @@ class ControlRows:
     curves: list[np.ndarray] = field(default_factory=list)
     switches: list[tuple[float, float]] = field(default_factory=list)
     switch_index: list[tuple[int, int]] = field(default_factory=list)
+    powers: list[tuple[int, int]] = field(default_factory=list)
     tapered: bool = False
 
     def row(self, law: int, flap: bool, *parameters: float, curve: int = 0) -> None:
@@ -33,6 +34,10 @@ class ControlRows:
         """Append a curve, float64[2, point]; its number."""
         self.curves.append(points)
         return len(self.curves) - 1
+
+    def power(self, curve: int) -> None:
+        """Have the control that was appended last count its energy, by its curves of power from `curve` on."""
+        self.powers.append((len(self.kinds) - 1, curve))
 
     def switch(self, on: float, off: float, bit: int) -> None:
         """Have the control that was appended last start and stop something by the level upstream, m."""
@@ -56,6 +61,7 @@ class ControlRows:
             "parameters": np.array(self.parameters, dtype=np.float64).reshape(-1, PARAMETERS),
             "switch": np.array(self.switches, dtype=np.float64).reshape(-1, 2),
             "switch_index": np.array(self.switch_index, dtype=np.int32).reshape(-1, 2),
+            "power": np.ascontiguousarray(np.array(self.powers, dtype=np.int64).reshape(-1, 2).T),
             "curve": np.ascontiguousarray(np.concatenate(curves, axis=1)),
             "curve_start": np.array(starts, dtype=np.int32),
         }

@@ -81,6 +81,7 @@ class Grid(NamedTuple):
     parameters: np.ndarray  # float64[control, PARAMETERS]
     switch: np.ndarray  # float64[unit, 2], levels at which pumps start and stop
     switch_index: np.ndarray  # [unit, 2], control and bit of its state
+    power: np.ndarray  # int64[2, station], control, and its first curve of power (W); of those whose energy is counted
     curve: np.ndarray  # float64[2, point], head and flow of all curves
     curve_start: np.ndarray  # first point of each curve, and the end
     tide: np.ndarray  # float64[2, point], time and level of the waters outside

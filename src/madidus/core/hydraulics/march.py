@@ -6,6 +6,7 @@ import numpy as np
 
 from ..compiled import routine
 from ..constants import GAMMA
+from .energy import note_energy
 from .events import note_events
 from .inflow import inflow_until
 from .layout import FLOOR
@@ -216,6 +217,7 @@ def march(grid, work, peaks, series, record, log, tally, inflow, rest_ledger, re
         pointer = at_end
         t = target if left <= used * 1.0000001 else t + used
         note_tally(tally, cell, work.face[FLOW], peaks.passed, t, used)
+        note_energy(tally.energy, grid, work, used)
         turned = note_peaks(peaks, cell, work.face, work.outlet, work.outlet_early, grid.cells, t, corner)
         totals[STEPS] += 1
         totals[ITERATIONS] += iterations

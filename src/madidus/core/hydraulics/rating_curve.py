@@ -36,7 +36,7 @@ def rating_curve(network: Network, id_: str) -> RatingCurve:
     if control is None or isinstance(control, Conduit):
         raise ModelError("network", "links", f"there is no control {id_}", "choose an orifice, weir, riser or pump")
     if isinstance(control, Pump):
-        lift, flow = pump_curve(control.units, control.main)
+        lift, flow, _ = pump_curve(control.units, control.main)
         return RatingCurve(lift.tolist(), flow.tolist(), "static lift")
     at = control.acts_from
     node = network.nodes[control.upstream]

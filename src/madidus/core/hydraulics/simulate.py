@@ -10,7 +10,7 @@ import numpy as np
 from ..errors import ModelError
 from .events import make_log, read_log
 from .inflow import Inflow
-from .layout import Flattened
+from .layout import Flattened, Grid
 from .march import (
     ENTERED,
     FAILED,
@@ -137,6 +137,7 @@ def simulate(
     latest: float = LATEST,
     marks: Sequence[float] = (),
     after: float = 0.0,
+    idle: Sequence[tuple[str, int]] = (),
 ) -> StormRun:
     """Run one storm.
 
@@ -151,6 +152,7 @@ def simulate(
     finer : divides the tolerated error of a step by its square, so that 4 gives about a quarter of the step.
     marks, after : s; what has passed by each of these times is noted, and the storm goes on until the last of them, and
         for so long after inflow has ceased.
+    idle : pumps that do not run, by the id of their control and their place in it.
     latest : s, when a storm ends at last. settled : m/s; ends the run once no level has moved faster for ten minutes.
 
     Raises
@@ -158,10 +160,12 @@ def simulate(
     NotSettled
         When the levels do not settle at the smallest step; names the time.
     """
-    grid = flat.grid
+    grid, out = _without(flat, idle)
     faces = grid.left.size
     hydrographs = _hydrographs(flat, inflow)
     work = _begin(flat, start)
+    for k, bit in out:
+        work.state[k] &= ~(1 << bit)
     ledger = work.cell[LEDGER]
     peaks = make_peaks(work.cell[LEVEL, : grid.cells], faces, work.outlet.size)
     series = make_series(work.cell.shape[1], faces, frames, interval)
@@ -209,7 +213,20 @@ def simulate(
     )  # fmt: skip
 
 
-def settle(flat: Flattened, inflow: Inflow, *, finer: float = 1.0) -> StormRun:
+def _without(flat: Flattened, idle: Sequence[tuple[str, int]]) -> tuple[Grid, list[tuple[int, int]]]:
+    """The grid with some pumps that never start, and those as controls and bits of their state."""
+    if not idle:
+        return flat.grid, []
+    first = flat.grid.face.shape[1]
+    out = [(flat.control_face[id_] - first, bit) for id_, bit in idle]
+    switch = flat.grid.switch.copy()
+    for u, (k, bit) in enumerate(flat.grid.switch_index.tolist()):
+        if (k, bit) in out:
+            switch[u, 0] = np.inf
+    return flat.grid._replace(switch=switch), out
+
+
+def settle(flat: Flattened, inflow: Inflow, *, finer: float = 1.0, idle: Sequence[tuple[str, int]] = ()) -> StormRun:
     """Run a steady inflow until no level moves: the state before a storm, or a steady profile.
 
     Tides stand still at their first level. Where pumps switch there is no such state; the run then ends after three
@@ -219,4 +236,4 @@ def settle(flat: Flattened, inflow: Inflow, *, finer: float = 1.0) -> StormRun:
     for first, last in itertools.pairwise(starts.tolist()):
         tide[1, first:last] = tide[1, first:last][:1]
     flat = flat._replace(grid=flat.grid._replace(tide=tide))
-    return simulate(flat, inflow, settled=_STILL, finer=finer, latest=3 * 86_400.0)
+    return simulate(flat, inflow, settled=_STILL, finer=finer, latest=3 * 86_400.0, idle=idle)

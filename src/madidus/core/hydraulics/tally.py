@@ -17,7 +17,8 @@ class Tally(NamedTuple):
     """Stores by row: volumes at rest, at the peak and at the end of the last step, m3; time by which half of the rise
     was given back, s, nan until then. entering, leaving : float64[2, store], greatest flow in and out, m3/s, and when,
     s; without infiltration and lost floods. joined : int64[3, place], faces that end at a store, its place, and +1
-    where they lead into it, −1 out of it. marks : s; passed : float64[mark, flow], m3 by then.
+    where they lead into it, −1 out of it. marks : s; passed : float64[mark, flow], m3 by then. energy :
+    float64[station], J, in the order of `Grid.power`.
     """
 
     stores: np.ndarray
@@ -30,6 +31,7 @@ class Tally(NamedTuple):
     joined: np.ndarray
     marks: np.ndarray
     passed: np.ndarray
+    energy: np.ndarray
 
 
 def make_tally(flat: Flattened, rest: np.ndarray, marks: np.ndarray, flows: int) -> Tally:
@@ -39,6 +41,7 @@ def make_tally(flat: Flattened, rest: np.ndarray, marks: np.ndarray, flows: int)
     return Tally(
         stores, own.copy(), own.copy(), own.copy(), np.full(stores.size, np.nan), np.zeros((2, stores.size)),
         np.zeros((2, stores.size)), _joined(flat, stores), marks, np.full((marks.size, flows), np.nan),
+        np.zeros(flat.grid.power.shape[1]),
     )  # fmt: skip
 
 

@@ -41,10 +41,16 @@ class Storm:
     block: str = ""  # name of the further storms it is one of
     given: str = ""  # its name, where it is given as it fell
     pattern: bool = False  # one of several temporal patterns of its duration; `season` is its name
+    case: str = ""  # what is out of service in it, in words
+    case_key: str = ""
 
     @property
     def key(self) -> str:
         """A stable name for addresses and records: '100+40-360-winter', '100-60-all_year@hill', 'given-may_flood'."""
+        return f"{self._plain_key}~{self.case_key}" if self.case_key else self._plain_key
+
+    @property
+    def _plain_key(self) -> str:
         if self.given:
             return f"given-{self.given.replace(' ', '_')}"
         extra = f"+{self.allowance * 100:g}" if self.allowance else ""
@@ -53,16 +59,20 @@ class Storm:
 
     @property
     def row(self) -> str:
-        """What storms of one return period and allowance share: '100 yr +40 %'; given storms are together."""
+        """What storms of one return period, allowance and case share: '100 yr +40 %'; given storms are together."""
         if self.given or self.return_period is None:
-            return "as given"
+            return self._with_case("as given")
         rare = probability_label(self.return_period, self.allowance, self.as_aep)
-        return f"{rare} ({self.block})" if self.block else rare
+        return self._with_case(f"{rare} ({self.block})" if self.block else rare)
+
+    def _with_case(self, said: str) -> str:
+        return f"{said}, {self.case}" if self.case else said
 
     @property
     def label(self) -> str:
         """As people say it: '100 yr +40 %, 360 min, winter'."""
-        return f"{self.given or self.row}, {self.duration:g} min, {self.season}"
+        row = self._with_case(self.given) if self.given else self.row
+        return f"{row}, {self.duration:g} min, {self.season}"
 
 
 def probability_label(return_period: float, allowance: float, as_aep: bool) -> str:

@@ -1,5 +1,5 @@
 import type { Pump, PumpUnit } from "../../document/types";
-import { Choice } from "../../primitives/Choice";
+import { Choice, Tick } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
 import { LevelField } from "../../views/LevelField";
@@ -45,6 +45,22 @@ function Form({ id, control: pump }: { id: string; control: Pump }) {
             rows={unit.curve}
             commit={(curve) => set(k, { ...unit, curve })}
           />
+          <Tick
+            label="Efficiency known"
+            value={unit.efficiency !== null}
+            commit={(known) => set(k, { ...unit, efficiency: known ? 0.6 : null })}
+          />
+          {unit.efficiency !== null && (
+            <NumberField
+              label="Pump and motor"
+              value={unit.efficiency}
+              quantity="share"
+              commit={(efficiency) => set(k, { ...unit, efficiency })}
+            />
+          )}
+          {pump.units.length > 1 && (
+            <Tick label="Stands by" value={unit.standby} commit={(standby) => set(k, { ...unit, standby })} />
+          )}
           {pump.units.length > 1 && (
             <button
               type="button"
@@ -67,6 +83,12 @@ function Form({ id, control: pump }: { id: string; control: Pump }) {
         >
           another pump beside it
         </button>
+      )}
+      <Tick label="Run each storm with a pump out" value={pump.one_out} commit={commit("one_out")} />
+      {pump.one_out && (
+        <p className="text-[11px] text-ink3">
+          each duty pump fails in turn, in every storm; pumps that stand by serve instead. Rules judge these storms too.
+        </p>
       )}
       <Choice
         label="Rising main"

@@ -194,6 +194,11 @@ function pumpCells(one: Of<"pumps">): Record<string, Cell> {
     hour: { text: `${least}${one.most_in_hour}`, sort: one.most_in_hour, ...note },
     run: { ...number(one.running, "hours"), ...note },
     volume: number(one.volume, "volume"),
+    energy: {
+      text: one.energy === null ? "–" : (one.energy / 3.6e6).toFixed(1),
+      sort: one.energy ?? -1,
+      ...(one.energy === null ? { note: "an efficiency is not given" } : {}),
+    },
     beyond: { ...number(one.beyond, "hours"), bad: one.beyond > 0 },
   };
 }
@@ -270,6 +275,7 @@ export function overStorms(told: Told, found: Fares, oneStorm: boolean): Tables 
               figure("hour", "most in an hour"),
               figure("run", "run h"),
               figure("volume", "lifted", volume),
+              figure("energy", "energy kWh"),
               figure("beyond", "off its curve h"),
             ],
           }
