@@ -135,7 +135,8 @@ def test_a_stand_by_pump_serves_only_in_the_case(station):
     assert plan.idle[usual] == ((id_, 1),)
     assert plan.idle[out] == ((id_, 0),)
     # pumps alike: what serves in its stead lifts the same
-    assert passed[out] == pytest.approx(passed[usual], rel=1e-6) and passed[out] > 0.0
+    assert passed[out] == pytest.approx(passed[usual], rel=1e-6)
+    assert passed[out] > 0.0
     document, link = station
     alone = planned((document, link), units=[link["units"][0]], one_out=True)
     _, passed = runs_of(alone)

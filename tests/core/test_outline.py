@@ -150,3 +150,15 @@ def test_a_flood_widens_as_the_ground_lies():
     ridge[:, 103] = 20.0
     assert Terrain(ridge, 0.0, 0.0, 1.0).cone(100.5, 100.5, 1e-6) < 36.0
     assert hollow.cone(-5.0, 0.0, 1.0) is None
+
+
+def test_water_is_followed_down_the_ground_to_the_shaft_that_it_comes_by():
+    """A valley that runs west: what is nearest lies over the ridge, and what is nearest downhill off the water's way."""
+    net = made({}, over=(20, 70, 9.0), beside=(-30, 50, 8.0), valley=(-80, 1, 7.0), past=(-200, 0, 2.0))
+
+    def ground(x: float, y: float) -> float:
+        return 20.0 + 0.02 * x + 0.1 * abs(y)
+
+    assert outlined(net, SQUARE, ground).node == identity("valley")
+    # where nobody knows the ground the nearest one is as good as any
+    assert outlined(net, SQUARE, nowhere).node == identity("over")

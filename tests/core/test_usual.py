@@ -9,6 +9,7 @@ import pytest
 from madidus.core.checks import check, judged
 from madidus.core.ensemble import make_plan
 from madidus.core.model.project import parse_project
+from madidus.core.ran import Ran, unit_flows
 
 from .test_checks import DEMO, named, network
 
@@ -88,6 +89,7 @@ SLIPS = {
     "winter coefficient 0": (lambda d: d["rain"]["runoff"].update(winter_paved=0.0), "coefficient-small", "in winter"),
     "creep 100 %": (lambda d: d["rain"]["runoff"].update(creep=1.0), "creep-large", "100%"),
     "creep 100 % of one": (put("catchments", "Green", creep=1.0), "creep-large", "Green"),
+    "paved share of 60 % typed as 0.6 %": (put("catchments", "Slip head", impervious=0.006), "coefficient-off", "Slip head"),
     "permit 14 m3/s": (permit, "permit-large", "14000 L/s"),
     "orifice below the floor": (put("links", "P1 orifice", invert=-3.0), "opening-below-floor", "P1 orifice"),
 }  # fmt: skip
@@ -120,6 +122,7 @@ def test_the_demos_raise_no_alarm(name):
         (fixed(0.0), "tail-water-low"),
         (lambda d: d["rain"]["runoff"].update(creep=0.1, time_of_entry=1800.0), "creep-large"),
         (times("catchments", "Slip head", "area", 1.04), "area-off"),
+        (put("catchments", "Slip head", impervious=0.3), "coefficient-off"),
     ],
 )
 def test_what_is_usual_is_left_alone(spoil, key):
@@ -167,3 +170,46 @@ def test_a_store_that_stays_empty_and_a_control_that_nothing_reaches_are_told_on
     assert told["control-idle"].endswith("no storm reaches it")
     some = dict(list(figures.items())[:1])
     assert (plan.ran(some).unused, plan.ran(some).idle) == ({}, ())
+
+
+def flows(document):
+    plan = make_plan(parse_project(document))
+    return plan, unit_flows(plan.network, plan.inflow)
+
+
+def test_a_runoff_unlike_that_of_the_others_is_told_after_a_run():
+    document = copy.deepcopy(DEMO)
+    document["rain"]["ensemble"].update(durations=[15], probabilities=[{"return_period": 2}])
+    plan, usual = flows(document)
+    told = [f.why for f, _ in judged(parse_project(document), Ran(unit=usual)) if f.check == "unit-flow-off"]
+    assert told == []
+    catchment = named(document, "catchments", "Slip head")[1]
+    catchment["time_of_entry"] = 3_500.0  # within what is usual of a catchment, and an hour late
+    plan, slow = flows(document)
+    name = plan.network.nodes[catchment["node"]].name
+    assert slow[catchment["node"]] < usual[catchment["node"]] / 5
+    (found,) = [f for f, _ in judged(parse_project(document), Ran(unit=slow)) if f.check == "unit-flow-off"]
+    assert found.element == catchment["node"]
+    assert str(found.why).startswith(f"{name}: ")
+
+
+def test_an_undrained_catchment_is_drained_down_the_ground_or_to_the_nearest_shaft():
+    document = copy.deepcopy(DEMO)
+    catchment = named(document, "catchments", "Slip head")[1]
+    (_, near), (_, north) = (named(document, "nodes", name) for name in ("D1", "E1"))
+    x, y = north["x"], near["y"] + 6.0
+    catchment.update(node=None, polygon=[(x - 2, y - 2), (x + 2, y - 2), (x + 2, y + 2), (x - 2, y + 2)])
+
+    def offered(ground):
+        found = next(f for f in check(parse_project(document), ground) if f.check == "catchment-without-node")
+        return [
+            (network(document)["nodes"][fix.patch[0]["value"]]["name"], str(fix.does).endswith(", the nearest"))
+            for fix in (found.fix, found.instead) if fix is not None
+        ]  # fmt: skip
+
+    assert offered(lambda _x, _y: None) == [("D1", False)]
+    # ground that falls to the north
+    down, nearest = offered(lambda _x, y: 50.0 - 0.02 * y)
+    assert nearest == ("D1", True)
+    assert down[0] in ("E1", "F1")
+    assert not down[1]

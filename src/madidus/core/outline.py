@@ -5,15 +5,14 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from .elements import Outfall, Store
 from .errors import ModelError
 from .model.network import Network
+from .receiver import receiver
 from .terrain import GroundLevel
 
 __all__ = ["Outlined", "outlined"]
 
 _SMALLEST = 0.05  # m2
-_LEVEL = 0.05  # m by which a cover may lie above the ground that drains to it
 
 
 @dataclass
@@ -56,7 +55,7 @@ def outlined(network: Network, ring: list[tuple[float, float]], ground: GroundLe
     if len(pieces) > 1:
         remarks.append(f"{len(pieces) - 1} smaller piece{'s' if len(pieces) > 2 else ''} cut off, left out")
     shell = _one_ring(largest)
-    node = _receiver(network, largest, ground)
+    node = receiver(network, largest, ground)
     remarks.append(f"drains to {network.nodes[node].name}" if node else "no node to drain to yet")
     return Outlined(
         polygon=[(round(x, 2), round(y, 2)) for x, y in shell],
@@ -75,19 +74,3 @@ def _one_ring(polygon: shapely.Polygon) -> list[tuple[float, float]]:
         i, j = np.unravel_index(int(away.argmin()), away.shape)
         ring = [*ring[: i + 1], *inner[j:], *inner[: j + 1], *ring[i:]]
     return ring
-
-
-def _receiver(network: Network, outline: shapely.Polygon, ground: GroundLevel) -> str | None:
-    """The lowest shaft within the outline, or else the nearest one downhill of its middle."""
-    shafts = {id_: node for id_, node in network.nodes.items() if not isinstance(node, Outfall | Store)}
-    if not shafts:
-        return None
-    points = shapely.points([(node.x, node.y) for node in shafts.values()])
-    away = dict(zip(shafts, shapely.distance(outline, points), strict=True))
-    inside = [id_ for id_ in shafts if away[id_] == 0.0]
-    if inside:
-        return min(inside, key=lambda id_: shafts[id_].cover)
-    middle = outline.representative_point()
-    level = ground(middle.x, middle.y)
-    downhill = [id_ for id_ in shafts if level is None or shafts[id_].cover <= level + _LEVEL]
-    return min(downhill or shafts, key=lambda id_: (away[id_], shafts[id_].cover))

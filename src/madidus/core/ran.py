@@ -5,32 +5,63 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from .elements import Conduit, Outfall, Store
+from .elements import Conduit, Inlet, Outfall, Store
 from .figures import Figures, Reduction
+from .hydraulics.inflow import Inflow
 from .model.network import Network
 from .rainfall.storms import Storm
 
-__all__ = ["Ran", "ran"]
+__all__ = ["Ran", "ran", "unit_flows"]
 
 _USED = 0.1  # of its capacity
 _PASSED = 1e-5  # m3/s
+_HECTARE, _LEAST_PAVED = 1e4, 0.1
 
 
 @dataclass(frozen=True)
 class Ran:
     """By id of nodes that flood : m of water above the cover at the most, and the storm's label.
 
-    unused : by id of stores of which every storm took less than a tenth, the largest share that was taken. idle : ids
+    unit : by id of nodes that catchments drain to, the greatest runoff of each paved hectare, m3/s. unused : by id of
+    stores of which every storm took less than a tenth, the largest share that was taken. idle : ids
     of controls that nothing passed in any storm. Both only where all storms are in.
     """
 
     deepest: Mapping[str, tuple[float, str]] = field(default_factory=dict)
     unused: Mapping[str, float] = field(default_factory=dict)
     idle: Sequence[str] = ()
+    unit: Mapping[str, float] = field(default_factory=dict)
 
 
-def ran(network: Network, reduction: Reduction, storms: Sequence[Storm], figures: Mapping[str, Figures]) -> Ran:
-    """What the storms that are in say. figures : by key."""
+def unit_flows(network: Network, inflow: Mapping[str, Inflow]) -> dict[str, float]:
+    """The greatest runoff of all storms by node, m3/s for each hectare that counts as paved (a tenth at least).
+
+    Of nodes where nothing but catchments brings water, and all of it enters: no inflow of their own, no inlet.
+    """
+    paved: dict[str, float] = {}
+    for catchment in network.catchments.values():
+        if catchment.node is not None:
+            share = max(catchment.impervious, _LEAST_PAVED)
+            paved[catchment.node] = paved.get(catchment.node, 0.0) + share * catchment.area / _HECTARE
+    passed_on = {node.bypass for node in network.nodes.values() if isinstance(node, Inlet)}
+    peaks: dict[str, float] = {}
+    for one in inflow.values():
+        for id_, flow in zip(one.nodes, one.flow.max(axis=0, initial=0.0), strict=True):
+            peaks[id_] = max(peaks.get(id_, 0.0), float(flow))
+    found = {}
+    for id_, hectares in paved.items():
+        node = network.nodes[id_]
+        plain = not isinstance(node, Inlet | Outfall) and not node.inflows and id_ not in passed_on
+        if plain and id_ in peaks:
+            found[id_] = peaks[id_] / hectares
+    return found
+
+
+def ran(
+    network: Network, reduction: Reduction, storms: Sequence[Storm], figures: Mapping[str, Figures],
+    inflow: Mapping[str, Inflow],
+) -> Ran:  # fmt: skip
+    """What the storms that are in say. figures, inflow : by key."""
     there = [(storm, figures[storm.key]) for storm in storms if storm.key in figures]
     deepest: dict[str, tuple[float, str]] = {}
     for storm, own in there:
@@ -40,7 +71,7 @@ def ran(network: Network, reduction: Reduction, storms: Sequence[Storm], figures
             if over[i] > deepest.get(id_, (0.0, ""))[0]:
                 deepest[id_] = (float(over[i]), storm.label)
     if not there or len(there) < len(storms):
-        return Ran(deepest)
+        return Ran(deepest, unit=unit_flows(network, inflow))
     unused: dict[str, float] = {}
     taken = np.array([own.taken for _, own in there])
     for k, id_ in enumerate(reduction.nodes):
@@ -56,4 +87,4 @@ def ran(network: Network, reduction: Reduction, storms: Sequence[Storm], figures
         if not isinstance(link := network.links[id_], Conduit)
         and not isinstance(network.nodes[link.upstream], Outfall) and flow[k] < _PASSED
     ]  # fmt: skip
-    return Ran(deepest, unused, idle)
+    return Ran(deepest, unused, idle, unit_flows(network, inflow))

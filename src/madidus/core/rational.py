@@ -8,11 +8,10 @@ from .elements import Conduit, Store
 from .errors import ModelError
 from .model.network import Network
 from .model.project import Project
-from .model.runoff import Coefficient
 from .order import flow_order
 from .rainfall.areal import areal_factor
 from .rainfall.depth import curve_of
-from .runoff.catchments import surface_of
+from .runoff.catchments import running_off, surface_of
 from .runoff.concentration import Reach, rational
 
 __all__ = ["Preliminary", "preliminary"]
@@ -104,13 +103,7 @@ def _grounds(project: Project) -> tuple[dict[str, list[tuple[float, float]]], di
     for catchment in project.option.network.catchments.values():
         if catchment.node is None:
             continue
-        ground = surface_of(catchment, values)
-        paved, green = 1.0, 0.0
-        if isinstance(ground.method, Coefficient):
-            both = [values.coefficients(ground.method, season) for season in ("summer", "winter")]
-            paved, green = max(p for p, _ in both), max(g for _, g in both)
-        surfaces.setdefault(catchment.node, []).append(
-            (paved * ground.paved + green * (1.0 - ground.paved), catchment.area)
-        )
-        entry[catchment.node] = max(entry.get(catchment.node, 0.0), ground.entry / 60.0)
+        surfaces.setdefault(catchment.node, []).append((running_off(catchment, values), catchment.area))
+        minutes = surface_of(catchment, values).entry / 60.0
+        entry[catchment.node] = max(entry.get(catchment.node, 0.0), minutes)
     return surfaces, entry

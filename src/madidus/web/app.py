@@ -13,6 +13,7 @@ from ..core.checks import EXPLAINED, Explanation
 from ..runs.runs import Runs
 from ..store.project_store import ProjectStore
 from . import (
+    boundaries,
     cause,
     drawing,
     edits,
@@ -40,7 +41,7 @@ _ROUTERS = (
     projects.listing, projects.router, edits.router, running.router, hydraulics.router, files.whole_project,
     files.router, drawing.router, layers.grids, layers.whole_project, layers.router, rain.plain, rain.router,
     permits.router, results.router, rules.router, runoff.router, statistics.router, cause.router, series.router,
-    moments.router,
+    moments.router, boundaries.router,
 )  # fmt: skip
 
 

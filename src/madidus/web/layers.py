@@ -2,7 +2,7 @@
 
 import io
 import json
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
@@ -111,9 +111,11 @@ def _terrain_of(projects: ProjectStore, revision: Revision) -> Terrain | None:
 
 def ground_level(seen: Shown) -> GroundLevel:
     """The ground of a project: its terrain and, where that ends, what the covers of the option tell."""
-    covers, terrain = between_covers(seen.network), _terrain_of(seen.projects, seen.revision)
+    covers = between_covers(seen.network)
+    kept = cache(lambda: _terrain_of(seen.projects, seen.revision))  # read once somebody asks
 
     def level(x: float, y: float) -> float | None:
+        terrain = kept()
         found = terrain.level(x, y) if terrain else None
         return covers(x, y) if found is None else found
 

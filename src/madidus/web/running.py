@@ -15,6 +15,7 @@ from ..runs.answer import Answer, LogLine
 from ..runs.runs import Runs
 from .answers import AnswerOut, answer_out
 from .asked import Seen, option_router
+from .layers import ground_level
 from .storm_report import StormReport, storm_report
 
 __all__ = ["answer_events", "router"]
@@ -25,7 +26,7 @@ _QUIET = 15.0  # s after which a stream says that it is still there
 
 
 class FindingOut(BaseModel):
-    """fix : a safe remedy, its patch relative to the network. accepted : the reason for which it stays as it is."""
+    """fix, instead : safe remedies, their patches relative to the network. accepted : why it stays as it is."""
 
     check: str
     severity: str
@@ -34,6 +35,7 @@ class FindingOut(BaseModel):
     why: str
     remedy: str
     fix: Fix | None
+    instead: Fix | None
     about: str
     accepted: str | None
 
@@ -117,12 +119,16 @@ def checks(seen: Seen) -> list[FindingOut]:
     """What stops a run, and what asks for a look."""
     answer, told = seen.answer, seen.units.words
     results = answer.plan.ran(dict(answer.figures)) if answer.plan else Ran()
+
+    def remedy(fix: Fix | None) -> Fix | None:
+        return fix and Fix(told(fix.does), fix.patch)
+
     return [
         FindingOut(
             check=f.check, severity=f.severity, element=f.element, field=f.field, why=told(f.why),
-            remedy=told(f.remedy), fix=f.fix and Fix(told(f.fix.does), f.fix.patch), about=f.about, accepted=reason,
+            remedy=told(f.remedy), fix=remedy(f.fix), instead=remedy(f.instead), about=f.about, accepted=reason,
         )
-        for f, reason in judged(answer.project, results)
+        for f, reason in judged(answer.project, results, ground_level(seen))
     ]  # fmt: skip
 
 

@@ -1327,6 +1327,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/options/{option}/boundaries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Boundaries
+         * @description Inflows and tail waters of every node.
+         */
+        get: operations["all_boundaries_api_projects__project_id__options__option__boundaries_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/checks": {
         parameters: {
             query?: never;
@@ -1741,6 +1761,60 @@ export interface components {
         Body_take_layer_api_projects__project_id__layers_post: {
             /** Files */
             files: string[];
+        };
+        /**
+         * BoundariesOut
+         * @description rain : s, of the shortest and the longest storm; None where there are none. run : s after which the last storm
+         *     that is in ended; None while none is. missing : which storms are not in, in words.
+         */
+        BoundariesOut: {
+            /** Rain */
+            rain: [
+                number,
+                number
+            ] | null;
+            /** Run */
+            run: number | null;
+            /** Missing */
+            missing: string;
+            /** Boundaries */
+            boundaries: components["schemas"]["Boundary"][];
+        };
+        /**
+         * Boundary
+         * @description Something given at a node.
+         *
+         *     element : id. kind : what it is, in words. begin, end : s of the storm within which it is given, None without end.
+         *     least, most : m3/s of an inflow, m of a level; None where the water falls free. after : what goes on behind its end.
+         *     rows : time (s) and value, for drawing; empty where it stays. short : whether it ends before the longest rain does.
+         */
+        Boundary: {
+            /** Element */
+            element: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "inflow" | "tail water";
+            /** Kind */
+            kind: string;
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number | null;
+            /** Least */
+            least: number | null;
+            /** Most */
+            most: number | null;
+            /** After */
+            after: string;
+            /** Rows */
+            rows: [
+                number,
+                number
+            ][];
+            /** Short */
+            short: boolean;
         };
         /**
          * Bransby
@@ -2991,7 +3065,7 @@ export interface components {
         FileFormat: "geojson" | "landxml" | "table" | "dxf";
         /**
          * FindingOut
-         * @description fix : a safe remedy, its patch relative to the network. accepted : the reason for which it stays as it is.
+         * @description fix, instead : safe remedies, their patches relative to the network. accepted : why it stays as it is.
          */
         FindingOut: {
             /** Check */
@@ -3007,6 +3081,7 @@ export interface components {
             /** Remedy */
             remedy: string;
             fix: components["schemas"]["Fix"] | null;
+            instead: components["schemas"]["Fix"] | null;
             /** About */
             about: string;
             /** Accepted */
@@ -9890,6 +9965,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Moments"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    all_boundaries_api_projects__project_id__options__option__boundaries_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoundariesOut"];
                 };
             };
             /** @description Validation Error */

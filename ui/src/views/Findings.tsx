@@ -83,22 +83,25 @@ export function Findings({ about }: { about: "network" | "rain" }) {
   );
 }
 
-/** The safe remedy of a finding, one click. */
+/** The safe remedies of a finding, one click each. */
 function Remedy({ finding }: { finding: Finding }) {
   const { edit, optionPath } = useProject();
-  const fix = finding.fix;
-  if (!fix || finding.accepted !== null) return null;
-  const changes = fix.patch.map((change) => ({ ...change, path: `${optionPath}${String(change.path)}` }) as Change);
-  return (
-    <button
-      type="button"
-      className="ml-2 border border-ink px-1 text-[11px]"
-      onClick={() => void edit(changes)}
-      data-testid={`fix-${finding.check}`}
-    >
-      {fix.does}
-    </button>
-  );
+  if (finding.accepted !== null) return null;
+  return [finding.fix, finding.instead].map((fix, k) => {
+    if (!fix) return null;
+    const changes = fix.patch.map((change) => ({ ...change, path: `${optionPath}${String(change.path)}` }) as Change);
+    return (
+      <button
+        key={fix.does}
+        type="button"
+        className="ml-2 border border-ink px-1 text-[11px]"
+        onClick={() => void edit(changes)}
+        data-testid={`${k ? "instead" : "fix"}-${finding.check}`}
+      >
+        {fix.does}
+      </button>
+    );
+  });
 }
 
 /** A finding with its explanation, its remedy, and the reason for which it may stay. */

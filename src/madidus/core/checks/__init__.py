@@ -4,10 +4,12 @@ from collections.abc import Callable, Iterator
 
 from ..model.project import Project
 from ..ran import Ran
+from ..terrain import GroundLevel, between_covers
 from .after_run import after_run
 from .catchments import catchments
 from .conduits import conduits
 from .devices import controls, floods, inlets, stores
+from .edges import edges
 from .explained import EXPLAINED, Explanation
 from .finding import Finding, Fix
 from .neighbours import neighbours
@@ -20,23 +22,25 @@ from .usual import usual
 __all__ = ["EXPLAINED", "Explanation", "Finding", "Fix", "check", "judged"]
 
 _CHECKS: tuple[Callable[[Project], Iterator[Finding]], ...] = (
-    rain, outlets, conduits, stores, floods, controls, inlets, catchments, places, runoff, usual,
-    neighbours,
+    rain, edges, outlets, conduits, stores, floods, controls, inlets, places, runoff, usual, neighbours,
 )  # fmt: skip
 
 _NOTHING = Ran()
 
 
-def check(project: Project) -> list[Finding]:
-    """Every finding, those that stop a run first."""
+def check(project: Project, ground: GroundLevel | None = None) -> list[Finding]:
+    """Every finding, those that stop a run first. ground : where more is known of it than covers tell."""
     found = [finding for kind in _CHECKS for finding in kind(project)]
+    found += catchments(project, ground or between_covers(project.option.network))
     return sorted(found, key=lambda finding: finding.severity != "stops")
 
 
-def judged(project: Project, seen: Ran = _NOTHING) -> list[tuple[Finding, str | None]]:
+def judged(
+    project: Project, seen: Ran = _NOTHING, ground: GroundLevel | None = None
+) -> list[tuple[Finding, str | None]]:
     """Every finding with the reason for which it has been accepted; what stops a run cannot be.
 
-    seen : what a run says of elements.
+    seen : what a run says of elements. ground : as for `check`.
     """
     reasons = {
         (accepted.check, accepted.element): accepted.reason
@@ -44,5 +48,5 @@ def judged(project: Project, seen: Ran = _NOTHING) -> list[tuple[Finding, str | 
     }  # fmt: skip
     return [
         (finding, reasons.get((finding.check, finding.element)) if finding.severity == "look" else None)
-        for finding in (*check(project), *after_run(project.option.network, seen))
+        for finding in (*check(project, ground), *after_run(project.option.network, seen))
     ]

@@ -2,6 +2,8 @@
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from ..figures import DEEP_FLOOD
 from ..model.network import Network
 from ..quantities import Quantity, said
@@ -9,6 +11,27 @@ from ..ran import Ran
 from .finding import Finding
 
 __all__ = ["after_run"]
+
+
+_FEW = 5  # others, from which there is something usual
+_OFF = 5.0  # times, or a fifth of, the middle of the others
+
+
+def _unit_flows(network: Network, seen: Ran) -> Iterator[Finding]:
+    """Runoff of each paved hectare against that of the others: a time, an area or a method in another unit."""
+    if len(seen.unit) <= _FEW:
+        return
+    middle = float(np.median(list(seen.unit.values())))
+    for id_, flow in seen.unit.items():
+        if not middle / _OFF <= flow <= _OFF * middle:
+            yield Finding(
+                "unit-flow-off", "look", id_, "node",
+                said(
+                    f"{network.nodes[id_].name}: from each paved hectare that drains here ", Quantity(flow, "m³/s", 3),
+                    " run off at most, and elsewhere ", Quantity(middle, "m³/s", 3),
+                ),
+                "look at the areas, times of entry and methods of its catchments",
+            )  # fmt: skip
 
 
 def after_run(network: Network, seen: Ran) -> Iterator[Finding]:
@@ -22,6 +45,7 @@ def after_run(network: Network, seen: Ran) -> Iterator[Finding]:
                 ),
                 "give it the area and slope of the ground, say that it is lost, or relieve the network",
             )  # fmt: skip
+    yield from _unit_flows(network, seen)
     for id_, share in seen.unused.items():
         yield Finding(
             "store-unused", "look", id_, "table",

@@ -4,10 +4,12 @@ from collections.abc import Iterator
 
 import shapely
 
-from ..elements import Outfall, Store
+from ..elements import Outfall
 from ..model.network import Catchment, Network
 from ..model.project import Project
 from ..quantities import Quantity, said
+from ..receiver import nearest, receiver
+from ..terrain import GroundLevel
 from .finding import Finding, Fix, setting
 
 __all__ = ["catchments"]
@@ -15,8 +17,8 @@ __all__ = ["catchments"]
 _AREA_SHARE = 0.05  # by which a typed area may differ from its outline's
 
 
-def catchments(project: Project) -> Iterator[Finding]:
-    """Findings of every catchment."""
+def catchments(project: Project, ground: GroundLevel) -> Iterator[Finding]:
+    """Findings of every catchment. ground : down which the water of one finds its way."""
     network = project.option.network
     for id_, catchment in network.catchments.items():
         outline = _outline(catchment)
@@ -32,7 +34,7 @@ def catchments(project: Project) -> Iterator[Finding]:
         elif catchment.node is None:
             yield Finding(
                 "catchment-without-node", "look", id_, "node", f"{catchment.name} drains to no node",
-                "choose the node that receives it", _nearest(network, id_, outline),
+                "choose the node that receives it", *_drain(network, id_, outline, ground),
             )  # fmt: skip
         elif isinstance(network.nodes[catchment.node], Outfall):
             yield Finding(
@@ -41,7 +43,7 @@ def catchments(project: Project) -> Iterator[Finding]:
             )  # fmt: skip
         elif outline is not None:
             node = network.nodes[catchment.node]
-            away = float(shapely.distance(outline, shapely.points(node.x, node.y)))
+            away = _away(network, outline, catchment.node)
             if away > project.check_limits.max_distance:
                 yield Finding(
                     "catchment-far",
@@ -50,7 +52,7 @@ def catchments(project: Project) -> Iterator[Finding]:
                     "node",
                     said(f"{catchment.name} lies ", Quantity(away, "m", 0), f" from {node.name}"),
                     "choose a nearer node, or accept it",
-                    _nearest(network, id_, outline),
+                    *_drain(network, id_, outline, ground),
                 )
         if outline is not None:
             drawn = float(shapely.area(outline))
@@ -79,11 +81,20 @@ def _outline(catchment: Catchment) -> shapely.Polygon | None:
     return shapely.Polygon(catchment.polygon) if len(catchment.polygon) >= 3 else None
 
 
-def _nearest(network: Network, id_: str, outline: shapely.Polygon | None) -> Fix | None:
-    """Drain to the nearest shaft."""
-    shafts = [(key, n) for key, n in network.nodes.items() if not isinstance(n, Outfall | Store)]
-    if outline is None or not shafts:
-        return None
-    away = shapely.distance(outline, shapely.points([(node.x, node.y) for _, node in shafts]))
-    key, node = shafts[int(away.argmin())]
-    return setting(f"drain it to {node.name}", "catchments", id_, "node", key)
+def _drain(
+    network: Network, id_: str, outline: shapely.Polygon | None, ground: GroundLevel
+) -> tuple[Fix | None, Fix | None]:
+    """Drain to where the water of a catchment runs down the ground, or to the nearest shaft."""
+    if outline is None:
+        return None, None
+    near, down = nearest(network, outline), receiver(network, outline, ground)
+    found = []
+    for key, how in ((down, ""), (near, ", the nearest")):
+        if key is not None and (how == "" or _away(network, outline, key) < _away(network, outline, down)):
+            found.append(setting(f"drain it to {network.nodes[key].name}{how}", "catchments", id_, "node", key))
+    return (*found, None, None)[0], (*found, None, None)[1]
+
+
+def _away(network: Network, outline: shapely.Polygon, id_: str | None) -> float:
+    node = network.nodes[str(id_)]
+    return float(shapely.distance(outline, shapely.points(node.x, node.y)))

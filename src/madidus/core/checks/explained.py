@@ -51,6 +51,25 @@ EXPLAINED: dict[str, Explanation] = {
         "It piles up as in a box: levels far above the ground push water through pipes that it would never see.",
         "Let it widen by 1:50, take the slope from the terrain, or say that it is lost.",
     ),
+    "boundary-short": Explanation(
+        "Something given that ends before the storms do",
+        "An inflow breaks off while it still flows, or a series of levels ends, before the rain of the longest storm.",
+        "Behind its end the inflow is nothing and the last level stays: high water or a flow is left out unnoticed.",
+        "Add rows up to the end of the longest storm. The page Boundaries of the Rain stage shows all of them.",
+    ),
+    "coefficient-off": Explanation(
+        "A catchment that runs off unlike the others",
+        "The share of rain that runs off is more than five times, or less than a fifth of, the middle of the others.",
+        "A paved share of 0.6 typed as 0.6 %, or a method of another place, takes a peak away or makes one.",
+        "Look at its paved share and its method.",
+    ),
+    "unit-flow-off": Explanation(
+        "A runoff unlike that of the others",
+        "The greatest runoff of each paved hectare at a node, over all storms, is more than five times, or less than a "
+        "fifth of, the middle of the others.",
+        "The same rain falls on all of them: a time of entry in another unit, or an area, is the usual reason.",
+        "Look at the areas, times of entry and methods of the catchments that drain there.",
+    ),
     "flood-deep": Explanation(
         "A deep flood", "In a storm that is in, water stands more than 0.5 m above a cover.",
         "On the ground it would have run off elsewhere: the level there, and all that it drives, is to be checked.",

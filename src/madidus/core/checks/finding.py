@@ -19,7 +19,7 @@ class Finding:
     """One thing to look at.
 
     check : key of its explanation. severity 'stops': the model cannot run; 'look': it runs, but look. element : id,
-    None where it is the project's. fix : where one is safe.
+    None where it is the project's. fix : where one is safe; instead : another one, where there is a choice.
     """
 
     check: str
@@ -29,6 +29,7 @@ class Finding:
     why: str
     remedy: str
     fix: Fix | None = None
+    instead: Fix | None = None
     about: Literal["network", "rain"] = "network"  # the stage that it belongs to
 
 

@@ -10,6 +10,7 @@ from ..model.network import Network
 from ..model.project import Project
 from ..permit import drained
 from ..quantities import Quantity, said
+from ..runoff.catchments import running_off
 from .finding import Finding
 
 __all__ = ["neighbours"]
@@ -20,6 +21,7 @@ _STEP = 3.0  # m that they may differ by however near they lie
 _TIMES_MEDIAN, _TIMES_NEXT = 5.0, 3.0  # of the other areas
 _FEW = 5  # others, from which there is something usual
 _MOSTLY = 0.75  # of the catchments
+_OFF = 5.0  # times, or a fifth of, the middle of the others
 _HECTARE = 1e4
 
 
@@ -30,6 +32,7 @@ def neighbours(project: Project) -> Iterator[Finding]:
     yield from _covers(network)
     yield from _areas(network)
     yield from _paved(network)
+    yield from _coefficients(project)
     yield from _stores(project)
 
 
@@ -112,6 +115,22 @@ def _paved(network: Network) -> Iterator[Finding]:
                 "paved-none", "look", id_, "impervious",
                 f"nothing of {catchment.name} is paved, and of the others {np.median(shares):.0%}",
                 "type its paved share, or accept that it is green",
+            )  # fmt: skip
+
+
+def _coefficients(project: Project) -> Iterator[Finding]:
+    """What runs off of each catchment against the others: a share typed in per cent, a method of another place."""
+    catchments, values = project.option.network.catchments, project.rain.runoff
+    if len(catchments) <= _FEW:
+        return
+    shares = {id_: running_off(catchment, values) for id_, catchment in catchments.items()}
+    middle = float(np.median(list(shares.values())))
+    for id_, share in shares.items():
+        if catchments[id_].impervious > 0.0 and share > 0.0 and not middle / _OFF <= share <= _OFF * middle:
+            yield Finding(
+                "coefficient-off", "look", id_, "impervious",
+                f"of the rain on {catchments[id_].name} {share:.0%} runs off, and of the others {middle:.0%}",
+                "look at its paved share and its method",
             )  # fmt: skip
 
 

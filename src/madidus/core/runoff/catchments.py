@@ -15,7 +15,17 @@ from .methods import RainBlocks, RunoffSurface, UnitRunoff, lagged_excess, unit_
 from .time_area import mean_intensities
 from .timing import stretches
 
-__all__ = ["Account", "account", "inflows", "kinds_of", "surface_of", "time_of", "unit_runoff_at", "yields"]
+__all__ = [
+    "Account",
+    "account",
+    "inflows",
+    "kinds_of",
+    "running_off",
+    "surface_of",
+    "time_of",
+    "unit_runoff_at",
+    "yields",
+]
 
 _LEAST, _MOST = 60.0, 86_400.0  # s, as times that are typed
 _TENTH = 6.0  # s, a tenth of a minute: computed times are no finer
@@ -44,6 +54,18 @@ def surface_of(catchment: Catchment, values: Runoff) -> RunoffSurface:
         method = method if time == method.concentration else method.model_copy(update={"concentration": time})
     creep = values.creep if catchment.creep is None else catchment.creep
     return RunoffSurface(method=method, paved=min(1.0, catchment.impervious * (1.0 + creep)), entry=entry)
+
+
+def running_off(catchment: Catchment, values: Runoff) -> float:
+    """Share of its area that counts as running off: the greater coefficients of summer and winter; where its method has
+    none, paved ground counts whole and green ground not at all.
+    """
+    ground = surface_of(catchment, values)
+    paved, green = 1.0, 0.0
+    if isinstance(ground.method, Coefficient):
+        both = [values.coefficients(ground.method, season) for season in ("summer", "winter")]
+        paved, green = max(p for p, _ in both), max(g for _, g in both)
+    return paved * ground.paved + green * (1.0 - ground.paved)
 
 
 Kinds = list[tuple[RunoffSurface, dict[str, float]]]

@@ -2,13 +2,14 @@ import { useState } from "react";
 import { type BlockAt, blocksOf, freshName } from "../../document/blocks";
 import { useProject } from "../../document/store";
 import { Findings } from "../../views/Findings";
+import { Boundaries } from "./Boundaries";
 import { Depths } from "./Depths";
 import { EnsembleFields } from "./EnsembleFields";
 import { EveryStorm } from "./EveryStorm";
 import { Given } from "./Given";
 import { StormRain } from "./StormRain";
 
-const PAGES = { depths: "Depths", storms: "Every storm", given: "Recorded and given" };
+const PAGES = { depths: "Depths", storms: "Every storm", given: "Recorded and given", boundaries: "Boundaries" };
 type RainPage = keyof typeof PAGES;
 
 /** The region's rain, the storms that are made of it, those given as they fell, and what of it all runs off. */
@@ -53,6 +54,7 @@ export function Rain() {
             </>
           )}
           {page === "given" && <Given />}
+          {page === "boundaries" && <Boundaries />}
         </div>
       </div>
       <EnsembleFields at={at} blocks={<Blocks blocks={blocks} at={at} show={setShown} />} />

@@ -1,15 +1,15 @@
 import { useProject } from "../../document/store";
 import { isStore, type Network, topOf } from "../../document/types";
 import { show, unitOf } from "../../document/units";
+import { useWidth } from "../../instrument/useWidth";
+import { standing } from "../plan/labels";
 import type { Scene, Spot } from "./place";
 import type { Water } from "./Under";
 
 /** Where a spot of the scene stands on the canvas, px; null behind the eye. */
 export type Project = (spot: Spot) => [number, number] | null;
 
-const MOST = 120;
-
-/** Names over the nodes; of more than can be read only stores and what is picked. Floods tell how deep they stand. */
+/** Names over the nodes, off each other: of more than can be read those that matter most. Floods tell how deep. */
 export function Names({
   network,
   scene,
@@ -24,35 +24,49 @@ export function Names({
   all: boolean;
 }) {
   const { picked } = useProject();
-  const nodes = Object.entries(network.nodes);
-  const few = nodes.length <= MOST;
+  const [ref, width, height] = useWidth<HTMLDivElement>();
+  const named = Object.entries(network.nodes).flatMap(([id, node]) => {
+    const deep = node.kind === "outfall" ? 0 : water.level(id) - node.cover;
+    const flooded = deep > 1e-3;
+    if (!picked.has(id) && !all) return [];
+    const at = project(scene.at(node.x, node.y, topOf(node)));
+    if (!at) return [];
+    const text = `${node.name}${flooded ? ` ${show(deep, "length")} ${unitOf("length")} over` : ""}`;
+    // what is picked is named first, then what matters most, the deepest flood before others
+    const rank = picked.has(id) ? -1 : isStore(node) || node.kind === "outfall" ? 0 : flooded ? 1 - deep / 1e3 : 2;
+    return [{ id, node, text, flooded, at, rank }];
+  });
+  const stands = standing(
+    named.map(({ text, at, rank }) => ({ at, gap: 3, width: text.length * 5.9, height: 9, rank })),
+    [],
+    [width, height],
+  );
   return (
-    <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
-      {nodes.map(([id, node]) => {
-        const deep = node.kind === "outfall" ? 0 : water.level(id) - node.cover;
-        const flooded = deep > 1e-3;
-        if (!picked.has(id) && !(all && (few || isStore(node) || flooded))) return null;
-        const at = project(scene.at(node.x, node.y, topOf(node)));
-        if (!at) return null;
-        return (
-          <text
-            key={id}
-            x={at[0] + 6}
-            y={at[1] - 6}
-            fontSize={11}
-            fontWeight={picked.has(id) ? 700 : 600}
-            fill={flooded ? "var(--color-madder)" : "var(--color-ink)"}
-            stroke="var(--color-paper)"
-            strokeWidth={3}
-            paintOrder="stroke"
-            data-testid={`three-name-${node.name}`}
-          >
-            {node.name}
-            {flooded && ` ${show(deep, "length")} ${unitOf("length")} over`}
-          </text>
-        );
-      })}
-    </svg>
+    <div ref={ref} className="pointer-events-none absolute inset-0">
+      <svg className="h-full w-full" aria-hidden="true">
+        {named.map(({ id, node, text, flooded, at }, k) => {
+          const place = stands[k] ?? (picked.has(id) ? { x: at[0] + 6, y: at[1] - 6 } : null);
+          return (
+            place && (
+              <text
+                key={id}
+                x={place.x}
+                y={place.y}
+                fontSize={11}
+                fontWeight={picked.has(id) ? 700 : 600}
+                fill={flooded ? "var(--color-madder)" : "var(--color-ink)"}
+                stroke="var(--color-paper)"
+                strokeWidth={3}
+                paintOrder="stroke"
+                data-testid={`three-name-${node.name}`}
+              >
+                {text}
+              </text>
+            )
+          );
+        })}
+      </svg>
+    </div>
   );
 }
 
