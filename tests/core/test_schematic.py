@@ -10,6 +10,7 @@ from madidus.core.elements import Conduit
 from madidus.core.model import parse_project
 from madidus.core.schematic import places_along_flow
 
+from .generated import tree
 from .test_checks import DEMO
 
 
@@ -52,3 +53,21 @@ def test_the_checks_offer_it_once_and_it_mends_itself():
     mended = parse_project(jsonpatch.apply_patch(document, patch))
     assert "no-places" not in {f.check for f in check(mended)}
     assert "no-places" not in {f.check for f in check(parse_project(DEMO))}
+
+
+def test_short_branches_lie_beside_their_run_and_no_way_down_crosses_another():
+    network = tree(300)
+    places = places_along_flow(network)
+    assert len(set(places.values())) == len(places)
+    xs, ys = zip(*places.values(), strict=True)
+    lanes = sorted(set(ys))
+    # a lane for each run would be some hundred of them
+    assert len(lanes) < 20
+    assert max(ys) - min(ys) < 0.5 * (max(xs) - min(xs))
+    along = [(places[link.upstream], places[link.downstream]) for link in network.links.values()]
+    level = [(a, b) for a, b in along if a[1] == b[1]]
+    slanting = [(a, b) for a, b in along if a[1] != b[1]]
+    crossings = sum(
+        1 for a, b in slanting for c, d in level if min(a[1], b[1]) < c[1] < max(a[1], b[1]) and c[0] < b[0] < d[0]
+    )
+    assert crossings <= 0.05 * len(along)

@@ -14,7 +14,12 @@ export function Legend({ shown }: { shown: Themed }) {
         <b className="font-semibold">{THEMES[planLook.theme]}</b>{" "}
         <span className="text-ink2">{planLook.row || "all storms"}</span>
       </p>
-      {shown.missing && <p className="text-ochre-ink">{shown.missing}, so far</p>}
+      {shown.missing && (
+        <p className="text-ochre-ink">
+          {shown.missing}
+          {shown.legend.length > 0 && ", so far"}
+        </p>
+      )}
       <table>
         <tbody>
           {shown.legend.map(({ tone, mark, text, count }) => (

@@ -22,7 +22,7 @@ function soffitsOf(network: Network): Map<string, number> {
 const spans = new WeakMap<Network, number>();
 
 /** Whether the pipes of a network are so short on the screen that its manholes are mere dots. */
-function farOff(network: Network, resolution: number): boolean {
+export function farOff(network: Network, resolution: number): boolean {
   let span = spans.get(network);
   if (span === undefined) {
     const links = Object.values(network.links);

@@ -3,7 +3,7 @@ import type { StormSeries } from "../../document/series";
 import { useProject } from "../../document/store";
 import { isConduit, isStore, type NetNode, type Network, type Point } from "../../document/types";
 import { nodeKind } from "../../kinds";
-import { drawDisc, drawMoving } from "./nodeSymbol";
+import { drawDisc, drawMoving, farOff } from "./nodeSymbol";
 import { isFar, widthOf } from "./pipeStyle";
 import { NOT_COMPUTED, type Toned } from "./themes";
 import { type Lens, MovingLayer, traced } from "./waterLayers";
@@ -54,8 +54,14 @@ export class ResultMarks extends MovingLayer<Marked> {
         if (isStore(one.node)) drawMoving(context, network, one.id, one.node, lying, Number.NaN);
         if (!ofNodes || one.node.kind === "outfall") continue;
         const { tone, mark, heavy } = one.toned ?? { tone: NOT_COMPUTED, mark: "", heavy: 0 };
-        const far = resolution * 12 > 1 && !mark;
-        const radius = mark ? 5 + 7 * heavy : Math.min(nodeKind(one.node).radius - 1, far ? 3.5 : 5);
+        const far = farOff(network, resolution);
+        const radius = mark
+          ? far
+            ? 3 + 4 * heavy
+            : 5 + 7 * heavy
+          : far
+            ? 2
+            : Math.min(nodeKind(one.node).radius - 1, 5);
         drawDisc(context, ...one.pixel, radius, tone, mark as Toned["mark"]);
       }
   }

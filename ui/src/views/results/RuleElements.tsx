@@ -1,30 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, call } from "../../api/client";
-import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
 import { showMargin, showOf, unitOfMargin } from "../../document/units";
 import { TEXT_TONE } from "../../instrument/tone";
 import { quoted, save } from "../graphs/out";
+import { type Found, useRuleElements } from "./useRuleElements";
 
-type Found = components["schemas"]["ElementsOut"];
 type One = Found["elements"][number];
-
-/** Every element under a criterion, by its place among the verdicts; null until it is known. */
-function useElements(place: number): Found | null {
-  const { id, option, answer } = useProject();
-  const { data } = useQuery({
-    queryKey: ["rule-elements", id, option, place, answer?.revision, answer?.version],
-    enabled: !!id && !!answer && answer.state !== "refused" && place < answer.verdicts.length,
-    placeholderData: (old) => old,
-    queryFn: () =>
-      call(
-        api.GET("/api/projects/{project_id}/options/{option}/verdicts/{place}/elements", {
-          params: { path: { project_id: id ?? "", option, place } },
-        }),
-      ),
-  });
-  return data ?? null;
-}
 
 const SHOWN = 300;
 const WHY = { capacity: "own capacity", backwater: "backed up by" };
@@ -32,7 +12,7 @@ const WHY = { capacity: "own capacity", backwater: "backed up by" };
 /** Every element that breaks the picked rule, or nearly does: how much, in which storm, and why. */
 export function RuleElements() {
   const { answer, cursor, network, point, pickAll } = useProject();
-  const found = useElements(cursor.rule);
+  const found = useRuleElements(cursor.rule);
   const v = answer?.verdicts[cursor.rule];
   if (!v || !found || !network) return null;
   const nameOf = (id: string) => network.nodes[id]?.name ?? network.links[id]?.name ?? "";

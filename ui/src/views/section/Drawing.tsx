@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useMemo, useState } from "react";
+import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
 import { joining, passing } from "../../document/beside";
 import { nextSize } from "../../document/catalogue";
 import { useProject } from "../../document/store";
@@ -6,6 +6,7 @@ import { type Conduit, depthOf, isConduit, topOf } from "../../document/types";
 import { ruleOf, show } from "../../document/units";
 import { conduitKind, levelOf } from "../../kinds";
 import { Figures, Names } from "./Figures";
+import { Flagged } from "./Flagged";
 import { type Frame, frameOf } from "./frame";
 import { Grips } from "./Grips";
 import { Reading } from "./Reading";
@@ -13,6 +14,7 @@ import { BesideMark, ChainMark, ControlSign } from "./SectionMarks";
 import type { Profile } from "./SteadyFlow";
 import { setLevels } from "./setLevels";
 import type { Shown } from "./shown";
+import type { Stretch } from "./stretch";
 import { ConduitWater, halfOf, NodeWater } from "./Water";
 import { WaterLines } from "./WaterLines";
 
@@ -26,6 +28,8 @@ export function Drawing({
   shown,
   envelopes,
   exaggeration,
+  stretch = null,
+  turn,
 }: {
   path: string[];
   width: number;
@@ -36,23 +40,43 @@ export function Drawing({
   envelopes: Record<string, Record<string, number>>;
   /** null fills the height. */
   exaggeration: number | null;
+  /** null draws the whole run. */
+  stretch?: Stretch | null;
+  /** Asked to come nearer to a link, or farther from it. */
+  turn?: (link: number, factor: number) => void;
 }) {
   const [under, setUnder] = useState<number | null>(null);
   const { network, project, optionPath, cursor, picked, answer, point, edit } = useProject();
   const rows = height > 230 ? 5 : 4;
   const frame = useMemo(
-    () => (network ? frameOf(network, path, width, height, rows, exaggeration) : null),
-    [network, path, width, height, rows, exaggeration],
+    () => (network ? frameOf(network, path, width, height, rows, exaggeration, stretch) : null),
+    [network, path, width, height, rows, exaggeration, stretch],
   );
+  const seen = useMemo(() => frame?.links.map(({ id }) => id) ?? [], [frame]);
+  const sheet = useRef<SVGSVGElement>(null);
+  // a wheel that is listened to by React may not keep the page from scrolling
+  useEffect(() => {
+    const svg = sheet.current;
+    if (!svg || !frame || !turn) return;
+    const wheel = (event: WheelEvent) => {
+      if (exaggeration && !event.ctrlKey) return; // a tall drawing is scrolled
+      event.preventDefault();
+      const at = event.clientX - svg.getBoundingClientRect().left;
+      const k = frame.chainage.findIndex((c) => frame.x(c) >= at);
+      turn((stretch?.first ?? 0) + Math.max(k < 0 ? frame.links.length - 1 : k - 1, 0), event.deltaY < 0 ? 0.75 : 1.34);
+    };
+    svg.addEventListener("wheel", wheel, { passive: false });
+    return () => svg.removeEventListener("wheel", wheel);
+  }, [frame, stretch, turn, exaggeration]);
   const beside = useMemo(
     () =>
       network && frame
         ? {
-            joining: joining(network, path, frame.ids, frame.chainage),
-            passing: passing(network, path, frame.chainage),
+            joining: joining(network, seen, frame.ids, frame.chainage),
+            passing: passing(network, seen, frame.chainage),
           }
         : { joining: [], passing: [] },
-    [network, path, frame],
+    [network, seen, frame],
   );
   if (!network || !project || !frame) return null;
   const { links, nodes, ids, chainage, x, y } = frame;
@@ -78,6 +102,7 @@ export function Drawing({
 
   return (
     <svg
+      ref={sheet}
       width={width}
       height={Math.max(frame.bottom + 16 + 16 * rows, exaggeration ? 0 : height)}
       className="outline-none"
@@ -171,6 +196,7 @@ export function Drawing({
       <ChainMark frame={frame} />
       <Figures frame={frame} width={width} worst={worst} pipes={rows > 4} steady={steady} profile={profile} />
       <Names frame={frame} steady={steady} profile={profile} />
+      <Flagged frame={frame} />
       <Grips frame={frame} />
       {under !== null && (
         <Reading frame={frame} at={under} width={width} worst={worst} steady={steady} profile={profile} />

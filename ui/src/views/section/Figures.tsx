@@ -1,26 +1,32 @@
 import { useProject } from "../../document/store";
-import { isConduit, topOf } from "../../document/types";
+import { isConduit, isStore, topOf } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import type { Frame } from "./frame";
 import type { Profile } from "./SteadyFlow";
+import { fitting } from "./stretch";
 
 const LABELS = ["Cover", "Invert", "Peak", "Chainage", "Pipe"];
 
-/** Nodes whose figures have room beside the one before. */
-function roomFor(frame: Frame): boolean[] {
-  let last = -100;
-  return frame.nodes.map((_, i) => {
-    const c = frame.x(frame.chainage[i] ?? 0);
-    const fits = c - last > 24;
-    if (fits) last = c;
-    return fits;
-  });
+const FIGURE = 6.4; // px, of a digit
+const LETTER = 6.2; // px, of a letter in a name
+
+/** Nodes that have room for texts of theirs: the ends first, then what is picked, stores, and the others in order. */
+function roomFor(frame: Frame, picked: ReadonlySet<string>, widthOf: (i: number) => number): boolean[] {
+  const last = frame.nodes.length - 1;
+  return fitting(
+    frame.nodes.map((node, i) => ({
+      at: frame.x(frame.chainage[i] ?? 0),
+      width: widthOf(i),
+      rank: i === 0 || i === last ? 0 : picked.has(frame.ids[i] ?? "") ? 1 : isStore(node) ? 2 : 3,
+    })),
+  );
 }
 
 /** Names over the nodes, higher where a flood stands between. */
 export function Names({ frame, steady, profile }: { frame: Frame; steady: boolean; profile: Profile | null }) {
   const { nodes, ids, chainage, x, y } = frame;
   const point = useProject((s) => s.point);
+  const picked = useProject((s) => s.picked);
   // drawn again only when a flood comes or goes
   const flooded = useProject((s) =>
     nodes
@@ -31,7 +37,7 @@ export function Names({ frame, steady, profile }: { frame: Frame; steady: boolea
       })
       .join(" "),
   );
-  const room = roomFor(frame);
+  const room = roomFor(frame, picked, (i) => (nodes[i]?.name.length ?? 0) * LETTER);
   return nodes.map((node, i) => {
     const id = ids[i] ?? "";
     return room[i] ? (
@@ -74,10 +80,13 @@ export function Figures({
   steady: boolean;
   profile: Profile | null;
 }) {
-  const { network, depths } = useProject();
+  const { network, depths, picked } = useProject();
   const { nodes, ids, links, chainage, x, bottom } = frame;
   if (!network) return null;
-  const labelled = roomFor(frame);
+  const labelled = roomFor(frame, picked, (i) => {
+    const node = nodes[i];
+    return node ? FIGURE * Math.max(show(topOf(node), "level", 2).length, show(chainage[i], "length", 0).length) : 0;
+  });
   return (
     <g pointerEvents="none">
       {nodes.map((node, i) => {

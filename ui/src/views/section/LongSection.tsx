@@ -8,12 +8,14 @@ import { useWidth } from "../../instrument/useWidth";
 import { StormAtMoment } from "../MomentLine";
 import { Drawing } from "./Drawing";
 import { frameOf } from "./frame";
+import { Overview } from "./Overview";
 import { PrintedSection } from "./PrintedSection";
 import { RunShape } from "./RunShape";
 import { SectionLook, type Sheet } from "./SectionLook";
 import { type Profile, SteadyFlow } from "./SteadyFlow";
 import { SteadyTable } from "./SteadyTable";
 import { shownAtFirst } from "./shown";
+import { type Stretch, zoomed } from "./stretch";
 
 /**
  * The way through what is picked where several are, or else the run of the picked element, or of a shown chain. Between
@@ -61,6 +63,14 @@ export function LongSection({ showTables }: { showTables: () => void }) {
     setProfile(null);
   };
   const { path, apart } = usePath();
+  const [sight, setSight] = useState<{ of: string; stretch: Stretch | null }>({ of: "", stretch: null });
+  const of = path.join();
+  const stretch = sight.of === of ? sight.stretch : null;
+  const show = useCallback((next: Stretch | null) => setSight({ of, stretch: next }), [of]);
+  const turn = useCallback(
+    (link: number, factor: number) => show(zoomed(stretch, path.length, link, factor)),
+    [show, stretch, path.length],
+  );
   const { data: envelopes = {} } = useQuery({
     queryKey: ["envelopes", id, option, answer?.revision, answer?.version],
     enabled: !!id && shown.probabilities && answer?.state === "settled",
@@ -74,8 +84,10 @@ export function LongSection({ showTables }: { showTables: () => void }) {
   });
   const drawn = useMemo(
     () =>
-      (network && width > 0 ? frameOf(network, path, width, height, height > 230 ? 5 : 4)?.exaggeration : null) ?? 1,
-    [network, path, width, height],
+      (network && width > 0
+        ? frameOf(network, path, width, height, height > 230 ? 5 : 4, null, stretch)?.exaggeration
+        : null) ?? 1,
+    [network, path, width, height, stretch],
   );
   const first = network?.links[path[0] ?? ""];
   const last = network?.links[path[path.length - 1] ?? ""];
@@ -90,7 +102,8 @@ export function LongSection({ showTables }: { showTables: () => void }) {
           </span>
         )}
         <span className="ml-auto truncate text-[11px] text-ink3">
-          ×{(exaggeration ?? drawn).toFixed(1)} upward · grey dashes: least cover · drag ends of pipes and covers
+          ×{(exaggeration ?? drawn).toFixed(1)} upward · grey dashes: least cover · drag ends of pipes and covers ·
+          wheel: nearer
         </span>
         {path.length > 0 && (
           <SectionLook
@@ -143,6 +156,7 @@ export function LongSection({ showTables }: { showTables: () => void }) {
           tables
         </button>
       </div>
+      {stretch && width > 0 && <Overview path={path} stretch={stretch} width={width} show={show} />}
       <div className="flex min-h-0 flex-1">
         {steady && <SteadyFlow profile={profile} shown={setProfile} leave={leave} />}
         {steady && profile && asTable && (
@@ -164,6 +178,8 @@ export function LongSection({ showTables }: { showTables: () => void }) {
               shown={shown}
               envelopes={envelopes}
               exaggeration={exaggeration}
+              stretch={stretch}
+              turn={turn}
             />
           )}
           {sheet && <PrintedSection path={path} sheet={sheet} shown={shown} envelopes={envelopes} done={printed} />}
