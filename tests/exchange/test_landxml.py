@@ -237,9 +237,9 @@ def test_roughness_by_other_laws_is_told_pipe_by_pipe():
 
 def test_parts_and_attributes_that_are_not_read_are_counted():
     flow = pipe().replace("</Pipe>", '<PipeFlow flowIn="3"/></Pipe>').replace("<Pipe ", '<Pipe oID="7" ')
-    net = network_of(flow).replace('elevRim="12"', 'elevRim="12" desc="x"')
+    net = network_of(flow).replace('elevRim="12"', 'elevRim="12" state="x"')
     assert read_landxml(document(net)).dropped == {
-        "PipeFlow of pipes": 1, "attribute oID of pipes": 1, "attribute desc of structures": 1,
+        "PipeFlow of pipes": 1, "attribute oID of pipes": 1, "attribute state of structures": 1,
     }  # fmt: skip
 
 
@@ -318,3 +318,57 @@ def test_what_is_not_in_the_file_is_named_with_its_id_and_kinds_without_a_word_a
             if any("P1 overflow" in str(part.attrib) for part in child.iter()):
                 parent.remove(child)
     assert propose(held, read_landxml(ElementTree.tostring(whole))).left["links"] == ["P1 overflow"]
+
+
+def of_parts(first: str, second: str) -> bytes:
+    one = network_of(pipe(), upper=invert(10.0, "out"), lower=invert(9.0, "in"))
+    one = one.replace('<Struct name="A"', f'<Struct name="A" desc="{first}"')
+    return document(one.replace('<Struct name="B"', f'<Struct name="B" desc="{second}"'))
+
+
+def test_structures_are_matched_by_type_and_part():
+    content = of_parts("Slab base", "Grated   inlet")
+    found = look(FileFormat.landxml, content, project())
+    assert found.parts == {"CircStruct": 2, "CircStruct: Grated inlet": 1, "CircStruct: Slab base": 1}
+    assert read_landxml(content).nodes["B"]["kind"] == "manhole"
+    assert read_landxml(content, {"CircStruct: Grated inlet": "inlet"}).nodes["B"]["kind"] == "inlet"
+    # a part overrules its type, and goes with it where nothing is said of it
+    both = read_landxml(content, {"CircStruct": "junction", "CircStruct: Grated inlet": "inlet"}).nodes
+    assert (both["A"]["kind"], both["B"]["kind"]) == ("junction", "inlet")
+    assert not any("desc" in name for name in read_landxml(content).dropped)
+
+
+def test_a_part_that_is_left_out_is_told_by_name():
+    found = read_landxml(of_parts("Slab base", "Lamp post"), {"CircStruct: Lamp post": ""})
+    assert set(found.nodes) == {"A"}
+    assert ("structure B", "is of a part that the matching leaves out (Lamp post); it is left out") in remarks(found)
+    assert "B" in found.unread
+
+
+def test_a_structure_without_a_way_on_is_offered_as_an_outfall():
+    content = document(network_of(pipe(), upper=invert(10.0, "out"), lower=invert(9.0, "in")))
+    entries = {e.name: e for e in propose(project(), read_landxml(content)).entries}
+    assert entries["A"].instead is None
+    end = entries["B"]
+    assert end.patch[0]["value"]["kind"] == "manhole"
+    (op,) = end.instead.patch
+    assert op["path"] == end.patch[0]["path"]
+    outfall = op["value"]
+    assert (outfall["kind"], outfall["x"], outfall["y"]) == (
+        "outfall",
+        end.patch[0]["value"]["x"],
+        end.patch[0]["value"]["y"],
+    )
+    assert outfall["invert"] == end.patch[0]["value"]["invert"]
+    assert outfall["ground"] == 11.0
+    # what was matched by hand is what it is said to be
+    said = {e.name: e for e in propose(project(), read_landxml(content, {"CircStruct": "junction"})).entries}
+    assert said["B"].instead is None
+
+
+def test_a_feature_of_ours_that_has_lost_its_group_is_told_and_left_out():
+    feature = '<Feature code="madidus-element"><Property label="x" value=\'{"name": "W"}\'/></Feature>'
+    content = document(network_of(pipe()).replace("</PipeNetwork>", f"{feature}</PipeNetwork>"))
+    found = read_landxml(content)
+    assert ("feature madidus-element", "does not tell what it is, and is left out") in remarks(found)
+    assert "W" not in " ".join(found.links)

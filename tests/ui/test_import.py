@@ -103,3 +103,50 @@ def test_what_both_sides_have_changed_is_asked_field_by_field(page_of_files: Pag
     assert (covers["Z1"], covers["Z2"]) == (6.2, 6.1)
     undone(page, 3)
     assert network_of(page) == before
+
+
+LINES = """<LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2"><Units><Metric linearUnit="meter"
+ areaUnit="squareMeter" diameterUnit="millimeter"/></Units><PipeNetworks><PipeNetwork name="N" pipeNetType="storm">
+<Structs><Struct name="Y1" desc="Slab base" elevRim="7" elevSump="5"><Center>300 20</Center><CircStruct diameter="1200"/>
+</Struct><Struct name="Y2" desc="Head wall" elevRim="6" elevSump="4.6"><Center>300 60</Center><CircStruct diameter="900"/>
+</Struct></Structs><Pipes><Pipe name="Y1-Y2" refStart="Y1" refEnd="Y2" length="40"><CircPipe diameter="300"
+ mannings="0.012"/></Pipe></Pipes></PipeNetwork></PipeNetworks></LandXML>"""
+
+
+def test_what_the_file_lacks_goes_one_by_one_and_an_open_end_becomes_an_outfall_in_one_step(page_of_files: Page):
+    page = page_of_files
+    before = network_of(page)
+    choose(page, "yard.xml", LINES)
+    expect(page.get_by_test_id("import-absent")).to_contain_text("stays as it is, unless it is ticked")
+    gone = next(id_ for id_, n in before["nodes"].items() if n["name"] == "J1")
+    page.get_by_test_id("gone-J1").check()
+    page.get_by_test_id("instead-Y2").check()
+    expect(page.get_by_test_id("import-apply")).to_contain_text("Import 3 elements, remove 1")
+    apply(page)
+    after = network_of(page)
+    fresh = {n["name"]: n for id_, n in after["nodes"].items() if id_ not in before["nodes"]}
+    assert (fresh["Y1"]["kind"], fresh["Y2"]["kind"]) == ("manhole", "outfall")
+    assert gone not in after["nodes"]
+    assert not any(gone in (link["upstream"], link["downstream"]) for link in after["links"].values())
+    assert set(before["nodes"]) - set(after["nodes"]) == {gone}
+    undone(page)
+    assert network_of(page) == before
+
+
+def test_parts_of_structures_are_matched_and_remembered(page_of_files: Page):
+    page = page_of_files
+    before = network_of(page)
+    choose(page, "yard.xml", LINES)
+    page.get_by_text("Structures of LandXML by type and part").click()
+    expect(page.get_by_test_id("kind-CircStruct: Head wall")).to_have_value("as its type")
+    page.get_by_test_id("kind-CircStruct: Head wall").select_option("outfall")
+    page.get_by_test_id("import-compare").click()
+    expect(page.get_by_test_id("import-rows")).to_contain_text("outfall")
+    apply(page)
+    page.get_by_test_id("import").click()
+    choose(page, "yard.xml", LINES)
+    page.get_by_text("Structures of LandXML by type and part").click()
+    expect(page.get_by_test_id("kind-CircStruct: Head wall")).to_have_value("outfall")
+    page.keyboard.press("Escape")
+    undone(page)
+    assert network_of(page) == before

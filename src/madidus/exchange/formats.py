@@ -16,7 +16,7 @@ from .fields import FIELDS, UNITS
 from .geojson import read_geojson, write_geojson
 from .imports import KNOWN, Incoming
 from .kml import write_kml
-from .landxml import NETWORKS, STRUCTURES, PipeNetworkLook, look_at_landxml, read_landxml
+from .landxml import NETWORKS, STRUCTURES, PipeNetworkLook, look_at_landxml, parts_of, read_landxml
 from .landxml_writer import write_landxml
 from .sheets import SheetLook, look_at_tables, read_tables, write_workbook
 
@@ -54,11 +54,15 @@ def format_of(name: str) -> FileFormat:
 
 
 class Look(BaseModel):
-    """What has to be matched before a file is read, and how it would be. fields : by kind of element, with our unit."""
+    """What has to be matched before a file is read, and how it would be. fields : by kind of element, with our unit.
+
+    parts : how many structures of LandXML there are of each type, and of each part of it ('CircStruct: Slab base').
+    """
 
     sheets: list[SheetLook] = []
     drawing: DrawingLook | None = None
     structures: dict[str, str] = {}
+    parts: dict[str, int] = {}
     networks: list[PipeNetworkLook] = []
     network_types: dict[str, str] = {}
     fields: dict[str, dict[str, str]] = {}
@@ -86,7 +90,10 @@ def look(form: FileFormat, content: bytes, project: Project) -> Look:
     if form is FileFormat.landxml:
         networks = look_at_landxml(content)
         types = {network.type: "" for network in networks} | NETWORKS | kept.network_types
-        return Look(structures={**STRUCTURES, **kept.structures}, networks=networks, network_types=types)
+        return Look(
+            structures={**STRUCTURES, **kept.structures}, parts=dict(sorted(parts_of(content).items())),
+            networks=networks, network_types=types,
+        )  # fmt: skip
     return Look()
 
 

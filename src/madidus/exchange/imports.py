@@ -76,7 +76,8 @@ class Incoming:
     An element may carry `id`, that of an element of Madidus. assumed : by group and key, fields that the file does not
     state, for elements that are new: they never change one that is here. unread : names of elements that are in the
     file and were left out. guessed : elements whose kind is only what a structure's form suggests: one that is here
-    stays what it is. unsaid : kinds that the file has no word for, so that none of them is missing from it.
+    stays what it is. open_ended : keys of nodes that may be outfalls where nothing leads on from them. unsaid : kinds
+    that the file has no word for, so that none of them is missing from it.
     """
 
     nodes: dict[str, Fields] = field(default_factory=dict)
@@ -88,6 +89,7 @@ class Incoming:
     unread: set[str] = field(default_factory=set)
     guessed: set[tuple[Group, str]] = field(default_factory=set)
     unsaid: frozenset[str] = frozenset()
+    open_ended: set[str] = field(default_factory=set)
 
     def leave_out(self, where: str, what: str, *names: str) -> None:
         """Remark on elements of the file that are not imported; where their names are known, they are in the file."""
@@ -132,11 +134,18 @@ class FieldChange(BaseModel):
     take: Literal["file", "here", "ask"] = "file"
 
 
+class Instead(BaseModel):
+    """What an element may be taken as instead, in words, and the patch that does it."""
+
+    does: str
+    patch: list[dict[str, Any]]
+
+
 class Entry(BaseModel):
     """One element of the file. patch : JSON Patch (RFC 6902) relative to the network; empty unless something changes.
 
     matched : by what an existing element was recognised. why : of a conflict, with its remedy. Of an update, each
-    operation of the patch belongs to the field at its place.
+    operation of the patch belongs to the field at its place. instead : another way to take it in, where there is one.
     """
 
     action: Literal["create", "update", "same", "conflict"]
@@ -148,6 +157,7 @@ class Entry(BaseModel):
     fields: list[FieldChange] = []
     why: str = ""
     patch: list[dict[str, Any]] = []
+    instead: Instead | None = None
 
 
 class Proposal(BaseModel):
@@ -211,6 +221,10 @@ class _Merge:
         self._nodes: dict[str, tuple[str | None, Found]] = {}  # existing node by key of the file, and how it was found
         self._names = {id_: node.name for id_, node in network.nodes.items()}
         self._units = Units(project.units, project.flow_unit)
+        ways = incoming.links.values()
+        self._ends = incoming.open_ended & {str(w.get("downstream")) for w in ways} - {
+            str(w.get("upstream")) for w in ways
+        }
 
     def mentioned(self, group: Group, id_: str, name: str) -> bool:
         """Whether the file holds this element, read or not."""
@@ -346,6 +360,12 @@ class _Merge:
             if name in value and name not in ("name", "kind")
         ]
         entry.patch = [{"op": "add", "path": f"/{entry.group}/{entry.element}", "value": value}]
+        if entry.group == "nodes" and key in self._ends:
+            where = {name: value[name] for name in ("name", "x", "y", "invert")}
+            outfall = self._valid(entry, {**where, "kind": "outfall", "ground": value.get("cover")})
+            if outfall is not None:
+                patch = [{"op": "add", "path": f"/nodes/{entry.element}", "value": outfall}]
+                entry.instead = Instead(does="nothing leads on from here: take it as an outfall", patch=patch)
         return True
 
     def _at_import(self, group: Group, key: str) -> Fields:

@@ -18,11 +18,11 @@ from pydantic import BaseModel
 
 from ..core.elements import DRAWN_LINKS, Manhole
 from ..core.errors import ModelError
-from .imports import Fields, Group, Incoming, Remark, refer_by_key
+from .imports import GROUPS, Fields, Group, Incoming, Remark, refer_by_key
 from .landxml_places import Places
 from .landxml_sections import SHAPES, other_laws, section_of, unused
 
-__all__ = ["NETWORKS", "OURS", "STRUCTURES", "PipeNetworkLook", "look_at_landxml", "read_landxml"]
+__all__ = ["NETWORKS", "OURS", "STRUCTURES", "PipeNetworkLook", "look_at_landxml", "parts_of", "read_landxml"]
 
 OURS = "madidus-element"
 """Code of the feature that holds what LandXML cannot say."""
@@ -46,6 +46,23 @@ class PipeNetworkLook(BaseModel):
     type: str
     structures: int
     pipes: int
+
+
+def parts_of(content: bytes) -> Counter[str]:
+    """How many structures of each type, and of each part of a type that is named, a document holds."""
+    found: Counter[str] = Counter()
+    for network in _parsed(content).iterfind(".//{*}PipeNetwork"):
+        for structure in _structures(network):
+            tag = next((t for s in structure if (t := _tag(s)) in STRUCTURES), "Connection")
+            found[tag] += 1
+            if part := _part(structure):
+                found[f"{tag}: {part}"] += 1
+    return found
+
+
+def _part(structure: Element) -> str:
+    """The name of the part that a structure is made of, as CAD programs write it."""
+    return " ".join(structure.get("desc", "").split())[:80]
 
 
 def look_at_landxml(content: bytes) -> list[PipeNetworkLook]:
@@ -75,7 +92,8 @@ def read_landxml(
 ) -> Incoming:
     """Elements of the pipe networks and parcels of a document, in metres whatever its units.
 
-    structures : kind by type of structure, where it is another than the usual one (`STRUCTURES`); networks : likewise
+    structures : kind by type of structure, or by type and part ('CircStruct: Slab base'), where it is another than the
+    usual one (`STRUCTURES`), empty where it is left out; networks : likewise
     whether a type of network is storm drainage (`NETWORKS`). grid : EPSG code of the project, into which the file's
     coordinates are turned where it states its own.
 
@@ -223,8 +241,11 @@ class _NetworkReader:
             _take(self._incoming, "pipe", pipe, self._pipe)
         for feature in self._network.iterfind("{*}Feature"):
             ours = _of_feature(feature, self._incoming)
-            if ours:
-                self._incoming.add(ours.pop("group"), f"{ours.get('name')} ({ours.get('id')})", ours)
+            group = ours.pop("group", None)
+            if group in GROUPS:
+                self._incoming.add(group, f"{ours.get('name')} ({ours.get('id')})", ours)
+            elif ours:
+                self._remark(f"feature {OURS}", "does not tell what it is, and is left out")
         if self._renamed:
             what = f"shares {self._renamed} names with another network of the file: they are put after its own name"
             self._remark(f"pipe network {self._label}", what)
@@ -258,8 +279,12 @@ class _NetworkReader:
         key = self._key(name, self._names)
         self._renamed += key != name
         x, y, z = self._at.at(element.find("{*}Center"), "Center")
-        tag, shape = next(((t, s) for s in element if (t := _tag(s)) in self._kinds), ("Connection", None))
-        fields = _base(element, self._kinds[tag], "nodes", self._incoming)
+        tag, shape = next(((t, s) for s in element if (t := _tag(s)) in STRUCTURES), ("Connection", None))
+        part = _part(element)
+        kind = self._kinds.get(f"{tag}: {part}", self._kinds[tag]) if part else self._kinds[tag]
+        fields = _base(element, kind, "nodes", self._incoming)
+        if not fields["kind"]:
+            raise ValueError(f"is of a part that the matching leaves out ({part or tag})")
         ours = "id" in fields
         said: Fields = {"x": x, "y": y}
         levels = []
@@ -286,7 +311,9 @@ class _NetworkReader:
         elif tag == "InletStruct" and not ours:
             self._remark(f"structure {key}", "is an inlet without a capacity; imported as a manhole")
         self._stands[name] = (x, y)
-        self._drop("structures", element, {"name", "elevRim", "elevSump"}, {"Center", "Invert", "Feature", tag})
+        if not ours and kind == STRUCTURES[tag]:
+            self._incoming.open_ended.add(key)
+        self._drop("structures", element, {"name", "elevRim", "elevSump", "desc"}, {"Center", "Invert", "Feature", tag})
         if not ours:
             self._incoming.guessed.add(("nodes", key))
         self._incoming.add("nodes", key, _overruled(fields, {"name": key, **said}), assumed)

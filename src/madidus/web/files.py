@@ -8,13 +8,15 @@ from contextlib import suppress
 from typing import Annotated, Any
 from uuid import UUID
 
+import jsonpatch
 import pyarrow as pa
 import pyarrow.compute
 import pyarrow.csv
-from fastapi import Query, Request, Response
+from fastapi import Body, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import ValidationError
 
+from ..core.edit import remove
 from ..core.ensemble import Plan
 from ..core.errors import ModelError
 from ..core.figures import Figures
@@ -85,6 +87,16 @@ def _selection(project: Project, name: str | None) -> Selection | None:
 
 
 router, whole_project = option_router(), project_router()
+
+
+@router.post("/removal")
+def removal(
+    seen: Seen, elements: Annotated[list[UUID], Body(min_length=1, max_length=100_000)]
+) -> list[dict[str, Any]]:
+    """The JSON Patch of the network that removes elements and the links of removed nodes, for one step with others."""
+    after = remove(seen.network, {str(id_) for id_ in elements})
+    patch = jsonpatch.make_patch(seen.network.model_dump(mode="json"), after.model_dump(mode="json"))
+    return list(patch)
 
 
 @router.post("/import/look")

@@ -484,6 +484,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/options/{option}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Removal
+         * @description The JSON Patch of the network that removes elements, with the links of removed nodes: for one step with others.
+         */
+        post: operations["removal_api_projects__project_id__options__option__removal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/options/{option}/import/look": {
         parameters: {
             query?: never;
@@ -2871,7 +2891,7 @@ export interface components {
          * @description One element of the file. patch : JSON Patch (RFC 6902) relative to the network; empty unless something changes.
          *
          *     matched : by what an existing element was recognised. why : of a conflict, with its remedy. Of an update, each
-         *     operation of the patch belongs to the field at its place.
+         *     operation of the patch belongs to the field at its place. instead : another way to take it in, where there is one.
          */
         Entry: {
             /**
@@ -2909,6 +2929,7 @@ export interface components {
             patch: {
                 [key: string]: unknown;
             }[];
+            instead?: components["schemas"]["Instead"] | null;
         };
         /**
          * Explanation
@@ -3808,6 +3829,18 @@ export interface components {
             bypass: string | null;
         };
         /**
+         * Instead
+         * @description What an element may be taken as instead, in words, and the patch that does it.
+         */
+        Instead: {
+            /** Does */
+            does: string;
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
          * IntensityFormula
          * @description Mean intensity a/(t+b)^c in mm/h, t in minutes, one row for each return period.
          */
@@ -4305,6 +4338,8 @@ export interface components {
         /**
          * Look
          * @description What has to be matched before a file is read, and how it would be. fields : by kind of element, with our unit.
+         *
+         *     parts : how many structures of LandXML there are of each type, and of each part of it ('CircStruct: Slab base').
          */
         Look: {
             /**
@@ -4319,6 +4354,13 @@ export interface components {
              */
             structures: {
                 [key: string]: string;
+            };
+            /**
+             * Parts
+             * @default {}
+             */
+            parts: {
+                [key: string]: number;
             };
             /**
              * Networks
@@ -4518,7 +4560,7 @@ export interface components {
         };
         /**
          * Mappings
-         * @description layers, blocks : of drawings, to kinds of element. structures : of LandXML. An empty kind is left out.
+         * @description layers, blocks : of drawings, to kinds of element. structures : of LandXML, by type or by type and part. An empty kind is left out.
          *
          *     network_types : of LandXML, storm where a type of pipe network is storm drainage; empty leaves it out.
          *
@@ -8551,6 +8593,44 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    removal_api_projects__project_id__options__option__removal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string[];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    }[];
+                };
             };
             /** @description Validation Error */
             422: {

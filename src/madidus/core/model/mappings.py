@@ -28,7 +28,8 @@ class TableMapping(DocumentModel):
 
 
 class Mappings(DocumentModel):
-    """layers, blocks : of drawings, to kinds of element. structures : of LandXML. An empty kind is left out.
+    """layers, blocks : of drawings, to kinds of element. structures : of LandXML, by type or by type and part. An empty
+    kind is left out.
 
     network_types : of LandXML, storm where a type of pipe network is storm drainage; empty leaves it out.
 
@@ -38,6 +39,6 @@ class Mappings(DocumentModel):
     tables: list[TableMapping] = Field(default_factory=list, max_length=100)
     layers: dict[_Word, _Word] = Field(default_factory=dict, max_length=1000)
     blocks: dict[_Word, _Word] = Field(default_factory=dict, max_length=1000)
-    structures: dict[_Word, _Word] = Field(default_factory=dict, max_length=50)
+    structures: dict[_Word, _Word] = Field(default_factory=dict, max_length=500)
     network_types: dict[_Word, _Word] = Field(default_factory=dict, max_length=50)
     files: dict[_Word, FileDigest] = Field(default_factory=dict, max_length=100)

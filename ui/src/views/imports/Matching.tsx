@@ -1,6 +1,6 @@
-import type { components } from "../api/schema";
-import type { Mappings } from "../document/types";
-import { DRAWN_LINKS, DRAWN_NODES } from "../kinds";
+import type { components } from "../../api/schema";
+import type { Mappings } from "../../document/types";
+import { DRAWN_LINKS, DRAWN_NODES } from "../../kinds";
 
 export type Look = components["schemas"]["Look"];
 type Sheet = components["schemas"]["SheetLook"];
@@ -93,10 +93,13 @@ export function Matching({
       )}
       {Object.keys(look.structures ?? {}).length > 0 && (
         <details>
-          <summary className="text-ink2">Structures of LandXML by type</summary>
+          <summary className="text-ink2">Structures of LandXML by type and part</summary>
           <Kinds
             title="Structures"
-            counts={Object.fromEntries(Object.keys(look.structures ?? {}).map((type) => [type, 0]))}
+            counts={{
+              ...Object.fromEntries(Object.keys(look.structures ?? {}).map((type) => [type, 0])),
+              ...look.parts,
+            }}
             kinds={BLOCKS}
             chosen={mapping.structures}
             change={(structures) => change({ ...mapping, structures })}
@@ -253,6 +256,10 @@ function SheetMatch({
   );
 }
 
+const AS_TYPE = "as its type";
+/** A part of a type of structure follows its type where nothing else is said: 'CircStruct: Slab base'. */
+const partOf = (name: string) => /^\w+: /.test(name);
+
 function Kinds({
   title,
   counts,
@@ -275,10 +282,14 @@ function Kinds({
           {count > 0 && <span className="figure text-ink3">{count}</span>}
           <select
             className={`${choice} w-28`}
-            value={chosen[name] ?? ""}
-            onChange={(event) => change({ ...chosen, [name]: event.target.value })}
+            value={chosen[name] ?? (partOf(name) ? AS_TYPE : "")}
+            onChange={(event) => {
+              const { [name]: _, ...others } = chosen;
+              change(event.target.value === AS_TYPE ? others : { ...chosen, [name]: event.target.value });
+            }}
             data-testid={`kind-${name}`}
           >
+            {partOf(name) && <option value={AS_TYPE}>as its type</option>}
             <option value="">left out</option>
             {kinds.map((kind) => (
               <option key={kind} value={kind}>
