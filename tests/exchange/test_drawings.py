@@ -140,7 +140,7 @@ def test_a_structure_type_is_another_kind_where_the_mapping_says_so():
     )
     proposal = propose(project(Network()), read_landxml(text.encode(), {"InletStruct": "inlet"}))
     assert named(proposal, "G1").kind == "inlet"
-    assert any("capacity of 20 L/s" in remark.what for remark in proposal.remarks)
+    assert any("capacity of one that is drawn" in remark.what for remark in proposal.remarks)
     assert read_landxml(text.encode()).nodes["G1"]["kind"] == "manhole"
 
 

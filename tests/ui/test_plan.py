@@ -258,3 +258,30 @@ def test_a_catchment_is_outlined_cut_by_others_and_drained_downhill(plan: Page):
     plan.keyboard.press("Escape")
     undone(plan)
     assert network_of(plan) == before
+
+
+def test_a_pond_is_sized_by_its_dimensions_with_one_of_them_solved(demo: Page):
+    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
+    before = network_of(demo)
+    demo.get_by_test_id("section-name-P1").click()
+    demo.get_by_test_id("by-dimensions").click()
+    sheet = demo.get_by_test_id("dimensions")
+    for field, value in (("length", "30"), ("width", "20"), ("slope", "3"), ("depth", "2")):
+        sheet.get_by_test_id(f"dimension-{field}").fill(value)
+        sheet.get_by_test_id(f"dimension-{field}").press("Enter")
+    # D/6 (A0 + 4 Am + A1) = 2/6 (600 + 4 · 36 · 26 + 42 · 32)
+    expect(sheet.get_by_test_id("solved-volume")).to_contain_text("1896.0")
+    sheet.get_by_test_id("solve-for").select_option("depth")
+    sheet.get_by_test_id("dimension-volume").fill("1500")
+    sheet.get_by_test_id("dimension-volume").press("Enter")
+    expect(sheet.get_by_test_id("solved-depth")).not_to_contain_text("2.00")
+    sheet.get_by_test_id("dimension-slope").fill("0.0001")
+    sheet.get_by_test_id("dimension-slope").press("Enter")
+    expect(sheet.get_by_test_id("solved-depth")).to_contain_text("2.50")
+    with edited(demo):
+        sheet.get_by_test_id("dimensions-apply").click()
+    pond = next(n for n in network_of(demo)["nodes"].values() if n["name"] == "P1")
+    assert pond["cover"] - pond["invert"] == pytest.approx(2.5, abs=0.01)
+    assert pond["table"][0]["area"] == pytest.approx(600, abs=1)
+    undone(demo)
+    assert network_of(demo) == before

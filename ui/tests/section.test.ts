@@ -96,6 +96,7 @@ describe("lists of parts", () => {
     expect(nextSize(parts, of(0.3, null), 1)).toBe(0.45);
     expect(nextSize(parts, of(0.2, "clay"), -1)).toBe(0.15);
     expect(ladderOf(parts, "iron")).toEqual([0.15, 0.225, 0.3, 0.45]);
+    for (const { name, diameters } of parts.pipes) expect(ladderOf(parts, ` ${name.toUpperCase()}`)).toEqual(diameters);
   });
   it("give the first ring that suits pipe and depth", () => {
     expect(ringFor(parts, 0.3, 1.5)).toBe(0.6);

@@ -198,7 +198,7 @@ class _Builder:
         assumed["invert"] = round(cover - self._defaults.cover - self._defaults.diameter, 3)
         if kind == "inlet":
             assumed["capacity"] = 0.02
-            what = "is given a capacity of 20 L/s where it is new"
+            what = "is given the capacity of one that is drawn, where it is new"
             self.incoming.remarks.append(Remark(where=f"inlet {key}", what=what))
         self.incoming.add("nodes", key, fields, assumed)
         self._placed(key, x, y)

@@ -307,7 +307,9 @@ class _NetworkReader:
         assumed: Fields = {}
         if fields["kind"] == "inlet" and not ours:
             assumed["capacity"] = _CAPTURE
-            self._remark(f"structure {key}", "is an inlet: where it is new, it is given a capacity of 20 L/s")
+            self._remark(
+                f"structure {key}", "is an inlet: where it is new, it is given the capacity of one that is drawn"
+            )
         elif tag == "InletStruct" and not ours:
             self._remark(f"structure {key}", "is an inlet without a capacity; imported as a manhole")
         self._stands[name] = (x, y)

@@ -495,7 +495,7 @@ export interface paths {
         put?: never;
         /**
          * Removal
-         * @description The JSON Patch of the network that removes elements, with the links of removed nodes: for one step with others.
+         * @description The JSON Patch of the network that removes elements and the links of removed nodes, for one step with others.
          */
         post: operations["removal_api_projects__project_id__options__option__removal_post"];
         delete?: never;
@@ -1361,6 +1361,26 @@ export interface paths {
         get: operations["all_boundaries_api_projects__project_id__options__option__boundaries_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/stores/dimensions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dimensions
+         * @description A store with its unknown solved from its other dimensions; what is refused, in the project's units.
+         */
+        post: operations["dimensions_api_projects__project_id__stores_dimensions_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2614,6 +2634,71 @@ export interface components {
              * @default
              */
             source: string;
+        };
+        /**
+         * DimensionsIn
+         * @description A store by its dimensions, m and m3; `unknown` is worked out from the others, and what is given of it is a guess.
+         *
+         *     ring : corners of its outline, m; none where it is a rectangle of length and width.
+         */
+        DimensionsIn: {
+            /**
+             * At
+             * @enum {string}
+             */
+            at: "base" | "top";
+            /**
+             * Length
+             * @default 1
+             */
+            length: number;
+            /**
+             * Width
+             * @default 1
+             */
+            width: number;
+            /** Ring */
+            ring?: [
+                number,
+                number
+            ][] | null;
+            /** Slope */
+            slope: number;
+            /** Depth */
+            depth: number;
+            /**
+             * Volume
+             * @default 1
+             */
+            volume: number;
+            /**
+             * Unknown
+             * @enum {string}
+             */
+            unknown: "area" | "slope" | "depth" | "volume";
+        };
+        /**
+         * DimensionsOut
+         * @description scale : by which the outline has grown. base, top : areas, m2. table : depth (m) and area (m2).
+         */
+        DimensionsOut: {
+            /** Scale */
+            scale: number;
+            /** Slope */
+            slope: number;
+            /** Depth */
+            depth: number;
+            /** Volume */
+            volume: number;
+            /** Base */
+            base: number;
+            /** Top */
+            top: number;
+            /** Table */
+            table: [
+                number,
+                number
+            ][];
         };
         /**
          * DrawCatchment
@@ -4560,7 +4645,8 @@ export interface components {
         };
         /**
          * Mappings
-         * @description layers, blocks : of drawings, to kinds of element. structures : of LandXML, by type or by type and part. An empty kind is left out.
+         * @description layers, blocks : of drawings, to kinds of element. structures : of LandXML, by type or by type and part. An empty
+         *     kind is left out.
          *
          *     network_types : of LandXML, storm where a type of pipe network is storm drainage; empty leaves it out.
          *
@@ -10077,6 +10163,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoundariesOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    dimensions_api_projects__project_id__stores_dimensions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DimensionsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DimensionsOut"];
                 };
             };
             /** @description Validation Error */

@@ -2,7 +2,9 @@ import type { Catalogue, Pipe } from "./types";
 
 /** Diameters in which a pipe of a material is made; of every material where it is not in the list. */
 export function ladderOf(parts: Catalogue, material: string | null): number[] {
-  const own = parts.pipes.find((p) => p.name === material);
+  // files of others write a material in their own letters
+  const plain = (name: string | null) => (name ?? "").trim().toLowerCase();
+  const own = parts.pipes.find((p) => plain(p.name) === plain(material));
   return own ? own.diameters : [...new Set(parts.pipes.flatMap((p) => p.diameters))].sort((a, b) => a - b);
 }
 

@@ -27,8 +27,9 @@ def _unit_flows(network: Network, seen: Ran) -> Iterator[Finding]:
             yield Finding(
                 "unit-flow-off", "look", id_, "node",
                 said(
-                    f"{network.nodes[id_].name}: from each paved hectare that drains here ", Quantity(flow, "m³/s", 3),
-                    " run off at most, and elsewhere ", Quantity(middle, "m³/s", 3),
+                    f"{network.nodes[id_].name}: from each paved hectare that drains here ",
+                    Quantity(flow * 1000.0, "L/s", 0),
+                    " run off at most, and elsewhere ", Quantity(middle * 1000.0, "L/s", 0),
                 ),
                 "look at the areas, times of entry and methods of its catchments",
             )  # fmt: skip

@@ -148,8 +148,8 @@ def _stores(project: Project) -> Iterator[Finding]:
             yield Finding(
                 "store-vast", "look", id_, "table",
                 said(
-                    f"{node.name} holds ", Quantity(held, "m³", 0), f": {held / hectares * 1000 / _HECTARE:,.0f} mm of "
-                    "rain on all that is paved above it",
+                    f"{node.name} holds ", Quantity(held, "m³", 0), ": ",
+                    Quantity(held / hectares * 1000 / _HECTARE, "mm", 0), " of rain on all that is paved above it",
                 ),
                 "look at its areas and depths, and at what drains to it",
             )  # fmt: skip

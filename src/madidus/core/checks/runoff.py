@@ -6,6 +6,7 @@ from ..errors import ModelError
 from ..model.check_limits import CheckLimits
 from ..model.project import Project
 from ..model.runoff import Coefficient
+from ..quantities import Quantity, said
 from ..rainfall.start import START_SOURCE
 from ..rainfall.storms import ensemble
 from .finding import Finding
@@ -57,7 +58,10 @@ def _depths(project: Project, limits: CheckLimits) -> Iterator[Finding]:
     if share > limits.rain:
         yield _found(
             "rain-great", "rainfall",
-            f"{storm.label}: {storm.depth:.0f} mm, {share:.0%} of the greatest rain ever measured in that time",
+            said(
+                f"{storm.label}: ", Quantity(storm.depth, "mm", 0),
+                f", {share:.0%} of the greatest rain ever measured in that time",
+            ),
             "look at the unit of the depths, and at the allowance",
         )  # fmt: skip
 

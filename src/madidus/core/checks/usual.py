@@ -180,7 +180,8 @@ def _permits(project: Project) -> Iterator[Finding]:
                 "permit-large", "look", element, "rules",
                 said(
                     f"“{criterion.name}” permits ", Quantity(criterion.value * 1000.0, "L/s", 0), " from ",
-                    Quantity(area, "m²", 0), f": {criterion.value * 1000 / area * _HECTARE:,.0f} L/s for each hectare",
+                    Quantity(area, "m²", 0), ": ",
+                    Quantity(criterion.value * 1000 / area * _HECTARE, "L/s", 0), " for each hectare",
                 ),
                 "look at its unit; so much is met whatever runs off",
             )  # fmt: skip

@@ -1,6 +1,7 @@
 import type { Basin } from "../../document/types";
 import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
+import { Dimensions } from "../../views/Dimensions";
 import { useCommit } from "../../views/useCommit";
 import type { Canvas, NodeKind } from "../node";
 import { box, StoreForm } from "../shared";
@@ -10,6 +11,7 @@ function Form({ id, node: basin }: { id: string; node: Basin }) {
   return (
     <StoreForm id={id} store={basin}>
       <NumberField label="Side slope" value={basin.side_slope} quantity="slope" commit={commit("side_slope")} />
+      <Dimensions id={id} store={basin} />
       <Rows
         title="Base corners"
         columns={[

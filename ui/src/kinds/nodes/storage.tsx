@@ -1,5 +1,6 @@
 import type { Storage } from "../../document/types";
 import { Rows } from "../../primitives/Rows";
+import { Dimensions } from "../../views/Dimensions";
 import { useCommit } from "../../views/useCommit";
 import type { Canvas, NodeKind } from "../node";
 import { box, StoreForm } from "../shared";
@@ -8,6 +9,7 @@ function Form({ id, node: store }: { id: string; node: Storage }) {
   const commit = useCommit("nodes", id);
   return (
     <StoreForm id={id} store={store}>
+      <Dimensions id={id} store={store} />
       <Rows
         title="Areas"
         columns={[
