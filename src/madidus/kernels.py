@@ -6,6 +6,7 @@ than it asks for: wrong figures, without a word. So all is compiled under a lock
 
 import fcntl
 import json
+import threading
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -18,9 +19,17 @@ from .core.ensemble import make_plan, run_job
 from .core.model.project import Project, parse_project
 from .core.steady import steady
 
-__all__ = ["ready"]
+__all__ = ["compiling", "ready"]
 
 _STORMS = 2  # of each demo: several kinds of rain and of ways to end
+
+
+_under_way = threading.Event()
+
+
+def compiling() -> bool:
+    """Whether this process compiles the solver now, so that storms wait for it."""
+    return _under_way.is_set()
 
 
 def ready(say: Callable[[str], None] = lambda _: None) -> None:
@@ -36,9 +45,13 @@ def ready(say: Callable[[str], None] = lambda _: None) -> None:
         fcntl.flock(guard, fcntl.LOCK_EX)
         if not (folder / "complete").exists():
             say("Compiling the solver (once, about a minute)")
-            for file in places.demos():
-                _exercise(parse_project(json.loads(file.read_text(encoding="utf-8"))))
-            (folder / "complete").touch()
+            _under_way.set()
+            try:
+                for file in places.demos():
+                    _exercise(parse_project(json.loads(file.read_text(encoding="utf-8"))))
+                (folder / "complete").touch()
+            finally:
+                _under_way.clear()
 
 
 def _exercise(project: Project) -> None:

@@ -15,6 +15,7 @@ from ..core.quantities import Units
 from ..core.rainfall.storms import LONGEST
 from ..core.rules import SENSE, State, Verdict, overall
 from ..core.runoff.interval import RainInterval
+from ..kernels import compiling
 from ..runs.answer import Answer
 
 __all__ = ["AnswerOut", "answer_out"]
@@ -162,6 +163,7 @@ class AnswerOut(BaseModel):
     kept: int  # storms that were there before the run, from earlier ones
     seconds: float
     remaining: float | None
+    compiling: bool  # the solver itself, once on this machine: storms wait for it
     estimate: float  # s that a run of every storm is likely to take on this machine
     balance_error: float | None
 
@@ -220,7 +222,7 @@ def answer_out(answer: Answer) -> AnswerOut:
             cells=None,
             worth=WorthOut(checked=0, refined=0, looking="", level={}, flow={}), nodes={}, links={}, failures=[],
             solver=SOLVER, kept=0,
-            seconds=0.0, remaining=None, estimate=0.0,
+            seconds=0.0, remaining=None, compiling=compiling(), estimate=0.0,
             balance_error=None,
         )  # fmt: skip
     running = answer.running or answer.awaited  # before the figures: a run that has ended has given all of them
@@ -258,7 +260,7 @@ def answer_out(answer: Answer) -> AnswerOut:
         failures=[FailureOut(key=f.key, element=network.label(f.element), problem=f.problem)
                   for f in answer.failures.values()],
         solver=SOLVER, kept=answer.known, seconds=answer.seconds,
-        remaining=answer.remaining if running else None,
+        remaining=answer.remaining if running else None, compiling=compiling(),
         estimate=answer.estimate,
         balance_error=max((abs(f.summary["balance_error"]) for f in figures.values()), default=None),
     )  # fmt: skip

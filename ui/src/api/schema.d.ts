@@ -1566,6 +1566,8 @@ export interface components {
             seconds: number;
             /** Remaining */
             remaining: number | null;
+            /** Compiling */
+            compiling: boolean;
             /** Estimate */
             estimate: number;
             /** Balance Error */

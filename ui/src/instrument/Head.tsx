@@ -63,11 +63,13 @@ export function Head() {
       <span className="ml-auto text-ink2" data-testid="run-state">
         {answer?.state === "refused"
           ? `cannot run: ${answer.problem?.element}, ${answer.problem?.problem}; ${answer.problem?.remedy}`
-          : running
-            ? `${done} of ${total} storms in${answer?.remaining != null && answer.remaining > 1 ? `, about ${Math.ceil(answer.remaining)} s more` : ""}`
-            : answer?.state === "settled"
-              ? `${total} storms${answer.seconds ? ` in ${answer.seconds.toFixed(1)} s` : ", known"} · continuity error ${balance == null ? "–" : balance.toExponential(0).replace("-", "−")}`
-              : `${total - done} of ${total} storms not current`}
+          : running && answer?.compiling && done === 0
+            ? "compiling the solver, once on this machine: about a minute"
+            : running
+              ? `${done} of ${total} storms in${answer?.remaining != null && answer.remaining > 1 ? `, about ${Math.ceil(answer.remaining)} s more` : ""}`
+              : answer?.state === "settled"
+                ? `${total} storms${answer.seconds ? ` in ${answer.seconds.toFixed(1)} s` : ", known"} · continuity error ${balance == null ? "–" : balance.toExponential(0).replace("-", "−")}`
+                : `${total - done} of ${total} storms not current`}
       </span>
       {answer?.state === "running" ? (
         <button type="button" className="h-6 border border-ink px-4" onClick={() => void cancel()} data-testid="stop">

@@ -27,7 +27,15 @@ export function Flagged({ frame }: { frame: Frame }) {
   };
   return (
     <g>
-      {nodes.map((node, i) => flag(ids[i] ?? "", node.name, x(chainage[i] ?? 0) + 4, y(topOf(node)) + 2))}
+      {nodes.map((node, i) =>
+        flag(
+          ids[i] ?? "",
+          node.name,
+          // beside its name, which stands above it
+          x(chainage[i] ?? 0) + 3 + node.name.length * 3.1,
+          y(topOf(node)) + 2,
+        ),
+      )}
       {links.map(({ id, link }, i) => {
         const middle = (x(chainage[i] ?? 0) + x(chainage[i + 1] ?? 0)) / 2;
         if (!isConduit(link)) return flag(id, link.name, middle, y(frame.low) - 12);
