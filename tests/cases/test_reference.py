@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 import yaml
 
-from . import ends, flows, rains, results, stores
+from . import designs, ends, flows, rains, results, stores
 
-CASES = {**flows.CASES, **ends.CASES, **stores.CASES, **rains.CASES, **results.CASES}
+CASES = {**flows.CASES, **ends.CASES, **stores.CASES, **rains.CASES, **results.CASES, **designs.CASES}
 # a wall of water on a dry, frictionless bed does not occur in a sewer: the tip of the front, a few millimetres deep,
 # runs ahead, and the first seconds, when the whole wall stands at one face, let 1.4 % too much pass
 _DRY_BED = "a wall of water on a dry bed"

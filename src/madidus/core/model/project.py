@@ -19,6 +19,7 @@ from .network import Network
 from .rain import Rain
 from .run import RunControl
 from .saved import Graph, SavedView, Selection
+from .sizing import SizingRules
 from .upgrade import upgraded
 
 __all__ = [
@@ -82,6 +83,7 @@ class Project(DocumentModel):
     layers: list[Layer] = Field(default_factory=list, max_length=50, description="the first lies lowest")
     terrain: TerrainLayer | None = None
     mappings: Mappings = Field(default_factory=Mappings)
+    sizing: SizingRules = Field(default_factory=SizingRules)
     saved_views: list[SavedView] = Field(default_factory=list, max_length=500)
     graphs: list[Graph] = Field(default_factory=list, max_length=200)
     selections: list[Selection] = Field(default_factory=list, max_length=200)
