@@ -33,6 +33,7 @@ from . import (
     running,
     runoff,
     series,
+    sizing,
     statistics,
 )
 
@@ -42,7 +43,7 @@ _ROUTERS = (
     projects.listing, projects.router, edits.router, running.router, hydraulics.router, files.whole_project,
     files.router, drawing.router, layers.grids, layers.whole_project, layers.router, rain.plain, rain.router,
     permits.router, results.router, rules.router, runoff.router, statistics.router, cause.router, series.router,
-    moments.router, boundaries.router, dimensions.router,
+    moments.router, boundaries.router, dimensions.router, sizing.router,
 )  # fmt: skip
 
 

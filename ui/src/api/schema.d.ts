@@ -1387,6 +1387,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/options/{option}/sizing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sizing
+         * @description The pipes as they lie, and as each aim would have them.
+         */
+        post: operations["sizing_api_projects__project_id__options__option__sizing_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/checks": {
         parameters: {
             query?: never;
@@ -2636,6 +2656,30 @@ export interface components {
              * @default
              */
             source: string;
+        };
+        /**
+         * DesignOut
+         * @description pipes : by id. patch : of the network, that lays them. exact : whether every combination was weighed.
+         */
+        DesignOut: {
+            /** Pipes */
+            pipes: {
+                [key: string]: components["schemas"]["SizedPipe"];
+            };
+            /** Excavation */
+            excavation: number;
+            /** Diameter Length */
+            diameter_length: number;
+            /** Cost */
+            cost: number;
+            /** Exact */
+            exact: boolean;
+            /** Unmet */
+            unmet: components["schemas"]["Unmet"][];
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * DimensionsIn
@@ -5360,6 +5404,52 @@ export interface components {
             silt: number;
         };
         /**
+         * PipeLock
+         * @description What of a pipe stays as it is when others are sized.
+         */
+        "PipeLock-Input": {
+            /**
+             * Diameter
+             * @default false
+             */
+            diameter: boolean;
+            /**
+             * Upstream
+             * @description its upstream invert
+             * @default false
+             */
+            upstream: boolean;
+            /**
+             * Downstream
+             * @description its downstream invert
+             * @default false
+             */
+            downstream: boolean;
+        };
+        /**
+         * PipeLock
+         * @description What of a pipe stays as it is when others are sized.
+         */
+        "PipeLock-Output": {
+            /**
+             * Diameter
+             * @default false
+             */
+            diameter: boolean;
+            /**
+             * Upstream
+             * @description its upstream invert
+             * @default false
+             */
+            upstream: boolean;
+            /**
+             * Downstream
+             * @description its downstream invert
+             * @default false
+             */
+            downstream: boolean;
+        };
+        /**
          * PipeMaterial
          * @description A material with the roughness that its pipes are given, and the diameters in which they are made.
          */
@@ -5390,6 +5480,19 @@ export interface components {
             structures: number;
             /** Pipes */
             pipes: number;
+        };
+        /**
+         * PipeRate
+         * @description What a metre of pipe costs, laid.
+         */
+        PipeRate: {
+            /**
+             * Diameter
+             * @description m
+             */
+            diameter: number;
+            /** Rate */
+            rate: number;
         };
         /**
          * PipeSize
@@ -5614,6 +5717,7 @@ export interface components {
             layers: (components["schemas"]["Picture"] | components["schemas"]["Lines"] | components["schemas"]["MapService"])[];
             terrain: components["schemas"]["TerrainLayer"] | null;
             mappings: components["schemas"]["Mappings"];
+            sizing: components["schemas"]["SizingRules-Output"];
             /** Saved Views */
             saved_views: components["schemas"]["SavedView"][];
             /** Graphs */
@@ -6560,6 +6664,320 @@ export interface components {
             known: boolean;
         };
         /**
+         * SizedPipe
+         * @description A pipe as it is laid: inverts m; flow, capacity m3/s; velocity m/s at full bore; covers m at both ends; head,
+         *     foot : min of concentration at its ends; excavation m3; drops : m by which each pipe above falls into its head.
+         */
+        SizedPipe: {
+            /** Id */
+            id: string;
+            /** Diameter */
+            diameter: number;
+            /** Gradient */
+            gradient: number;
+            /** Upstream */
+            upstream: number;
+            /** Downstream */
+            downstream: number;
+            /** Flow */
+            flow: number;
+            /** Capacity */
+            capacity: number;
+            /** Velocity */
+            velocity: number;
+            /** Cover */
+            cover: [
+                number,
+                number
+            ];
+            /** Head */
+            head: number;
+            /** Foot */
+            foot: number;
+            /** Excavation */
+            excavation: number;
+            /** Cost */
+            cost: number;
+            /** Drops */
+            drops: number[];
+        };
+        /**
+         * SizingIn
+         * @description pipes : to be sized, all that are round where none is named. source : of the design flow: the rational method, or
+         *     the peaks of a storm that is in. rules : instead of the project's, where they are given.
+         */
+        SizingIn: {
+            /** Pipes */
+            pipes?: string[];
+            /**
+             * Material
+             * @default
+             */
+            material: string;
+            /**
+             * Source
+             * @default rational
+             * @enum {string}
+             */
+            source: "rational" | "storm";
+            /**
+             * Return Period
+             * @default 5
+             */
+            return_period: number;
+            /**
+             * Allowance
+             * @default 0
+             */
+            allowance: number;
+            /**
+             * Storm
+             * @default
+             */
+            storm: string;
+            rules?: components["schemas"]["SizingRules-Input"] | null;
+        };
+        /**
+         * SizingLimits
+         * @description Within which pipes are laid.
+         */
+        "SizingLimits-Input": {
+            /**
+             * Min Velocity
+             * @description m/s at full bore
+             * @default 0.75
+             */
+            min_velocity: number;
+            /**
+             * Max Velocity
+             * @description m/s at full bore
+             * @default 3
+             */
+            max_velocity: number;
+            /**
+             * Min Gradient
+             * @description m/m
+             * @default 0.002
+             */
+            min_gradient: number;
+            /**
+             * Max Gradient
+             * @description m/m
+             * @default 0.05
+             */
+            max_gradient: number;
+            /**
+             * Cover
+             * @description m from soffit to ground at least, at both ends
+             * @default 1.2
+             */
+            cover: number;
+            /**
+             * Deepest
+             * @description m from ground to invert at most, at both ends
+             * @default 5
+             */
+            deepest: number;
+            /**
+             * Drop
+             * @description m that a pipe may fall into a node
+             * @default 1.5
+             */
+            drop: number;
+            /**
+             * Fill
+             * @description of the full capacity that the design flow may take
+             * @default 1
+             */
+            fill: number;
+            /**
+             * Gradients
+             * @description those that are permitted; empty: any between both
+             */
+            gradients?: number[];
+            /**
+             * Match
+             * @description what is level where pipes join
+             * @default soffit
+             * @enum {string}
+             */
+            match: "soffit" | "invert";
+            /**
+             * Step
+             * @description m by which a pipe begins lower than that
+             * @default 0
+             */
+            step: number;
+            /**
+             * Grows
+             * @description no pipe is smaller than one above it
+             * @default true
+             */
+            grows: boolean;
+        };
+        /**
+         * SizingLimits
+         * @description Within which pipes are laid.
+         */
+        "SizingLimits-Output": {
+            /**
+             * Min Velocity
+             * @description m/s at full bore
+             * @default 0.75
+             */
+            min_velocity: number;
+            /**
+             * Max Velocity
+             * @description m/s at full bore
+             * @default 3
+             */
+            max_velocity: number;
+            /**
+             * Min Gradient
+             * @description m/m
+             * @default 0.002
+             */
+            min_gradient: number;
+            /**
+             * Max Gradient
+             * @description m/m
+             * @default 0.05
+             */
+            max_gradient: number;
+            /**
+             * Cover
+             * @description m from soffit to ground at least, at both ends
+             * @default 1.2
+             */
+            cover: number;
+            /**
+             * Deepest
+             * @description m from ground to invert at most, at both ends
+             * @default 5
+             */
+            deepest: number;
+            /**
+             * Drop
+             * @description m that a pipe may fall into a node
+             * @default 1.5
+             */
+            drop: number;
+            /**
+             * Fill
+             * @description of the full capacity that the design flow may take
+             * @default 1
+             */
+            fill: number;
+            /**
+             * Gradients
+             * @description those that are permitted; empty: any between both
+             */
+            gradients: number[];
+            /**
+             * Match
+             * @description what is level where pipes join
+             * @default soffit
+             * @enum {string}
+             */
+            match: "soffit" | "invert";
+            /**
+             * Step
+             * @description m by which a pipe begins lower than that
+             * @default 0
+             */
+            step: number;
+            /**
+             * Grows
+             * @description no pipe is smaller than one above it
+             * @default true
+             */
+            grows: boolean;
+        };
+        /** SizingOut */
+        SizingOut: {
+            before: components["schemas"]["DesignOut"];
+            /** Aims */
+            aims: {
+                [key: string]: components["schemas"]["DesignOut"];
+            };
+            /** Order */
+            order: string[];
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * SizingRules
+         * @description Of a project: kept, so that a sizing can be repeated. They change no result.
+         */
+        "SizingRules-Input": {
+            limits?: components["schemas"]["SizingLimits-Input"];
+            /**
+             * Least Time
+             * @description min of entry, at least
+             * @default 5
+             */
+            least_time: number;
+            /** Trench */
+            trench?: components["schemas"]["TrenchRow-Input"][];
+            /**
+             * Bedding
+             * @description m below the invert
+             * @default 0.15
+             */
+            bedding: number;
+            /**
+             * Digging
+             * @description cost of a m3
+             * @default 30
+             */
+            digging: number;
+            /**
+             * Laying
+             * @description rising; straight between, held beyond
+             */
+            laying?: components["schemas"]["PipeRate"][];
+            /** Locks */
+            locks?: {
+                [key: string]: components["schemas"]["PipeLock-Input"];
+            };
+        };
+        /**
+         * SizingRules
+         * @description Of a project: kept, so that a sizing can be repeated. They change no result.
+         */
+        "SizingRules-Output": {
+            limits: components["schemas"]["SizingLimits-Output"];
+            /**
+             * Least Time
+             * @description min of entry, at least
+             * @default 5
+             */
+            least_time: number;
+            /** Trench */
+            trench: components["schemas"]["TrenchRow-Output"][];
+            /**
+             * Bedding
+             * @description m below the invert
+             * @default 0.15
+             */
+            bedding: number;
+            /**
+             * Digging
+             * @description cost of a m3
+             * @default 30
+             */
+            digging: number;
+            /**
+             * Laying
+             * @description rising; straight between, held beyond
+             */
+            laying: components["schemas"]["PipeRate"][];
+            /** Locks */
+            locks: {
+                [key: string]: components["schemas"]["PipeLock-Output"];
+            };
+        };
+        /**
          * SluiceGate
          * @description A vertical gate over a level sill, open by a height: a sluice gate, a penstock.
          */
@@ -7368,6 +7786,54 @@ export interface components {
             infiltration: components["schemas"]["Infiltration"] | null;
         };
         /**
+         * TrenchRow
+         * @description Of trenches no deeper than `deepest`; the last row is for all that are deeper.
+         */
+        "TrenchRow-Input": {
+            /**
+             * Deepest
+             * @description m, bedding included
+             * @default 100
+             */
+            deepest: number;
+            /**
+             * Beside
+             * @description m wider than the pipe, both sides together
+             * @default 0.6
+             */
+            beside: number;
+            /**
+             * Side Slope
+             * @description horizontal per vertical
+             * @default 0
+             */
+            side_slope: number;
+        };
+        /**
+         * TrenchRow
+         * @description Of trenches no deeper than `deepest`; the last row is for all that are deeper.
+         */
+        "TrenchRow-Output": {
+            /**
+             * Deepest
+             * @description m, bedding included
+             * @default 100
+             */
+            deepest: number;
+            /**
+             * Beside
+             * @description m wider than the pipe, both sides together
+             * @default 0.6
+             */
+            beside: number;
+            /**
+             * Side Slope
+             * @description horizontal per vertical
+             * @default 0
+             */
+            side_slope: number;
+        };
+        /**
          * Triangle
          * @description Rises straight to its peak and falls straight to the end.
          */
@@ -7430,6 +7896,22 @@ export interface components {
              * @default 484
              */
             peak_factor: number;
+        };
+        /**
+         * Unmet
+         * @description A limit that is not met at a pipe, in SI, and what stands in the way.
+         */
+        Unmet: {
+            /** Pipe */
+            pipe: string;
+            /** Limit */
+            limit: string;
+            /** Value */
+            value: number;
+            /** Allowed */
+            allowed: number;
+            /** Why */
+            why: string;
         };
         /** ValidationError */
         ValidationError: {
@@ -10200,6 +10682,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DimensionsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sizing_api_projects__project_id__options__option__sizing_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SizingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SizingOut"];
                 };
             };
             /** @description Validation Error */

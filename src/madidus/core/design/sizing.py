@@ -17,6 +17,7 @@ import numpy as np
 
 from ..errors import ModelError
 from ..model.sizing import SizingLimits, SizingRules
+from ..quantities import Quantity, Said, said
 from .prune import undominated
 from .trench import cost, excavation
 
@@ -49,9 +50,10 @@ class Stretch:
     """A pipe to be sized. ground : levels at its ends, m. gathered : m2, areas times coefficients of all above it.
 
     diameters : m, rising, with their full flow (m3/s) and velocity (m/s) at a gradient of 1. entry : min of time of
-    entry at its head. flow : m3/s where it is given, None by the rational method. below : place
-    of the pipe that takes its water, None at an end; floor : lowest level to which an end may come, m. existing : it is
-    there already: it binds others, and is no part of what is least.
+    entry at its head. flow : m3/s where it is given, None by the rational method. below : place of the pipe that takes
+    its water, None at an end; floor : lowest level to which an end may come, m. open : whether its ends lie open, in a
+    pond's side, where no cover is asked. existing : it is there already: it binds others, and is no part of what is
+    least.
     """
 
     id: str
@@ -67,6 +69,7 @@ class Stretch:
     flow: float | None = None
     floor: float = -math.inf
     lock: Lock = field(default_factory=Lock)
+    open: tuple[bool, bool] = (False, False)
     existing: bool = False
 
 
@@ -105,8 +108,8 @@ class SizedPipe:
 
 @dataclass(frozen=True)
 class Sizing:
-    """The design of an aim. least : of what is sized: excavation m3, diameter times length m2, cost. exact : whether
-    every combination was weighed. unmet : empty where all limits are met.
+    """The design of an aim, of all that is sized: excavation m3, diameter times length m2, cost. exact : whether every
+    combination was weighed. unmet : empty where all limits are met. sized : ids of the pipes that are not existing.
     """
 
     aim: Aim
@@ -116,6 +119,7 @@ class Sizing:
     cost: float
     exact: bool
     unmet: list[Unmet]
+    sized: frozenset[str] = frozenset()
 
 
 @dataclass
@@ -220,6 +224,7 @@ class _Search:
         return Sizing(
             self._aim, pipes, sum(p.excavation for _, p in free), sum(p.diameter * s.length for s, p in free),
             sum(p.cost for _, p in free), self._exact, self._unmet(pipes),
+            frozenset(s.id for s, _ in free),
         )  # fmt: skip
 
     def _gathered(self, k: int) -> _Designs:
@@ -273,7 +278,9 @@ class _Search:
         fall = s * one.length
         arrives = above.level[:, None, None] - limits.step
         bound = arrives if limits.match == "soffit" else arrives + d
-        covered = np.minimum(one.ground[0] - limits.cover, one.ground[1] - limits.cover + fall)
+        # at an open end the soffit comes up to the ground
+        lid = [level + limits.cover * bare for level, bare in zip(one.ground, one.open, strict=True)]
+        covered = np.minimum(lid[0] - limits.cover, lid[1] - limits.cover + fall)
         if lock.upstream is not None:
             soffit = np.broadcast_to(lock.upstream + d, s.shape[:2] + d.shape[2:])
         elif lock.downstream is not None:
@@ -283,7 +290,7 @@ class _Search:
         head = soffit - d
         foot = head - fall
         penalty = penalty + _LEVEL * np.maximum(soffit - bound - _EPS, 0.0)
-        penalty = penalty + self._over(limits.cover, np.minimum(one.ground[0] - soffit, one.ground[1] - soffit + fall))
+        penalty = penalty + self._over(limits.cover, np.minimum(lid[0] - soffit, lid[1] - soffit + fall))
         penalty = penalty + self._over(np.maximum(one.ground[0] - head, one.ground[1] - foot), limits.deepest)
         penalty = penalty + _LEVEL * np.maximum(one.floor - foot - _EPS, 0.0) + self._over(one.floor - foot, 0.0)
         if one.existing:
@@ -384,7 +391,9 @@ class _Search:
             for drop, name in rises:
                 if drop < self._limits.step - 1e-5:
                     found.append(
-                        Unmet(one.id, "level", drop, self._limits.step, f"{name} arrives below it: {self._held(k)}")
+                        Unmet(
+                            one.id, "level", drop, self._limits.step, said(f"{name} arrives below it: ", self._held(k))
+                        )
                     )
                 elif drop > self._limits.drop + _EPS and not one.existing:
                     found.append(Unmet(one.id, "drop", drop, self._limits.drop, f"{name} arrives higher"))
@@ -404,7 +413,8 @@ class _Search:
         ask("velocity", pipe.velocity, limits.max_velocity, True, held)
         ask("gradient", pipe.gradient, limits.min_gradient, False, held)
         ask("gradient", pipe.gradient, limits.max_gradient, True, held)
-        ask("cover", min(pipe.cover), limits.cover, False, held)
+        covers = [cover + limits.cover * bare for cover, bare in zip(pipe.cover, one.open, strict=True)]
+        ask("cover", min(covers), limits.cover, False, held)
         deep = max(one.ground[0] - pipe.upstream, one.ground[1] - pipe.downstream)
         ask("depth", deep, limits.deepest, True, self._deep(k, pipes))
         ask("outfall", pipe.downstream, one.floor, False, held)
@@ -413,24 +423,25 @@ class _Search:
             ask("diameter", pipe.diameter, above, False, self._largest(one))
         return found
 
-    def _largest(self, one: Stretch) -> str:
+    def _largest(self, one: Stretch) -> Said:
         if one.lock.diameter is not None:
-            return f"its diameter of {one.lock.diameter * 1000:g} mm is locked"
-        return f"{max(one.diameters) * 1000:g} mm is the largest in the list"
+            return said("its diameter of ", Quantity(one.lock.diameter * 1000.0, "mm"), " is locked")
+        return said(Quantity(max(one.diameters) * 1000.0, "mm"), " is the largest in the list")
 
-    def _held(self, k: int) -> str:
+    def _held(self, k: int) -> Said:
         """What keeps a pipe where it lies: its own locks, or those below it."""
         at: int | None = k
         while at is not None:
             one = self._all[at]
             locks = {"upstream": one.lock.upstream, "downstream": one.lock.downstream}
-            told = [f"{end} invert {level:.3f} m" for end, level in locks.items() if level is not None]
+            told = [said(f"{end} invert ", Quantity(z, "m", 3)) for end, z in locks.items() if z is not None]
             if told:
-                return f"the {' and '.join(told)} of {one.name} {'is' if len(told) == 1 else 'are'} locked"
+                both = [" and ", told[1]] if len(told) > 1 else []
+                return said("the ", told[0], *both, f" of {one.name} {'are' if both else 'is'} locked")
             if one.below is None and math.isfinite(one.floor):
-                return f"{one.name} may end no lower than {one.floor:.3f} m"
+                return said(f"{one.name} may end no lower than ", Quantity(one.floor, "m", 3))
             at = one.below
-        return "no gradient and size within the limits serves it"
+        return said("no gradient and size within the limits serves it")
 
     def _deep(self, k: int, pipes: list[SizedPipe]) -> str:
         """The branch whose level keeps a pipe deep: that which arrives lowest, followed up to where it begins."""
