@@ -25,7 +25,9 @@ def test_every_aim_stands_beside_what_lies_and_nothing_changes(client, project):
 
 
 def test_flows_of_a_storm_that_is_in(client, project):
-    assert ask(client, project, source="storm", storm="30-15-winter").status_code == 422
+    refused = ask(client, project, source="storm", storm="30-16-autumn")
+    assert refused.status_code == 422
+    assert "is not in" in refused.json()["title"]
     settled(client, project)
     found = ask(client, project, source="storm", storm="30-15-winter").json()
     assert found["before"]["pipes"]

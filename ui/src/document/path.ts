@@ -110,3 +110,13 @@ export function partedBy(network: Network, picked: ReadonlySet<string>): string 
   if (picked.size !== 2 || !one || !two || wayThrough(network, [a, b])) return "";
   return `No way leads with the water from ${one.name} to ${two.name}, nor back: pick two nodes of one run.`;
 }
+
+/** Those of some elements that are round pipes, and the ones that leave the nodes among them: what may be sized. */
+export function roundPipes(network: Network, elements: Iterable<string>): string[] {
+  const { out } = jointsOf(network);
+  const links = [...elements].flatMap((id) => (network.nodes[id] ? (out.get(id) ?? []) : [id]));
+  return [...new Set(links)].filter((id) => {
+    const link = network.links[id];
+    return link?.kind === "pipe" && link.section.shape === "circular";
+  });
+}

@@ -78,6 +78,7 @@ export type Layer = Project["layers"][number];
 export type TerrainLayer = NonNullable<Project["terrain"]>;
 export type Mappings = Project["mappings"];
 export type SavedView = Project["saved_views"][number];
+export type SizingRules = Project["sizing"];
 export type PlanLook = SavedView["plan"];
 export type Extent = NonNullable<SavedView["extent"]>;
 export type Eye = NonNullable<SavedView["eye"]>;

@@ -17,6 +17,9 @@ export type ViewPart = {
   eye: Eye | null;
   /** What is to be brought into sight once the view is there; it takes it, and leaves null. */
   wanted: { extent: Extent | null; eye: Eye | null };
+  /** Ids of the pipes that are being sized, empty for all of them; null while none is. */
+  sizing: string[] | null;
+  sizePipes: (pipes: string[] | null) => void;
   showOnPlan: (look: Partial<PlanLook>) => void;
   look: (view: NetworkView) => void;
   drawGraph: (look: Partial<GraphLook>) => void;
@@ -34,6 +37,8 @@ export function viewPart(set: (part: Partial<ViewPart>) => void, get: () => View
     extent: null,
     eye: null,
     wanted: { extent: null, eye: null },
+    sizing: null,
+    sizePipes: (sizing) => set({ sizing }),
     showOnPlan: (look) => set({ planLook: { ...get().planLook, ...look } }),
     look: (view) => set({ view }),
     drawGraph: (look) => set({ graph: { ...get().graph, ...look } }),

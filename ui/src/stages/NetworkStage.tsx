@@ -13,6 +13,7 @@ import { ImportPage } from "../views/imports/ImportPage";
 import { EmptySheet } from "../views/plan/EmptySheet";
 import { Plan } from "../views/plan/Plan";
 import { LongSection } from "../views/section/LongSection";
+import { SizingPage } from "../views/sizing/SizingPage";
 import { Tables } from "../views/Tables";
 import { ThreeView } from "../views/three/ThreeView";
 import { UnderPlan } from "../views/UnderPlan";
@@ -29,7 +30,7 @@ export function NetworkStage() {
     localStorage.setItem(KEPT, String(clamp(value)));
   };
   const [tables, setTables] = useState(false);
-  const { view, network } = useProject();
+  const { view, network, sizing } = useProject();
   const empty = network !== null && Object.keys(network.nodes).length === 0;
   const [adding, setAdding] = useState<Drawable | null>(null);
   useEffect(() => {
@@ -47,6 +48,7 @@ export function NetworkStage() {
     event.preventDefault();
     keep(share + step);
   };
+  if (sizing) return <SizingPage pipes={sizing} />;
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col" ref={column}>

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, call } from "../../api/client";
 import { ladderOf } from "../../document/catalogue";
+import { roundPipes, runThrough } from "../../document/path";
 import { type Change, useProject } from "../../document/store";
 import { heightOf, type Pipe } from "../../document/types";
 import { show, unitOf } from "../../document/units";
@@ -88,11 +89,22 @@ function Material({ id, pipe }: { id: string; pipe: Pipe }) {
 
 function Section({ id, conduit: pipe }: { id: string; conduit: Pipe }) {
   const commit = useCommit("links", id);
+  const { network, sizePipes } = useProject();
+  const run = () => (network ? roundPipes(network, runThrough(network, id)) : []);
   return (
     <>
       {pipe.section.shape === "circular" && <Ladder id={id} pipe={pipe} commit={commit} />}
       <SectionInputs section={pipe.section} shapes={CLOSED} commit={commit("section")} />
       <Material pipe={pipe} id={id} />
+      <p className="flex gap-3 text-[11px]">
+        size
+        <button type="button" className="textlink" onClick={() => sizePipes(run())} data-testid="size-run">
+          this run
+        </button>
+        <button type="button" className="textlink" onClick={() => sizePipes([])} data-testid="size-all">
+          all pipes
+        </button>
+      </p>
     </>
   );
 }

@@ -1,3 +1,5 @@
+import { useNavigate } from "react-router";
+import { roundPipes } from "../../document/path";
 import { useProject } from "../../document/store";
 import { showMargin, showOf, unitOfMargin } from "../../document/units";
 import { TEXT_TONE } from "../../instrument/tone";
@@ -11,7 +13,8 @@ const WHY = { capacity: "own capacity", backwater: "backed up by" };
 
 /** Every element that breaks the picked rule, or nearly does: how much, in which storm, and why. */
 export function RuleElements() {
-  const { answer, cursor, network, point, pickAll } = useProject();
+  const { id, answer, cursor, network, point, pickAll, sizePipes } = useProject();
+  const navigate = useNavigate();
   const found = useRuleElements(cursor.rule);
   const v = answer?.verdicts[cursor.rule];
   if (!v || !found || !network) return null;
@@ -20,6 +23,10 @@ export function RuleElements() {
   const of = (state: One["state"]) => found.elements.filter((one) => one.state === state);
   const [breaks, nearly, unknown] = [of("fails"), of("tight"), of("not judged")];
   const unit = unitOfMargin(found.unit);
+  const sizable = roundPipes(
+    network,
+    breaks.map((one) => one.element),
+  );
   const cause = (one: One) =>
     one.cause === "backwater" ? `${WHY.backwater} ${nameOf(one.bottleneck ?? "")}` : one.cause ? WHY.capacity : "";
   const csv = () =>
@@ -82,6 +89,19 @@ export function RuleElements() {
       <p className="flex items-baseline gap-3">
         <b className={`text-[15px] font-semibold ${v.state === "fails" ? "text-madder" : ""}`}>{v.name}</b>
         <span className="ml-auto flex gap-3">
+          {breaks.length > 0 && sizable.length > 0 && (
+            <button
+              type="button"
+              className="textlink"
+              onClick={() => {
+                sizePipes(sizable);
+                navigate(`/p/${id}/network`);
+              }}
+              data-testid="size-breaking"
+            >
+              size these pipes
+            </button>
+          )}
           {breaks.length > 0 && (
             <button
               type="button"

@@ -1,0 +1,200 @@
+import { useEffect, useState } from "react";
+import { copied } from "../../document/options";
+import { type Change, useProject } from "../../document/store";
+import { show, unitOf } from "../../document/units";
+import { NameForm } from "../../primitives/NameForm";
+import { DesignSection } from "./DesignSection";
+import { DesignTable, LIMITS } from "./DesignTable";
+import { Settings } from "./Settings";
+import { AIMS, type Aim, type Asked, type Design, useSizing } from "./useSizing";
+
+/** Pipes sized by every aim, side by side with what lies; nothing changes before it is applied, as an option of its own. */
+export function SizingPage({ pipes }: { pipes: string[] }) {
+  const { project, option, network, edit, showOption, sizePipes, say } = useProject();
+  const [asked, setAsked] = useState<Asked>({
+    material: "",
+    source: "rational",
+    return_period: 5,
+    allowance: 0,
+    storm: "",
+    rules: null,
+  });
+  const [aim, setAim] = useState<Aim>("excavation");
+  const [naming, setNaming] = useState(false);
+  const { data, error, isFetching } = useSizing(pipes, asked);
+  useEffect(() => {
+    const leave = (event: KeyboardEvent) => event.key === "Escape" && !naming && sizePipes(null);
+    window.addEventListener("keydown", leave);
+    return () => window.removeEventListener("keydown", leave);
+  }, [sizePipes, naming]);
+  if (!project || !network) return null;
+  const found = error ? null : (data ?? null);
+  const design = found?.aims[aim];
+  const apply = async (name: string) => {
+    setNaming(false);
+    const change = copied(project, option, name);
+    if ("problem" in change) return say(change.problem);
+    const at = `/options/${change.shown}/network`;
+    const laid = (design?.patch ?? []).map((one) => ({ ...one, path: `${at}${String(one.path)}` }) as Change);
+    await edit([...change.changes, ...laid]);
+    if (change.shown && useProject.getState().project?.options[change.shown]) {
+      sizePipes(null);
+      await showOption(change.shown);
+    }
+  };
+  return (
+    <div className="flex min-w-0 flex-1" data-testid="sizing">
+      <div className="w-[256px] shrink-0 overflow-y-auto border-r border-rule2 px-3 py-2">
+        <p className="flex items-baseline gap-2 pb-1">
+          <b className="text-[15px] font-semibold">Size pipes</b>
+          <span className="text-[11px] text-ink2">
+            {pipes.length ? `${pipes.length} picked` : "all that are round"}
+          </span>
+          <button type="button" className="textlink ml-auto" onClick={() => sizePipes(null)} data-testid="sizing-close">
+            close
+          </button>
+        </p>
+        <Settings asked={asked} ask={(part) => setAsked({ ...asked, ...part })} />
+      </div>
+      <div className="flex min-w-0 flex-1 flex-col">
+        {error && (
+          <p role="alert" className="border-b border-rule2 px-3 py-2 text-madder" data-testid="sizing-wrong">
+            {error.message}
+          </p>
+        )}
+        {found && design && (
+          <>
+            <div className="flex shrink-0 border-b border-rule2" role="radiogroup" aria-label="aim">
+              {(Object.keys(AIMS) as Aim[]).map((each) => (
+                <Card
+                  key={each}
+                  aim={each}
+                  design={found.aims[each] as Design}
+                  before={found.before}
+                  shown={each === aim}
+                  show={() => setAim(each)}
+                />
+              ))}
+              <NotMet design={design} />
+            </div>
+            <div className="h-[170px] shrink-0 border-b border-rule2">
+              <DesignSection first={found.order[0] ?? ""} before={found.before} after={design} />
+            </div>
+            <div className="min-h-0 flex-1 overflow-auto px-2">
+              <DesignTable order={found.order} before={found.before} after={design} />
+              {found.notes.map((note) => (
+                <p key={note} className="py-[1px] text-[11px] text-ink2">
+                  {note}
+                </p>
+              ))}
+            </div>
+            <p className="flex items-center justify-end gap-3 border-t border-rule2 px-3 py-2">
+              <span className="text-ink3">
+                {isFetching
+                  ? "sizing …"
+                  : design.exact
+                    ? "every combination weighed"
+                    : "to within what cannot be told apart"}
+                ; nothing changes before you apply; one step of undo
+              </span>
+              {naming ? (
+                <NameForm
+                  suggested={AIMS[aim].toLowerCase()}
+                  label="name of the option that it becomes"
+                  keep={(name) => void apply(name)}
+                  leave={() => setNaming(false)}
+                  testId="sizing-name"
+                />
+              ) : (
+                <button
+                  type="button"
+                  className="bg-ink px-4 py-1 font-semibold text-hi disabled:opacity-40"
+                  disabled={design.patch.length === 0 || isFetching}
+                  onClick={() => setNaming(true)}
+                  data-testid="sizing-apply"
+                >
+                  Apply as an option
+                </button>
+              )}
+            </p>
+          </>
+        )}
+        {!found && !error && <p className="p-4 text-ink3">sizing …</p>}
+      </div>
+    </div>
+  );
+}
+
+/** What an aim comes to, beside what lies. */
+function Card({
+  aim,
+  design,
+  before,
+  shown,
+  show: pick,
+}: {
+  aim: Aim;
+  design: Design;
+  before: Design;
+  shown: boolean;
+  show: () => void;
+}) {
+  const line = (label: string, was: string, is: string, unit: string) => (
+    <span className="flex justify-between border-b border-rule py-[1px]">
+      <span>{label}</span>
+      <span className="figure">
+        <s className="pr-2 text-[11px] text-ink3">{was}</s>
+        {is} <span className="text-[11px] text-ink3">{unit}</span>
+      </span>
+    </span>
+  );
+  return (
+    <button
+      type="button"
+      role="radio"
+      aria-checked={shown}
+      className={`w-[200px] border-t-4 px-3 py-1 text-left ${shown ? "border-ink bg-hi" : "border-transparent"}`}
+      onClick={pick}
+      data-testid={`aim-${aim}`}
+    >
+      <b className="font-semibold">{AIMS[aim]}</b>
+      {line("Excavation", show(before.excavation, "volume", 0), show(design.excavation, "volume", 0), unitOf("volume"))}
+      {line(
+        "Diameter × length",
+        show(before.diameter_length, "area", 1),
+        show(design.diameter_length, "area", 1),
+        unitOf("area"),
+      )}
+      {line("Cost", before.cost.toFixed(0), design.cost.toFixed(0), "")}
+      {line("Limits not met", String(before.unmet.length), String(design.unmet.length), "")}
+    </button>
+  );
+}
+
+/** Every limit that is not met, with its value, the limit, and what stands in the way. */
+function NotMet({ design }: { design: Design }) {
+  const { network, point } = useProject();
+  return (
+    <div
+      className="max-h-[120px] min-w-0 flex-1 overflow-y-auto border-l border-rule2 px-3 py-1"
+      data-testid="sizing-unmet"
+    >
+      <b className={`font-semibold ${design.unmet.length ? "text-madder" : ""}`}>
+        {design.unmet.length ? "Not met" : "Every limit is met"}
+      </b>
+      {design.unmet.map((one) => {
+        const { word, quantity } = LIMITS[one.limit] ?? { word: one.limit, quantity: "length" as const };
+        return (
+          <p key={`${one.pipe}/${one.limit}/${one.why}`} className="py-[2px] leading-[14px]">
+            <button type="button" className="font-semibold text-madder" onClick={() => point({ element: one.pipe })}>
+              {network?.links[one.pipe]?.name}: {word} {show(one.value, quantity)}, limit {show(one.allowed, quantity)}{" "}
+              {unitOf(quantity)}
+            </button>
+            <br />
+            <span className="text-[11px] text-ink2">{one.why}</span>
+          </p>
+        );
+      })}
+    </div>
+  );
+}
