@@ -149,7 +149,10 @@ def edit_project(
         document = jsonpatch.apply_patch(revision.document, patch)
     except (jsonpatch.JsonPatchException, jsonpatch.JsonPointerException, TypeError, KeyError) as error:
         raise ModelError("edit", "patch", f"cannot be applied: {error}", "load the project again") from error
-    saved = projects.save(revision.project_id, parse_project(document), expected)
+    project = parse_project(document)
+    if project == parse_project(revision.document):  # no step to undo
+        return out(revision, response)
+    saved = projects.save(revision.project_id, project, expected)
     runs.edited(saved)
     return out(saved, response)
 

@@ -2,12 +2,13 @@
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
 from ..elements import Conduit, Outfall, Pipe, Store
-from ..elements.geometry import geometry
+from ..elements.geometry import Geometry, geometry
 from ..elements.sections import Circular
 from ..errors import ModelError
 from ..model.network import Network
@@ -206,11 +207,23 @@ class _Reader:
 
 def _full(pipe: Pipe, diameter: float, roughness: float) -> tuple[float, float]:
     """Full flow (m3/s) and velocity (m/s) of a diameter at a gradient of 1, all barrels, over the pipe's silt."""
-    section = pipe.section.model_copy(update={"diameter": diameter}) if isinstance(pipe.section, Circular) else None
-    shape = geometry(section or pipe.section).above(pipe.silt if pipe.silt < 0.8 * diameter else 0.0)
-    area = float(shape.area_at(shape.height))
-    velocity = (area / float(shape.perimeter_at(shape.height))) ** (2.0 / 3.0) / roughness
+    if isinstance(pipe.section, Circular):
+        area, radius = _round(diameter, pipe.silt if pipe.silt < 0.8 * diameter else 0.0)
+    else:
+        area, radius = _area_and_radius(geometry(pipe.section).above(pipe.silt))
+    velocity = radius ** (2.0 / 3.0) / roughness
     return area * velocity * pipe.barrels, velocity
+
+
+@lru_cache(maxsize=1000)
+def _round(diameter: float, silt: float) -> tuple[float, float]:
+    return _area_and_radius(geometry(Circular(diameter=diameter)).above(silt))
+
+
+def _area_and_radius(shape: Geometry) -> tuple[float, float]:
+    """Of the full section, m2 and m."""
+    area = float(shape.area_at(shape.height))
+    return area, area / float(shape.perimeter_at(shape.height))
 
 
 def patch_of(project: Project, found: Sizing, asked: Asked) -> list[dict[str, Any]]:

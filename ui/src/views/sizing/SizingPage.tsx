@@ -36,7 +36,8 @@ export function SizingPage({ pipes }: { pipes: string[] }) {
     if ("problem" in change) return say(change.problem);
     const at = `/options/${change.shown}/network`;
     const laid = (design?.patch ?? []).map((one) => ({ ...one, path: `${at}${String(one.path)}` }) as Change);
-    await edit([...change.changes, ...laid]);
+    // the option and that it is looked at are one step
+    await edit([...change.changes, ...laid, { op: "replace", path: "/in_view", value: change.shown }]);
     if (change.shown && useProject.getState().project?.options[change.shown]) {
       sizePipes(null);
       await showOption(change.shown);
@@ -94,7 +95,7 @@ export function SizingPage({ pipes }: { pipes: string[] }) {
                   ? "sizing …"
                   : design.exact
                     ? "every combination weighed"
-                    : "to within what cannot be told apart"}
+                    : "designs that are alike to the millimetre were taken as one"}
                 ; nothing changes before you apply; one step of undo
               </span>
               {naming ? (
@@ -160,7 +161,7 @@ function Card({
       <b className="font-semibold">{AIMS[aim]}</b>
       {line("Excavation", show(before.excavation, "volume", 0), show(design.excavation, "volume", 0), unitOf("volume"))}
       {line(
-        "Diameter × length",
+        "Ø × length",
         show(before.diameter_length, "area", 1),
         show(design.diameter_length, "area", 1),
         unitOf("area"),
