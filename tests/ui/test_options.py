@@ -132,3 +132,22 @@ def test_a_saved_view_brings_its_option_back(site: Page):
     expect(site.get_by_test_id("saved-view-0")).to_contain_text("option B")
     site.get_by_test_id("saved-view-0").click()
     expect(site.get_by_test_id("options")).to_contain_text("Option B")
+
+
+def test_options_stand_side_by_side_with_what_differs_and_what_is_missing(site: Page):
+    site.get_by_test_id("options").click()
+    site.get_by_test_id("option-copy").click()
+    site.get_by_test_id("option-name").fill("Beside")
+    site.get_by_test_id("option-name").press("Enter")
+    expect(site.get_by_test_id("options")).to_contain_text("Beside")
+    up_to_date(site)
+    site.get_by_label("Stages").get_by_role("link", name=re.compile("Options")).click()
+    stage = site.get_by_test_id("options-stage")
+    expect(stage).to_contain_text("Beside")
+    expect(stage).to_contain_text("the same network as Beside")
+    first = stage.locator("[data-testid^='look-at-']").first
+    name = first.get_attribute("data-testid").removeprefix("look-at-")
+    expect(stage.get_by_test_id(f"margin-{name}-0")).to_be_visible()
+    first.click()
+    expect(site.get_by_test_id("options")).to_contain_text(name)
+    expect(stage).to_contain_text(f"the same network as {name}")

@@ -4,6 +4,7 @@ import { Sheet } from "./instrument/Sheet";
 import { Brief } from "./stages/brief/Brief";
 import { Deliver } from "./stages/Deliver";
 import { NetworkStage } from "./stages/NetworkStage";
+import { OptionsStage } from "./stages/OptionsStage";
 import { Projects } from "./stages/Projects";
 import { Rain } from "./stages/rain/Rain";
 import { Storms } from "./stages/Storms";
@@ -22,6 +23,7 @@ export function App() {
           <Route path="rain" element={<Rain />} />
           <Route path="storms" element={<Storms />} />
           <Route path="verdict" element={<VerdictStage />} />
+          <Route path="options" element={<OptionsStage />} />
           <Route path="deliver" element={<Deliver />} />
         </Route>
         <Route path="*" element={<Navigate to="/" replace />} />

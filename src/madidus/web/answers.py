@@ -18,7 +18,7 @@ from ..core.runoff.interval import RainInterval
 from ..kernels import compiling
 from ..runs.answer import Answer
 
-__all__ = ["AnswerOut", "answer_out"]
+__all__ = ["AnswerOut", "OverallOut", "VerdictOut", "answer_out", "overall_out", "verdict_out"]
 
 
 class QualityOut(BaseModel):
@@ -172,7 +172,8 @@ def _number(value: float) -> float | None:
     return float(value) if np.isfinite(value) else None
 
 
-def _verdict(v: Verdict) -> VerdictOut:
+def verdict_out(v: Verdict) -> VerdictOut:
+    """A verdict as it is sent."""
     g = v.governing
     return VerdictOut(
         rule=v.criterion.place, row=v.criterion.row, limit=v.criterion.value, sense=SENSE[v.criterion.kind],
@@ -203,7 +204,8 @@ def _worth(answer: Answer, figures: Mapping[str, Figures]) -> WorthOut:
     )
 
 
-def _overall(verdicts: list[Verdict], missing: str) -> OverallOut:
+def overall_out(verdicts: list[Verdict], missing: str) -> OverallOut:
+    """How all verdicts fare together. missing : which storms are not in, in words."""
     found = overall(verdicts)
     return OverallOut(state=found.state, said=found.said, missing=missing, **vars(found))
 
@@ -218,7 +220,7 @@ def answer_out(answer: Answer) -> AnswerOut:
             revision=answer.revision, version=answer.version, state="refused",
             problem={"element": problem.element, "field": problem.field, "problem": told(problem.problem),
                      "remedy": told(problem.remedy)} if problem else None,
-            storms=[], verdicts=[], overall=_overall([], "the project cannot run"), interval=RainInterval(LONGEST),
+            storms=[], verdicts=[], overall=overall_out([], "the project cannot run"), interval=RainInterval(LONGEST),
             cells=None,
             worth=WorthOut(checked=0, refined=0, looking="", level={}, flow={}), nodes={}, links={}, failures=[],
             solver=SOLVER, kept=0,
@@ -253,9 +255,9 @@ def answer_out(answer: Answer) -> AnswerOut:
     verdicts = answer.verdicts(figures)
     return AnswerOut(
         revision=answer.revision, version=answer.version, state=state, problem=None, storms=storms,
-        verdicts=[_verdict(v) for v in verdicts],
+        verdicts=[verdict_out(v) for v in verdicts],
         interval=plan.interval, cells=plan.cells, worth=_worth(answer, figures),
-        overall=_overall(verdicts, plan.missing(figures, answer.failures)),
+        overall=overall_out(verdicts, plan.missing(figures, answer.failures)),
         nodes=worst_nodes(plan, figures), links=worst_links(plan, figures),
         failures=[FailureOut(key=f.key, element=network.label(f.element), problem=f.problem)
                   for f in answer.failures.values()],

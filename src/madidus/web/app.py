@@ -15,6 +15,7 @@ from ..store.project_store import ProjectStore
 from . import (
     boundaries,
     cause,
+    compare,
     dimensions,
     drawing,
     edits,
@@ -43,7 +44,7 @@ _ROUTERS = (
     projects.listing, projects.router, edits.router, running.router, hydraulics.router, files.whole_project,
     files.router, drawing.router, layers.grids, layers.whole_project, layers.router, rain.plain, rain.router,
     permits.router, results.router, rules.router, runoff.router, statistics.router, cause.router, series.router,
-    moments.router, boundaries.router, dimensions.router, sizing.router,
+    moments.router, boundaries.router, dimensions.router, sizing.router, compare.router,
 )  # fmt: skip
 
 

@@ -1407,6 +1407,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare
+         * @description Every option in its order. Nothing is computed for it: what is not in is said to be missing.
+         */
+        get: operations["compare_api_projects__project_id__compare_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/checks": {
         parameters: {
             query?: never;
@@ -1807,6 +1827,29 @@ export interface components {
             a: number;
             /** B */
             b: number;
+        };
+        /**
+         * Bill
+         * @description What an option is made of. storage : m3 of all stores to their banks. pipes : m; by_diameter : m of round pipes,
+         *     all barrels, by diameter in m, rising. excavation : m3 of their trenches; cost : of pipes and trenches by the
+         *     project's rates. unknown : pipes whose ground is not known at both ends, and that are no part of what is dug.
+         */
+        Bill: {
+            /** Storage */
+            storage: number;
+            /** Pipes */
+            pipes: number;
+            /** By Diameter */
+            by_diameter: [
+                number,
+                number
+            ][];
+            /** Excavation */
+            excavation: number;
+            /** Cost */
+            cost: number;
+            /** Unknown */
+            unknown: string[];
         };
         /**
          * Block
@@ -2680,6 +2723,28 @@ export interface components {
             patch: {
                 [key: string]: unknown;
             }[];
+        };
+        /**
+         * Difference
+         * @description An element that is another one in two options, by its id. fields : that differ, of one that is in both.
+         */
+        Difference: {
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "nodes" | "links" | "catchments";
+            /** Element */
+            element: string;
+            /** Name */
+            name: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "added" | "removed" | "changed";
+            /** Fields */
+            fields: string[];
         };
         /**
          * DimensionsIn
@@ -4918,6 +4983,49 @@ export interface components {
             network: components["schemas"]["Network"];
         };
         /**
+         * OptionOut
+         * @description An option. overall, verdicts : by the storms that are in; missing : which are not, in words. problem : why it
+         *     cannot be computed. storms : labels of the storms that govern, by key; names : of the elements that verdicts name.
+         *     bill : what it is made of; differences : from the option in view.
+         */
+        OptionOut: {
+            /** Option */
+            option: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Retired */
+            retired: boolean;
+            /** In View */
+            in_view: boolean;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fails" | "meets" | "not judged";
+            /** Missing */
+            missing: string;
+            /** Problem */
+            problem: string;
+            /** Running */
+            running: boolean;
+            overall: components["schemas"]["OverallOut"];
+            /** Verdicts */
+            verdicts: components["schemas"]["VerdictOut"][];
+            /** Storms */
+            storms: {
+                [key: string]: string;
+            };
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+            bill: components["schemas"]["Bill"];
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+        };
+        /**
          * Orifice
          * @description An opening in a wall, or in a floor: circular, or rectangular where a width is given.
          */
@@ -6452,7 +6560,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "brief" | "network" | "rain" | "storms" | "verdict" | "deliver";
+            stage: "brief" | "network" | "rain" | "storms" | "verdict" | "options" | "deliver";
             /**
              * View
              * @description of the Network stage
@@ -10718,6 +10826,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SizingOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    compare_api_projects__project_id__compare_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OptionOut"][];
                 };
             };
             /** @description Validation Error */

@@ -15,6 +15,7 @@ export function StageRail() {
   const asked = project?.brief.rules.filter((rule) => rule.asked).length ?? 0;
   const { fails = 0, tight = 0, close = 0, not_judged: open = 0, state = "not judged" } = answer?.overall ?? {};
   const inCount = answer?.storms.filter((s) => s.state === "in").length ?? 0;
+  const options = Object.values(project?.options ?? {}).filter((one) => !one.retired).length;
   const total = answer?.storms.length ?? 0;
   const stages: [string, string, string][] = [
     ["brief", "Brief", `${asked} rules`],
@@ -26,6 +27,7 @@ export function StageRail() {
     ["rain", "Rain", rainOpen ? `${rainOpen} finding${rainOpen > 1 ? "s" : ""}` : `${total} storms`],
     ["storms", "Storms", `${inCount} of ${total}`],
     ["verdict", "Verdict", fails ? `${fails} fails` : state === "meets" ? "all meet" : `${open} not judged`],
+    ["options", "Options", `${options} weighed`],
     ["deliver", "Deliver", answer && !answer.overall.missing ? "ready" : "not all in"],
   ];
   return (

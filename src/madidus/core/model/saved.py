@@ -46,7 +46,7 @@ class SavedView(DocumentModel):
 
     name: Name
     option: ElementId = Field(description="the option that it shows")
-    stage: Literal["brief", "network", "rain", "storms", "verdict", "deliver"]
+    stage: Literal["brief", "network", "rain", "storms", "verdict", "options", "deliver"]
     view: Literal["plan", "graphs", "3d"] = Field("plan", description="of the Network stage")
     element: ElementId | None = None
     storm: str | None = Field(None, max_length=200)

@@ -1,0 +1,32 @@
+import type { Compared } from "./compared";
+
+const NAMED = 6;
+const GROUPS = { nodes: "nodes", links: "links", catchments: "catchments" } as const;
+
+/** What an option has otherwise than the base, by name and field. */
+export function Differences({ of, base }: { of: Compared; base: Compared }) {
+  if (of === base) return null;
+  if (of.differences.length === 0) return <p className="text-[11px] text-ink3">the same network as {base.name}</p>;
+  const counts = (Object.keys(GROUPS) as (keyof typeof GROUPS)[]).flatMap((group) => {
+    const own = of.differences.filter((one) => one.group === group).length;
+    return own ? [`${own} ${GROUPS[group]}`] : [];
+  });
+  return (
+    <details className="text-[11px] leading-[14px]" data-testid={`differences-${of.name}`}>
+      <summary>{counts.join(", ")} differ</summary>
+      <ul className="max-h-[120px] overflow-y-auto">
+        {of.differences.slice(0, 200).map((one) => (
+          <li key={one.element}>
+            <b className="font-semibold">{one.name}</b> {one.what}
+            {one.fields.length > 0 &&
+              `: ${one.fields
+                .slice(0, NAMED)
+                .map((field) => field.replaceAll("_", " "))
+                .join(", ")}`}
+          </li>
+        ))}
+        {of.differences.length > 200 && <li className="text-ink3">and {of.differences.length - 200} more</li>}
+      </ul>
+    </details>
+  );
+}
