@@ -285,3 +285,16 @@ def test_a_pond_is_sized_by_its_dimensions_with_one_of_them_solved(demo: Page):
     assert pond["table"][0]["area"] == pytest.approx(600, abs=1)
     undone(demo)
     assert network_of(demo) == before
+
+
+def test_a_store_tells_a_range_of_storage_for_a_limiting_flow(demo: Page):
+    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
+    demo.get_by_test_id("section-name-P1").click()
+    estimate = demo.get_by_test_id("quick-estimate")
+    estimate.locator("summary").click()
+    expect(estimate).to_contain_text("100 yr +40 %")
+    before = estimate.inner_text()
+    estimate.get_by_test_id("limiting-flow").fill("5")
+    estimate.get_by_test_id("limiting-flow").press("Enter")
+    expect(estimate).not_to_have_text(before)
+    expect(estimate).to_contain_text("lower bound")

@@ -19,6 +19,7 @@ from . import (
     dimensions,
     drawing,
     edits,
+    estimate,
     files,
     guard,
     hydraulics,
@@ -44,7 +45,7 @@ _ROUTERS = (
     projects.listing, projects.router, edits.router, running.router, hydraulics.router, files.whole_project,
     files.router, drawing.router, layers.grids, layers.whole_project, layers.router, rain.plain, rain.router,
     permits.router, results.router, rules.router, runoff.router, statistics.router, cause.router, series.router,
-    moments.router, boundaries.router, dimensions.router, sizing.router, compare.router,
+    moments.router, boundaries.router, dimensions.router, sizing.router, compare.router, estimate.router,
 )  # fmt: skip
 
 

@@ -1427,6 +1427,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/options/{option}/stores/{store}/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Estimate
+         * @description What a store would have to hold by a limiting flow (m3/s), row by row of the matrix. No storm is routed.
+         */
+        get: operations["estimate_api_projects__project_id__options__option__stores__store__estimate_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/checks": {
         parameters: {
             query?: never;
@@ -3126,6 +3146,22 @@ export interface components {
                 [key: string]: unknown;
             }[];
             instead?: components["schemas"]["Instead"] | null;
+        };
+        /**
+         * Estimate
+         * @description Of the storms of a row of the matrix: m3 at least, and with an orifice; each by the storm that needs most.
+         */
+        Estimate: {
+            /** Row */
+            row: string;
+            /** Least */
+            least: number;
+            /** Orifice */
+            orifice: number;
+            /** Least Storm */
+            least_storm: string;
+            /** Orifice Storm */
+            orifice_storm: string;
         };
         /**
          * Explanation
@@ -10857,6 +10893,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OptionOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    estimate_api_projects__project_id__options__option__stores__store__estimate_get: {
+        parameters: {
+            query: {
+                rate: number;
+            };
+            header?: never;
+            path: {
+                store: string;
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Estimate"][];
                 };
             };
             /** @description Validation Error */

@@ -4,6 +4,7 @@ import { type Control, type Shaft, type Store, topOf } from "../document/types";
 import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
 import { InfiltrationInputs } from "../views/InfiltrationInputs";
+import { QuickEstimate } from "../views/QuickEstimate";
 import { useCommit } from "../views/useCommit";
 import type { Canvas } from "./node";
 
@@ -66,6 +67,7 @@ export function StoreForm({ id, store, children }: { id: string; store: Store; c
       />
       {children}
       <InfiltrationInputs value={store.infiltration} commit={commit("infiltration")} />
+      <QuickEstimate id={id} />
     </>
   );
 }
