@@ -37,6 +37,7 @@ export function QuickEstimate({ id }: { id: string }) {
         commit={(value) => value > 0 && setRate(value)}
         testId="limiting-flow"
       />
+      {open && !data && !error && <p className="text-[11px] text-ink3">reckoning …</p>}
       {error && <p className="text-[11px] text-madder">{error.message}</p>}
       {data?.map((one) => (
         <p key={one.row} className="flex justify-between border-b border-rule py-[1px]">

@@ -15,6 +15,7 @@ from scipy.optimize import brentq
 from ..hydraulics.inflow import Inflow
 from ..model.network import Network
 from ..rainfall.storms import Storm
+from .holding import most_by_orifice, most_by_rate
 
 __all__ = ["Estimate", "above", "estimates", "held_by_orifice", "held_least"]
 
@@ -78,11 +79,7 @@ def _even(times: np.ndarray, flow: np.ndarray) -> tuple[float, np.ndarray]:
 def held_least(times: np.ndarray, flow: np.ndarray, rate: float) -> float:
     """The most that is held where `rate` leaves whenever there is so much, m3."""
     step, entering = _even(times, flow)
-    held = most = 0.0
-    for volume in entering:
-        held = max(held + volume - rate * step, 0.0)
-        most = max(most, held)
-    return most
+    return float(most_by_rate(entering, rate * step))
 
 
 def held_by_orifice(times: np.ndarray, flow: np.ndarray, rate: float) -> float:
@@ -93,18 +90,7 @@ def held_by_orifice(times: np.ndarray, flow: np.ndarray, rate: float) -> float:
         return 0.0
 
     def beyond(full: float) -> float:
-        return _most(entering, step, rate, full) - full
+        return float(most_by_orifice(entering, rate * step, full)) - full
 
     low, high = 1e-6 * whole, whole
     return float(brentq(beyond, low, high, rtol=1e-6)) if beyond(low) > 0.0 else 0.0
-
-
-def _most(entering: np.ndarray, step: float, rate: float, full: float) -> float:
-    """The most held by a store that passes `rate` at `full`, by implicit steps: each a square in the volume's root."""
-    held = most = 0.0
-    half = 0.5 * rate * step / np.sqrt(full)
-    for volume in entering:
-        root = -half + np.sqrt(half * half + held + volume)
-        held = root * root
-        most = max(most, held)
-    return most

@@ -2,12 +2,12 @@
 
 import numpy as np
 
-from ..compiled import routine
+from ..compiled import brief_routine
 
 __all__ = ["undominated"]
 
 
-@routine
+@brief_routine
 def undominated(level, largest, time, lower, earlier):  # type: ignore[no-untyped-def]
     """Which designs are kept, bool[design], of designs that are sorted by their cost.
 
