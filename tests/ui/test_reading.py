@@ -32,6 +32,18 @@ def test_a_failing_rule_leads_to_its_element_and_the_cause(demo: Page):
     expect(cause).to_contain_text(re.compile("Surcharged by (its own capacity|backwater from)"))
 
 
+def test_what_breaks_the_picked_rule_is_flagged_on_the_section_and_nothing_else(demo: Page):
+    demo.get_by_text("Contained, 100 yr +40 %").first.click()
+    show_at(demo, "nodes", "B1", "100%2B40-15-winter")
+    demo.get_by_text("Contained, 100 yr +40 %").first.click()
+    section = demo.get_by_test_id("long-section")
+    expect(section.get_by_test_id("flag-B1")).to_have_count(1)
+    # it holds five cubic metres at most, and B2 floods with fewer
+    expect(section.get_by_test_id("flag-B2")).to_have_count(0)
+    demo.get_by_text("No flooding, 30 yr").first.click()
+    expect(section.get_by_test_id("flag-B1")).to_have_count(0)
+
+
 def test_the_way_from_a_rule_to_the_moment_takes_two_clicks(demo: Page):
     """Criterion, storm, element, cause, moment."""
     to_stage(demo, "Verdict")

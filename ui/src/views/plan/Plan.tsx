@@ -16,6 +16,7 @@ import { useProject } from "../../document/store";
 import type { Network, Point } from "../../document/types";
 import { walk } from "../../document/walk";
 import type { Drawable } from "../../kinds";
+import { flagsOf, useRuleElements } from "../results/useRuleElements";
 import { closed, Sheets } from "./features";
 import { boxPick, dragCorners, dragNodes, SNAP, showHandles } from "./gestures";
 import { useGrid } from "./grid";
@@ -151,6 +152,9 @@ export function Plan({
     view.setResolution(resolution);
     useProject.setState({ wanted: { ...useProject.getState().wanted, extent: null } });
   }, [wanted, network, id, still, projection]);
+
+  const found = useRuleElements(cursor.rule);
+  useEffect(() => sheets.current.flags.flag(flagsOf(still ? null : found)), [found, still]);
 
   const shown = useThemed(still);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another projection has made another map

@@ -7,6 +7,7 @@ import { Circle, Fill, Stroke, Style } from "ol/style";
 import { courseOf } from "../../document/course";
 import { useProject } from "../../document/store";
 import { type Backdrop, isStore, type Network, type Point as Place } from "../../document/types";
+import { RuleFlags } from "./flags";
 import { Names } from "./names";
 import { drawStill } from "./nodeSymbol";
 import { linkStyles } from "./pipeStyle";
@@ -35,6 +36,7 @@ export class Sheets {
   readonly conduitWater = new ConduitWater();
   readonly nodeWater = new NodeWater();
   readonly resultMarks = new ResultMarks();
+  readonly flags = new RuleFlags();
   readonly names = new Names();
 
   layers() {
@@ -48,6 +50,7 @@ export class Sheets {
       layer(this.nodes),
       this.nodeWater,
       this.resultMarks,
+      this.flags,
       this.names,
       new VectorLayer({ source: this.handles, style: handleStyle }),
       new VectorLayer({ source: this.sketch, style: sketchStyle }),
@@ -86,6 +89,7 @@ export class Sheets {
     this.conduitWater.place(null);
     this.nodeWater.place(null);
     this.resultMarks.place(null);
+    this.flags.place(null);
     this.names.place(null);
     this.grounds.clear();
     this.links.clear();
@@ -100,6 +104,7 @@ export class Sheets {
     this.conduitWater.place(part);
     this.nodeWater.place(part);
     this.resultMarks.place(part);
+    this.flags.place(part);
     this.names.place(part);
     const set = (source: VectorSource, id: string, geometry: Geometry) =>
       source.getFeatureById(id)?.setGeometry(geometry);

@@ -82,7 +82,7 @@ export class Names extends MovingLayer<Name> {
 }
 
 /** The place half way along a course, px. */
-function halfWay(course: Point[]): Point | null {
+export function halfWay(course: Point[]): Point | null {
   const lengths = course.slice(1).map(([x, y], k) => Math.hypot(x - (course[k]?.[0] ?? x), y - (course[k]?.[1] ?? y)));
   let left = lengths.reduce((sum, length) => sum + length, 0) / 2;
   for (const [k, length] of lengths.entries()) {

@@ -51,6 +51,12 @@ export abstract class MovingLayer<Laid> extends Layer<Source> {
     this.changed();
   }
 
+  /** Arrange everything again: something else than network, sight and series has changed. */
+  protected arrangeAnew() {
+    this.still = { of: [], placed: [] };
+    this.changed();
+  }
+
   override render(frame: FrameState | null): HTMLElement {
     const { network, series, moment } = useProject.getState();
     if (!frame || !network) return this.canvas;
