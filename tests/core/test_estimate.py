@@ -4,8 +4,9 @@ import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 
-from madidus.core.design.estimate import above, estimates, held_by_orifice, held_least
+from madidus.core.design.estimate import estimates, held_by_orifice, held_least
 from madidus.core.hydraulics.inflow import Inflow
+from madidus.core.order import reaching
 from madidus.core.rainfall.storms import Storm
 from tests.cases.build import identity, network, tank
 
@@ -60,7 +61,7 @@ def storm(row, duration):
 
 def test_what_drains_above_a_store_counts_and_each_row_tells_its_own_storm():
     net = made()
-    assert above(net, identity("t")) == {identity("t"), identity("a")}
+    assert reaching(net, identity("t")) == {identity("t"), identity("a")}
     storms = [storm(2.0, 15.0), storm(2.0, 60.0), storm(30.0, 60.0)]
     inflow = {}
     for one, scale in zip(storms, (1.0, 2.0, 4.0), strict=True):

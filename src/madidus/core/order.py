@@ -1,8 +1,9 @@
 """Flow order: from the heads of runs to the outfall, each run kept together."""
 
+from .elements import Conduit
 from .model.network import Network
 
-__all__ = ["flow_order", "main_path"]
+__all__ = ["flow_order", "lowest_out", "main_path", "reaching"]
 
 
 def flow_order(network: Network) -> list[str]:
@@ -42,3 +43,27 @@ def main_path(network: Network) -> list[str]:
             length, path = best[link.downstream]
             best[node] = (length + getattr(link, "length", 0.0) * (link.kind == "pipe"), [link_id, *path])
     return max(best.values(), key=lambda item: item[0])[1]
+
+
+def lowest_out(network: Network) -> dict[str, str]:
+    """By node, the link by which water leaves it first: a conduit from its invert, a control from where it acts."""
+    out: dict[str, tuple[float, str]] = {}
+    for id_, link in sorted(network.links.items()):
+        level = link.upstream_invert if isinstance(link, Conduit) else link.acts_from
+        if link.upstream not in out or level < out[link.upstream][0]:
+            out[link.upstream] = (level, id_)
+    return {node: id_ for node, (_, id_) in out.items()}
+
+
+def reaching(network: Network, node: str) -> set[str]:
+    """Ids of a node and of all whose water comes to it."""
+    into: dict[str, list[str]] = {}
+    for link in network.links.values():
+        into.setdefault(link.downstream, []).append(link.upstream)
+    reached, front = {node}, [node]
+    while front:
+        for above in into.get(front.pop(), []):
+            if above not in reached:
+                reached.add(above)
+                front.append(above)
+    return reached

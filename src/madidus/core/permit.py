@@ -8,6 +8,7 @@ from .model.ensemble import Ensemble
 from .model.network import Network
 from .model.permit import Greenfield, PerHectare, PreDevelopment
 from .model.project import Project
+from .order import reaching
 from .rainfall.storms import ensemble
 from .runoff.interval import rain_interval
 from .runoff.methods import RunoffSurface, unit_runoff_of
@@ -22,16 +23,7 @@ _FORMULA_LEAST = 0.5  # km2, below which a site takes its share
 def drained(network: Network, element: str) -> tuple[float, float]:
     """Area of the catchments that drain to a node or link, and the impervious part of it, m2."""
     link = network.links.get(element)
-    into: dict[str, list[str]] = {}
-    for other in network.links.values():
-        into.setdefault(other.downstream, []).append(other.upstream)
-    start = element if link is None else link.upstream
-    reached, front = {start}, [start]
-    while front:
-        for above in into.get(front.pop(), []):
-            if above not in reached:
-                reached.add(above)
-                front.append(above)
+    reached = reaching(network, element if link is None else link.upstream)
     areas = [(c.area, c.impervious) for c in network.catchments.values() if c.node in reached]
     return sum(a for a, _ in areas), sum(a * share for a, share in areas)
 

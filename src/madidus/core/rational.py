@@ -1,20 +1,21 @@
 """The rational method over a network: a first flow for each conduit, for sizing. It is no simulation."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
 from .elements import Conduit, Store
 from .errors import ModelError
-from .model.network import Network
 from .model.project import Project
-from .order import flow_order
+from .model.rain import Rain
+from .order import flow_order, lowest_out
 from .rainfall.areal import areal_factor
 from .rainfall.depth import curve_of
 from .runoff.catchments import running_off, surface_of
 from .runoff.concentration import Reach, rational
 
-__all__ = ["Preliminary", "preliminary"]
+__all__ = ["Preliminary", "intensity_of", "preliminary"]
 
 _SLOWEST = 0.3  # m/s, of travel in conduits that are level or fall backwards
 
@@ -35,6 +36,25 @@ class Preliminary:
     speed: float
 
 
+def intensity_of(rain: Rain, return_period: float, allowance: float) -> Callable[[np.ndarray], np.ndarray]:
+    """Mean intensity (mm/h) over so many minutes: point rain × areal factor × (1 + allowance).
+
+    Raises
+    ------
+    ModelError
+        Without rainfall, or where it does not reach the return period.
+    """
+    if rain.rainfall is None:
+        raise ModelError("rain", "rainfall", "is empty", "paste a depth table or type an intensity formula")
+    depths = curve_of(rain.rainfall, return_period)
+
+    def intensity(minutes: np.ndarray) -> np.ndarray:
+        areal = np.array([areal_factor(rain.areal, float(t)) for t in minutes])
+        return np.asarray(depths(minutes) / minutes * 60.0 * areal * (1.0 + allowance))
+
+    return intensity
+
+
 def preliminary(project: Project, return_period: float, allowance: float) -> list[Preliminary]:
     """Design flow of every conduit, in the order of the flow.
 
@@ -47,19 +67,16 @@ def preliminary(project: Project, return_period: float, allowance: float) -> lis
     ModelError
         Without rainfall, where it does not reach, or where links run in a circle.
     """
-    network, rain = project.option.network, project.rain
-    if rain.rainfall is None:
-        raise ModelError("rain", "rainfall", "is empty", "paste a depth table or type an intensity formula")
-    depths = curve_of(rain.rainfall, return_period)
+    network = project.option.network
+    of = intensity_of(project.rain, return_period, allowance)
 
     def intensity(minutes: float) -> float:
-        depth = float(depths(np.array([minutes]))[0])
-        return depth / minutes * 60.0 * areal_factor(rain.areal, minutes) * (1.0 + allowance)
+        return float(of(np.array([minutes]))[0])
 
     position = {id_: k for k, id_ in enumerate(flow_order(network))}
     order = sorted(network.links, key=lambda id_: (position[network.links[id_].upstream], network.links[id_].name))
     place = {id_: k for k, id_ in enumerate(order)}
-    out = _lowest_out(network)
+    out = lowest_out(network)
     surfaces, entry = _grounds(project)
     reaches, speeds, fulls = [], [], []
     for k, id_ in enumerate(order):
@@ -83,16 +100,6 @@ def preliminary(project: Project, return_period: float, allowance: float) -> lis
         for id_, one, full, speed in zip(order, rational(reaches, intensity), fulls, speeds, strict=True)
         if isinstance(network.links[id_], Conduit)
     ]
-
-
-def _lowest_out(network: Network) -> dict[str, str]:
-    """By node, the link by which water leaves it first."""
-    out: dict[str, tuple[float, str]] = {}
-    for id_, link in sorted(network.links.items()):
-        level = link.upstream_invert if isinstance(link, Conduit) else network.nodes[link.upstream].invert
-        if link.upstream not in out or level < out[link.upstream][0]:
-            out[link.upstream] = (level, id_)
-    return {node: id_ for node, (_, id_) in out.items()}
 
 
 def _grounds(project: Project) -> tuple[dict[str, list[tuple[float, float]]], dict[str, float]]:

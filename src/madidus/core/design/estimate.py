@@ -14,10 +14,11 @@ from scipy.optimize import brentq
 
 from ..hydraulics.inflow import Inflow
 from ..model.network import Network
+from ..order import reaching
 from ..rainfall.storms import Storm
 from .holding import most_by_orifice, most_by_rate
 
-__all__ = ["Estimate", "above", "estimates", "held_by_orifice", "held_least"]
+__all__ = ["Estimate", "estimates", "held_by_orifice", "held_least"]
 
 _LONG = 3.0  # times that an inflow lasts, over which a store is followed
 _PARTS = 2000  # of it
@@ -34,25 +35,11 @@ class Estimate:
     orifice_storm: str
 
 
-def above(network: Network, store: str) -> set[str]:
-    """Ids of a store and of all nodes whose water comes to it."""
-    into: dict[str, list[str]] = {}
-    for link in network.links.values():
-        into.setdefault(link.downstream, []).append(link.upstream)
-    reached, front = {store}, [store]
-    while front:
-        for node in into.get(front.pop(), []):
-            if node not in reached:
-                reached.add(node)
-                front.append(node)
-    return reached
-
-
 def estimates(
     network: Network, store: str, storms: Sequence[Storm], inflow: Mapping[str, Inflow], rate: float
 ) -> list[Estimate]:  # fmt: skip
     """Storage needed at a store by a limiting flow (m3/s), row by row. inflow : into nodes, by a storm's key."""
-    nodes = above(network, store)
+    nodes = reaching(network, store)
     found: dict[str, list[tuple[float, float, str]]] = {}
     for storm in storms:
         own = inflow[storm.key]

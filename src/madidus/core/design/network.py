@@ -13,9 +13,8 @@ from ..elements.sections import Circular
 from ..errors import ModelError
 from ..model.network import Network
 from ..model.project import Project
-from ..order import flow_order
-from ..rainfall.areal import areal_factor
-from ..rainfall.depth import curve_of
+from ..order import flow_order, lowest_out
+from ..rational import intensity_of
 from ..runoff.catchments import running_off, surface_of
 from .sizing import AIMS, Aim, Lock, Sizing, Stretch, size
 
@@ -86,7 +85,7 @@ class _Reader:
         position = {id_: k for k, id_ in enumerate(flow_order(self.network))}
         pipes = [(id_, link) for id_, link in self.network.links.items() if isinstance(link, Pipe)]
         pipes.sort(key=lambda item: (position[item[1].upstream], item[1].name))
-        self._out = self._lowest_out()
+        self._out = lowest_out(self.network)
         place = {id_: k for k, (id_, _) in enumerate(pipes)}
         below = [self._next(id_, place) for id_, _ in pipes]
         areas, entry = self._grounds()
@@ -102,28 +101,12 @@ class _Reader:
             for k, (id_, pipe) in enumerate(pipes)
         ]  # fmt: skip
         rain = project.rain
-        if asked.flows is None and rain.rainfall is None:
-            raise ModelError("rain", "rainfall", "is empty", "paste a depth table or type an intensity formula")
-        depths = curve_of(rain.rainfall, asked.return_period) if asked.flows is None and rain.rainfall else None
-
-        def intensity(minutes: np.ndarray) -> np.ndarray:
-            if depths is None:
-                return np.zeros(minutes.size)
-            minutes = np.maximum(minutes, project.sizing.least_time)
-            areal = np.array([areal_factor(rain.areal, float(t)) for t in minutes])
-            return np.asarray(depths(minutes) / minutes * 60.0 * areal * (1.0 + asked.allowance))
-
-        self.intensity = intensity
+        shortest = project.sizing.least_time
+        of = None if asked.flows is not None else intensity_of(rain, asked.return_period, asked.allowance)
+        self.intensity = lambda minutes: (
+            np.zeros(minutes.size) if of is None else of(np.maximum(minutes, shortest))
+        )  # fmt: skip
         self.notes = sorted(set(self.notes))
-
-    def _lowest_out(self) -> dict[str, str]:
-        """By node, the link by which water leaves it first."""
-        out: dict[str, tuple[float, str]] = {}
-        for id_, link in sorted(self.network.links.items()):
-            level = link.upstream_invert if isinstance(link, Conduit) else link.acts_from
-            if link.upstream not in out or level < out[link.upstream][0]:
-                out[link.upstream] = (level, id_)
-        return {node: id_ for node, (_, id_) in out.items()}
 
     def _next(self, id_: str, place: dict[str, int]) -> int | None:
         """The pipe that takes a pipe's water, through controls and channels, up to a store or an outfall."""
