@@ -199,7 +199,7 @@ class Runs:
         found = {key: self._cache.read(plan.digests[key], columns) for key in keys}
         gone = [key for key, series in found.items() if series is None]
         again: dict[str, StormSeries] = {}
-        for result in run_plan(plan, gone, self._at(Rank.REPLAY), record=again.__setitem__):
+        for result in run_plan(plan, gone, self.at(Rank.REPLAY), record=again.__setitem__):
             if isinstance(result, Failure):
                 raise ModelError(f"storm {result.key}", "series", result.problem, "run it again")
             kept = answer.figures.get(result.key)
@@ -214,6 +214,10 @@ class Runs:
             found[key] = whole if columns is None else StormSeries(whole.time, whole.values[list(columns)], whole.scale)
         return [series for key in keys if (series := found[key]) is not None]
 
+    def keep(self, digests: dict[str, str], figures: Collection[Figures]) -> None:
+        """Take over figures that a search has computed, so that a design that is applied need not run again."""
+        self._results.keep(digests, list(figures))
+
     def close(self) -> None:
         """Stop every run; what is done is kept."""
         with self._lock:
@@ -222,8 +226,8 @@ class Runs:
         self._planners.shutdown(wait=False, cancel_futures=True)
         self._scheduler.close()
 
-    def _at(self, rank: Rank) -> Submit:
-        """Jobs of one asker, by rank."""
+    def at(self, rank: Rank) -> Submit:
+        """Hands out the jobs of one asker, by rank."""
         group = uuid4()
         return lambda hydraulics, job: self._scheduler.submit(hydraulics, job, rank, group)
 
@@ -317,7 +321,7 @@ class Runs:
         def compute(parts: int, keys: set[str]) -> bool:
             finer = plan.finer(parts)
             found = self._results.find(_some(finer.digests, keys))
-            submit = self._at(Rank.RUN if answer.looking == "refining" else Rank.CHECK)
+            submit = self.at(Rank.RUN if answer.looking == "refining" else Rank.CHECK)
             run = run_plan(finer, keys - found.keys(), submit, stop.is_set)
             new = [result for result in run if isinstance(result, Figures)]
             self._results.keep(finer.digests, new)
@@ -358,7 +362,7 @@ class Runs:
             last, first = time.monotonic(), set(missing) & answer.before
             told = not first
             keep = lambda key, series: self._cache.keep(plan.digests[key], series)  # noqa: E731
-            for result in run_plan(plan, missing, self._at(rank), answer.stop.is_set, keep, answer.before):
+            for result in run_plan(plan, missing, self.at(rank), answer.stop.is_set, keep, answer.before):
                 with self._lock:
                     if isinstance(result, Failure):
                         answer.failures[result.key] = result

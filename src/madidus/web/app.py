@@ -11,6 +11,7 @@ from fastapi.staticfiles import StaticFiles
 from .. import __version__
 from ..core.checks import EXPLAINED, Explanation
 from ..runs.runs import Runs
+from ..runs.searches import Searches
 from ..store.project_store import ProjectStore
 from . import (
     boundaries,
@@ -34,6 +35,7 @@ from . import (
     rules,
     running,
     runoff,
+    searches,
     series,
     sizing,
     statistics,
@@ -46,6 +48,7 @@ _ROUTERS = (
     files.router, drawing.router, layers.grids, layers.whole_project, layers.router, rain.plain, rain.router,
     permits.router, results.router, rules.router, runoff.router, statistics.router, cause.router, series.router,
     moments.router, boundaries.router, dimensions.router, sizing.router, compare.router, estimate.router,
+    searches.router,
 )  # fmt: skip
 
 
@@ -59,10 +62,11 @@ def make_app(store: ProjectStore, runs: Runs, interface: Path | None, also: Sequ
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
         runs.resume()
         yield
+        app.state.searches.close()
         runs.close()
 
     app = FastAPI(title="Madidus", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None)
-    app.state.projects, app.state.runs = store, runs
+    app.state.projects, app.state.runs, app.state.searches = store, runs, Searches()
     problems.install(app)
     for router in (*_ROUTERS, *also):
         app.include_router(router)

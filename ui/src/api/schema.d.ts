@@ -1447,6 +1447,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/options/{option}/changeable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What May Change
+         * @description Every figure of a store or a control that a fit may change, with bounds to begin with.
+         */
+        get: operations["what_may_change_api_projects__project_id__options__option__changeable_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/searches/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Fit
+         * @description Fit stores and controls: the least that holds the rules over the whole ensemble.
+         */
+        post: operations["begin_fit_api_projects__project_id__options__option__searches_fit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/searches/bigger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Bigger
+         * @description Which single change would mend a broken rule.
+         */
+        post: operations["begin_bigger_api_projects__project_id__options__option__searches_bigger_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/searches/repair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Repair
+         * @description Pipes up a size, worst cause first, until the rules hold.
+         */
+        post: operations["begin_repair_api_projects__project_id__options__option__searches_repair_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/searches/capacity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Capacity
+         * @description The largest load before a rule breaks: more of all rain, or new paved ground at a node.
+         */
+        post: operations["begin_capacity_api_projects__project_id__options__option__searches_capacity_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/searches/supposed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Supposed
+         * @description Every rule with more rain, or more paved ground; nothing changes.
+         */
+        post: operations["begin_supposed_api_projects__project_id__options__option__searches_supposed_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/searches/{search}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Search
+         * @description How a search stands.
+         */
+        get: operations["get_search_api_projects__project_id__options__option__searches__search__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Search
+         * @description Stop a search after the storms under way.
+         */
+        delete: operations["stop_search_api_projects__project_id__options__option__searches__search__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/checks": {
         parameters: {
             query?: never;
@@ -1848,6 +1992,53 @@ export interface components {
             /** B */
             b: number;
         };
+        /** BiggerIn */
+        BiggerIn: {
+            /** Rule */
+            rule: [
+                number,
+                number
+            ];
+        };
+        /** BiggerOut */
+        BiggerOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pipe" | "store" | "control" | "outlet";
+            /** Element */
+            element: string;
+            /** Name */
+            name: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "area" | "depth" | "slope" | "size" | "level" | "length" | "flow";
+            /** Was */
+            was: number;
+            /** Becomes */
+            becomes: number;
+            /** Sizes */
+            sizes: number;
+            /** Volume */
+            volume: number;
+            /** Cost */
+            cost: number;
+            /** Holds */
+            holds: boolean;
+            /** Margin */
+            margin: number | null;
+            /** Breaks */
+            breaks: string[];
+            /** Problem */
+            problem: string;
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            }[];
+        };
         /**
          * Bill
          * @description What an option is made of. storage : m3 of all stores to their banks. pipes : m; by_diameter : m of round pipes,
@@ -1995,19 +2186,26 @@ export interface components {
             element: string;
         };
         /**
-         * CapacityIn
-         * @description A pattern of inflows in m3/s by node id, and what it must keep.
+         * CapacityOut
+         * @description most : more rain as a share, or m2 of paved ground, that break no rule. beyond : null where nothing was seen to
+         *     break one. tried : loads, and whether all rules held.
          */
-        CapacityIn: {
-            /** Inflows */
-            inflows: {
-                [key: string]: number;
-            };
-            /**
-             * Keep
-             * @enum {string}
-             */
-            keep: "below soffit" | "below cover";
+        CapacityOut: {
+            /** Tried */
+            tried: [
+                number,
+                boolean
+            ][];
+            /** Most */
+            most: number | null;
+            /** Beyond */
+            beyond: number | null;
+            /** Rule */
+            rule: string;
+            /** Storm */
+            storm: string;
+            /** Element */
+            element: string;
         };
         /**
          * Catalogue
@@ -2158,6 +2356,37 @@ export interface components {
             element: string;
             /** Drawn */
             drawn: ("manhole" | "junction" | "inlet" | "pond" | "tank" | "basin" | "stone" | "outfall") | ("pipe" | "channel" | "trench" | "orifice" | "weir" | "riser" | "curve" | "pump" | "gate");
+        };
+        /**
+         * ChangeableOut
+         * @description A figure that may change. value : as drawn; area and flow as multiples of it. step : to which it is made.
+         */
+        ChangeableOut: {
+            /** Element */
+            element: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "area" | "depth" | "slope" | "size" | "level" | "length" | "flow";
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Step */
+            step: number;
+        };
+        /**
+         * ChangesOut
+         * @description Single changes, the best first. due : how many there are to try.
+         */
+        ChangesOut: {
+            /** Changes */
+            changes: components["schemas"]["BiggerOut"][];
+            /** Due */
+            due: number;
         };
         /**
          * Channel
@@ -3341,13 +3570,22 @@ export interface components {
             accepted: string | null;
         };
         /**
-         * FitOut
-         * @description residuals : depth of the formula over that of the table, less 1; by return period and duration.
+         * FitIn
+         * @description rules : places of rule and limit that must hold.
          */
-        FitOut: {
-            formula: components["schemas"]["IntensityFormula-Output"];
-            /** Residuals */
-            residuals: number[][];
+        FitIn: {
+            /** Variables */
+            variables: components["schemas"]["VariableIn"][];
+            /** Rules */
+            rules: [
+                number,
+                number
+            ][];
+            /**
+             * Least
+             * @enum {string}
+             */
+            least: "volume" | "area" | "smallest" | "largest";
         };
         /**
          * Fix
@@ -5103,6 +5341,16 @@ export interface components {
             discharge_coefficient: number;
         };
         /**
+         * OutcomeOut
+         * @description Every rule over all storms, as drawn and with the design.
+         */
+        OutcomeOut: {
+            /** Before */
+            before: components["schemas"]["VerdictOut"][];
+            /** After */
+            after: components["schemas"]["VerdictOut"][];
+        };
+        /**
          * Outfall
          * @description Where water leaves: the tail water decides what it meets there.
          */
@@ -5697,6 +5945,15 @@ export interface components {
              */
             labels: boolean;
         };
+        /** PointOut */
+        PointOut: {
+            /** Rate */
+            rate: number;
+            /** Volume */
+            volume: number | null;
+            /** Problem */
+            problem: string;
+        };
         /**
          * PreDevelopment
          * @description The site before the works as one catchment, under the same storms without an allowance.
@@ -6115,6 +6372,25 @@ export interface components {
              */
             answer: number;
         };
+        /** RaisedOut */
+        RaisedOut: {
+            /** Pipe */
+            pipe: string;
+            /** Name */
+            name: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Rule */
+            rule: string;
+            /** Element */
+            element: string;
+            /** Storm */
+            storm: string;
+            /** Margin */
+            margin: number;
+        };
         /**
          * RatingCurve
          * @description head : m above the level where the control begins to act, or the static lift of a pump; flow : m3/s.
@@ -6341,6 +6617,31 @@ export interface components {
             /** Elements */
             elements: string[];
         };
+        /** RepairIn */
+        RepairIn: {
+            /** Rules */
+            rules: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * RepairOut
+         * @description holds : null while it goes on.
+         */
+        RepairOut: {
+            /** Raised */
+            raised: components["schemas"]["RaisedOut"][];
+            /** Holds */
+            holds: boolean | null;
+            /** Why */
+            why: string;
+            outcome: components["schemas"]["OutcomeOut"] | null;
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            }[];
+        };
         /**
          * Reroute
          * @description One end of a link led to another node.
@@ -6450,6 +6751,15 @@ export interface components {
              * @description m where it pours out; none: the level at its end
              */
             discharge_level: number | null;
+        };
+        /** RuleOut */
+        RuleOut: {
+            /** Rule */
+            rule: number;
+            /** Row */
+            row: number;
+            /** Name */
+            name: string;
         };
         /**
          * RuleSaid
@@ -6651,6 +6961,40 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * SearchOut
+         * @description A search as it stands. stale : the option has changed since it began. problem : why it ended without a result.
+         */
+        SearchOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fit" | "bigger" | "repair" | "capacity" | "supposed";
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "failed" | "stopped";
+            /** Stale */
+            stale: boolean;
+            /** Seconds */
+            seconds: number;
+            /** Problem */
+            problem: {
+                [key: string]: string;
+            } | null;
+            fit?: components["schemas"]["madidus__web__searched__FitOut"] | null;
+            bigger?: components["schemas"]["ChangesOut"] | null;
+            repair?: components["schemas"]["RepairOut"] | null;
+            capacity?: components["schemas"]["CapacityOut"] | null;
+            supposed?: components["schemas"]["SupposedOut"] | null;
         };
         /**
          * Season
@@ -7247,6 +7591,32 @@ export interface components {
             tail_water?: (components["schemas"]["Free-Input"] | components["schemas"]["NormalDepth-Input"] | components["schemas"]["FixedLevel-Input"] | components["schemas"]["LevelSeries-Input"]) | null;
         };
         /**
+         * StepOut
+         * @description rule : place among the rules of the fit that is nearest to its limit; margin : in its unit; least : as a share.
+         */
+        StepOut: {
+            /** Values */
+            values: number[];
+            /** Volume */
+            volume: number;
+            /** Area */
+            area: number;
+            /** Rule */
+            rule: number | null;
+            /** Storm */
+            storm: string;
+            /** Margin */
+            margin: number | null;
+            /** Least */
+            least: number;
+            /** Holds */
+            holds: boolean;
+            /** Whole */
+            whole: boolean;
+            /** Problem */
+            problem: string;
+        };
+        /**
          * Stone
          * @description Stone over a base that may slope along its length, under level water: porous paving, a soakaway, a crate.
          *
@@ -7609,6 +7979,35 @@ export interface components {
             smallest_in: string;
             /** Events */
             events: components["schemas"]["StormEvent"][];
+        };
+        /**
+         * SupposedIn
+         * @description rain, creep : more of them, as shares.
+         */
+        SupposedIn: {
+            /**
+             * Rain
+             * @default 0
+             */
+            rain: number;
+            /**
+             * Creep
+             * @default 0
+             */
+            creep: number;
+        };
+        /** SupposedOut */
+        SupposedOut: {
+            /** Verdicts */
+            verdicts: components["schemas"]["VerdictOut"][];
+            /** Storms */
+            storms: {
+                [key: string]: string;
+            };
+            /** Seen */
+            seen: number;
+            /** Due */
+            due: number;
         };
         /**
          * Surcharge
@@ -8070,6 +8469,23 @@ export interface components {
             /** Context */
             ctx?: Record<string, never>;
         };
+        /** VariableIn */
+        VariableIn: {
+            /**
+             * Element
+             * Format: uuid
+             */
+            element: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "area" | "depth" | "slope" | "size" | "level" | "length" | "flow";
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
         /**
          * VelocityLeast
          * @description Water runs at least once so fast in a conduit that it carries silt away, m/s.
@@ -8390,6 +8806,74 @@ export interface components {
             flow: {
                 [key: string]: number;
             };
+        };
+        /**
+         * CapacityIn
+         * @description A pattern of inflows in m3/s by node id, and what it must keep.
+         */
+        madidus__web__hydraulics__CapacityIn: {
+            /** Inflows */
+            inflows: {
+                [key: string]: number;
+            };
+            /**
+             * Keep
+             * @enum {string}
+             */
+            keep: "below soffit" | "below cover";
+        };
+        /**
+         * FitOut
+         * @description residuals : depth of the formula over that of the table, less 1; by return period and duration.
+         */
+        madidus__web__rain__FitOut: {
+            formula: components["schemas"]["IntensityFormula-Output"];
+            /** Residuals */
+            residuals: number[][];
+        };
+        /**
+         * FitOut
+         * @description As `core.search.study.Study`. less : 2 % smaller; null where a bound ended it and no rule governs.
+         */
+        madidus__web__searched__FitOut: {
+            /** Rules */
+            rules: components["schemas"]["RuleOut"][];
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            drawn: components["schemas"]["StepOut"] | null;
+            best: components["schemas"]["StepOut"] | null;
+            less: components["schemas"]["StepOut"] | null;
+            /** Storms */
+            storms: number;
+            outcome: components["schemas"]["OutcomeOut"] | null;
+            /** Points */
+            points: components["schemas"]["PointOut"][];
+            /** More */
+            more: components["schemas"]["PointOut"][];
+            /** Lower */
+            lower: [
+                number,
+                number
+            ][];
+            /** Stage */
+            stage: string;
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * CapacityIn
+         * @description load : 'rain', or a node at which new paved ground is led in.
+         */
+        madidus__web__searches__CapacityIn: {
+            /** Load */
+            load: "rain" | string;
+            /** Rules */
+            rules: [
+                number,
+                number
+            ][];
         };
     };
     responses: never;
@@ -9233,7 +9717,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CapacityIn"];
+                "application/json": components["schemas"]["madidus__web__hydraulics__CapacityIn"];
             };
         };
         responses: {
@@ -10064,7 +10548,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FitOut"];
+                    "application/json": components["schemas"]["madidus__web__rain__FitOut"];
                 };
             };
             /** @description Validation Error */
@@ -10929,6 +11413,282 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Estimate"][];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    what_may_change_api_projects__project_id__options__option__changeable_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeableOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    begin_fit_api_projects__project_id__options__option__searches_fit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    begin_bigger_api_projects__project_id__options__option__searches_bigger_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BiggerIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    begin_repair_api_projects__project_id__options__option__searches_repair_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RepairIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    begin_capacity_api_projects__project_id__options__option__searches_capacity_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["madidus__web__searches__CapacityIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    begin_supposed_api_projects__project_id__options__option__searches_supposed_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupposedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_search_api_projects__project_id__options__option__searches__search__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                search: string;
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    stop_search_api_projects__project_id__options__option__searches__search__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                search: string;
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -19,7 +19,7 @@ from ..runoff.gather import base_flows
 from ..series import Layout, StormSeries, recorded
 from .cases import Idle, cases
 
-__all__ = ["Failure", "Hydraulics", "Job", "Outcome", "hydraulics_of", "run_job"]
+__all__ = ["Failure", "Hydraulics", "Job", "Outcome", "hydraulics_of", "new_hydraulics", "run_job"]
 
 _NOTHING = Demand()
 _KEPT = 4  # networks as the solver sees them; 3 MB for 1,250 pipes
@@ -124,10 +124,17 @@ def hydraulics_of(network: Network, control: RunControl, parts: int = 1) -> Hydr
     # the catchments reach the solver as inflow alone
     seen = Network.model_construct(nodes=network.nodes, links=network.links, catchments={})
     key = f"{parts} {control.model_dump_json()} {seen.model_dump_json()}"
-    return _kept.get(key, lambda: _hydraulics(seen, control, parts))
+    return _kept.get(key, lambda: new_hydraulics(seen, control, parts))
 
 
-def _hydraulics(network: Network, control: RunControl, parts: int) -> Hydraulics:
+def new_hydraulics(network: Network, control: RunControl, parts: int = 1) -> Hydraulics:
+    """The same, worked out and not remembered: for networks that are tried once.
+
+    Raises
+    ------
+    ModelError
+        When the network cannot be computed.
+    """
     flat = flatten(network, control.spacing, parts)
     base = base_flows(network)
     usual = cases(network)[0].idle

@@ -23,7 +23,7 @@ from ..runoff.interval import RainInterval
 from ..runoff.storms import storm_runoff
 from ..series import Layout, Quantity, StormSeries
 from .cases import Idle, cases, in_case
-from .job import Hydraulics, Job, hydraulics_of
+from .job import Hydraulics, Job, hydraulics_of, new_hydraulics
 
 __all__ = ["Cells", "Plan", "make_plan"]
 
@@ -112,9 +112,23 @@ class Plan:
 
     def finer(self, parts: int) -> "Plan":
         """The same storms on cells cut into so many parts."""
-        hydraulics, base = hydraulics_of(self.network, self.control, parts), base_flows(self.network)
+        return self._of(self.network, hydraulics_of(self.network, self.control, parts))
+
+    def tried(self, network: Network) -> "Plan":
+        """The same storms through another network, whose nodes take the same water: stores, controls and conduits are
+        all that may differ.
+
+        Raises
+        ------
+        ModelError
+            When the network cannot be computed.
+        """
+        return self._of(network, new_hydraulics(network, self.control))
+
+    def _of(self, network: Network, hydraulics: Hydraulics) -> "Plan":
+        base = base_flows(network)
         return replace(
-            self, hydraulics=hydraulics, layout=Layout(self.network, hydraulics.flat),
+            self, network=network, hydraulics=hydraulics, layout=Layout(network, hydraulics.flat),
             digests={
                 key: _digest(hydraulics.flat, inflow, self.demands[key], self.idle[key], self.control, base)
                 for key, inflow in self.inflow.items()
@@ -149,8 +163,8 @@ class Plan:
         return self.reduction.links
 
 
-def make_plan(project: Project) -> Plan:
-    """Flatten the project's network and compute the runoff of every storm.
+def make_plan(project: Project, times: float = 1.0) -> Plan:
+    """Flatten the project's network and compute the runoff of every storm. times : as much rain as the project has.
 
     Raises
     ------
@@ -159,7 +173,7 @@ def make_plan(project: Project) -> Plan:
     """
     network = project.option.network
     hydraulics = hydraulics_of(network, project.run)
-    runoff = storm_runoff(network, project.rain)
+    runoff = storm_runoff(network, project.rain, times)
     asked, base = criteria(project), base_flows(network)
     storms: list[Storm] = []
     inflow, demands, idle, digests = {}, {}, {}, {}

@@ -1,7 +1,7 @@
 """The storms of an ensemble with their runoff, kept by what they depend on: an edit of a pipe needs no new runoff."""
 
 import hashlib
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..hydraulics.inflow import Inflow
 from ..kept import Kept
@@ -28,8 +28,10 @@ class StormRunoff:
 _kept: Kept[StormRunoff] = Kept(_KEPT)
 
 
-def storm_runoff(network: Network, rain: Rain) -> StormRunoff:
+def storm_runoff(network: Network, rain: Rain, times: float = 1.0) -> StormRunoff:
     """Every storm of the rain with its runoff from the network's catchments, worked out or remembered. Read only.
+
+    times : as much rain in every interval, whatever it was made of.
 
     Raises
     ------
@@ -40,12 +42,15 @@ def storm_runoff(network: Network, rain: Rain) -> StormRunoff:
     # the same text that makes the key is all that the computation sees: links cannot matter unnoticed
     digest = hashlib.sha256(grounds.model_dump_json().encode())
     digest.update(rain.model_dump_json().encode())
-    return _kept.get(digest.hexdigest(), lambda: _made(grounds, rain))
+    digest.update(repr(times).encode())
+    return _kept.get(digest.hexdigest(), lambda: _made(grounds, rain, times))
 
 
-def _made(grounds: Network, rain: Rain) -> StormRunoff:
+def _made(grounds: Network, rain: Rain, times: float) -> StormRunoff:
     interval = rain_interval(grounds, rain)
     storms = ensemble(rain, interval.minutes)
+    if times != 1.0:
+        storms = [replace(s, depth=s.depth * times, intensity=s.intensity * times) for s in storms]
     kinds = kinds_of(grounds, rain.runoff)
     inflow = {storm.key: inflows(grounds, rain.runoff, storm, kinds=kinds) for storm in storms}
     return StormRunoff(storms, interval, inflow)

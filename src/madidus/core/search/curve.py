@@ -1,0 +1,83 @@
+"""What each rate costs: the least store by permitted rate, each point a fit of its own over the whole ensemble."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from ..ensemble import Plan, Submit
+from ..errors import ModelError
+from ..model.brief import Outflow
+from .fit import Asked, Fit, Search, fit_from
+from .trials import Trials
+
+__all__ = ["Point", "curve", "rates"]
+
+_PARTS = (0.5, 0.7, 0.85, 1.0, 1.2, 1.45)  # of the permitted rate
+
+
+@dataclass(frozen=True)
+class Point:
+    """rate : m3/s that is permitted. volume : m3 at the least, None where no design within the bounds holds; values :
+    of the variables there. problem : why there is none.
+    """
+
+    rate: float
+    volume: float | None
+    area: float | None
+    values: tuple[float, ...]
+    problem: str = ""
+
+
+def rates(plan: Plan, asked: Asked) -> list[float]:
+    """Rates round the permitted one, m3/s; none where no chosen rule permits one, or no control may change."""
+    trials = Trials(plan, asked.rules, _nobody, lambda: False)
+    place = _outflow(trials)
+    control = any(v.element in plan.network.links for v in asked.variables)
+    store = any(v.element in plan.network.nodes for v in asked.variables)
+    if place is None or not control or not store:
+        return []
+    return [part * trials.criteria[place].value for part in _PARTS]
+
+
+def _nobody(_hydraulics: Any, _job: Any) -> Any:
+    raise RuntimeError("nothing is run for it")
+
+
+def _outflow(trials: Trials) -> int | None:
+    return next((k for k, one in enumerate(trials.criteria) if isinstance(one.rule, Outflow)), None)
+
+
+def curve(
+    plan: Plan, asked: Asked, found: Fit, at: Sequence[float], submit: Submit, stop: Callable[[], bool] = lambda: False,
+    tell: Callable[[Point], None] = lambda _: None, known: Mapping[str, Any] | None = None,
+) -> list[Point]:  # fmt: skip
+    """Points by rate (m3/s), nearest to what was fitted first, each begun where its neighbour ended.
+
+    plan : with the storms that shall be held, the project's or more rain. found : the fit by the permitted rate.
+
+    Raises
+    ------
+    Stopped
+        When it was stopped.
+    """
+    trials = Trials(plan, asked.rules, submit, stop)
+    trials.seed(known or {})
+    place, best = _outflow(trials), found.best
+    if place is None or best is None:
+        return []
+    permitted, points = trials.criteria[place].value, []
+    for side in (sorted(r for r in at if r >= permitted), sorted((r for r in at if r < permitted), reverse=True)):
+        values = best.values
+        for rate in side:
+            search = Search(trials.with_limits({place: rate}), plan.network, asked, lambda _: None)
+            start = search.at(values)
+            try:
+                first = search.run(start, None)
+                u, tried = fit_from(search, start, search.near(first), made=False)
+                step = search.step(u, tried)
+                values = step.values
+                points.append(Point(rate, step.volume, step.area, values))
+            except ModelError as error:
+                points.append(Point(rate, None, None, (), str(error)))
+            tell(points[-1])
+    return sorted(points, key=lambda point: point.rate)

@@ -1,0 +1,125 @@
+"""A fit with all that is read of it: what it does to every rule, what each rate costs, and what more rain would ask."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..design.estimate import estimates
+from ..ensemble import Plan, Submit, run_plan
+from ..figures import Figures
+from ..model.network import Network
+from ..model.project import Project
+from ..rules import Criterion, Verdict
+from .curve import Point, curve, rates
+from .fit import Asked, Fit, Step, fit
+from .supposed import Supposed, supposed
+from .trials import Stopped, chosen_of
+
+__all__ = ["MORE_RAIN", "Outcome", "Study", "outcome", "study"]
+
+MORE_RAIN = 0.1
+"""By which the rain of the second curve is more."""
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """Every rule over all storms, before and after. figures : after, by storm; digests : that name them."""
+
+    before: list[Verdict]
+    after: list[Verdict]
+    figures: dict[str, Figures]
+    digests: dict[str, str]
+
+
+@dataclass(frozen=True)
+class Study:
+    """As far as it is. criteria : that must hold, in the order in which steps name them. stage : what is under way.
+
+    points, more : what each rate costs, by the project's storms and by more rain; lower : (rate, m3) that the storms
+    need at the least, whatever the control.
+    """
+
+    criteria: list[Criterion]
+    steps: tuple[Step, ...] = ()
+    fit: Fit | None = None
+    outcome: Outcome | None = None
+    points: tuple[Point, ...] = ()
+    more: tuple[Point, ...] = ()
+    lower: tuple[tuple[float, float], ...] = ()
+    stage: str = "fitting"
+
+
+def outcome(
+    plan: Plan, network: Network, known: Mapping[str, Figures], submit: Submit, stop: Callable[[], bool]
+) -> Outcome:  # fmt: skip
+    """Every rule of a plan as it is and with another network, over all storms.
+
+    Raises
+    ------
+    Stopped
+        When it was stopped.
+    """
+    after = plan.tried(network)
+    own, found = dict(known), dict[str, Figures]()
+    for of, figures in ((plan, own), (after, found)):
+        for result in run_plan(of, [s.key for s in of.storms if s.key not in figures], submit, stop):
+            if isinstance(result, Figures):
+                figures[result.key] = result
+    if stop():
+        raise Stopped
+    return Outcome(plan.verdicts(own), after.verdicts(found), found, after.digests)
+
+
+def study(
+    project: Project, plan: Plan, asked: Asked, submit: Submit, stop: Callable[[], bool] = lambda: False,
+    tell: Callable[[Study], None] = lambda _: None, known: Mapping[str, Figures] | None = None,
+) -> Study:  # fmt: skip
+    """Fit, judge and set out what it costs; told at each step.
+
+    Raises
+    ------
+    ModelError
+        As `fit`.
+    Stopped
+        When it was stopped.
+    """
+    now = Study(chosen_of(plan, asked.rules))
+
+    def told(**more: object) -> None:
+        nonlocal now
+        now = replace(now, **more)  # type: ignore[arg-type]
+        tell(now)
+
+    found = fit(plan, asked, submit, stop, lambda step: told(steps=(*now.steps, step)), known)
+    told(fit=found, steps=found.steps, stage="judging")
+    assert found.network is not None
+    told(outcome=outcome(plan, found.network, known or {}, submit, stop), stage="costing")
+    at = rates(plan, asked)
+    if at:
+        told(lower=_lower(plan, asked, now.criteria, at))
+        curve(plan, asked, found, at, submit, stop, lambda point: told(points=_with(now.points, point)), known)
+        told(stage="more rain")
+        raining = supposed(project, Supposed(rain=MORE_RAIN))
+        curve(raining, asked, found, at, submit, stop, lambda point: told(more=_with(now.more, point)))
+    told(stage="")
+    return now
+
+
+def _with(points: tuple[Point, ...], point: Point) -> tuple[Point, ...]:
+    return tuple(sorted((*points, point), key=lambda one: one.rate))
+
+
+def _lower(
+    plan: Plan, asked: Asked, criteria: list[Criterion], at: list[float]
+) -> tuple[tuple[float, float], ...]:  # fmt: skip
+    """What storms that the rules judge need at the least where one store is fitted alone."""
+    stores = {v.element for v in asked.variables if v.element in plan.network.nodes}
+    if len(stores) != 1:
+        return ()
+    storms = [s for s in plan.storms if any(one.judges(s) for one in criteria)]
+    found = []
+    for rate in at:
+        rows = estimates(plan.network, min(stores), storms, plan.inflow, rate)
+        found.append((rate, float(np.max([row.least for row in rows], initial=0.0))))
+    return tuple(found)

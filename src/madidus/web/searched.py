@@ -1,0 +1,257 @@
+"""Searches as the interface reads them while they go on, and when they have ended."""
+
+from collections.abc import Collection
+from dataclasses import asdict, dataclass
+from typing import Any, Literal
+from uuid import UUID
+
+import numpy as np
+from pydantic import BaseModel
+
+from ..core.rules import Verdict
+from ..core.search.bigger import Bigger, ChangeKind
+from ..core.search.fit import Step
+from ..core.search.repair import Raised, Repair
+from ..core.search.study import Outcome, Study
+from ..core.search.supposed import Capacity
+from ..core.search.variables import Change
+from ..runs.searches import Search
+from .answers import VerdictOut, verdict_out
+from .asked import Shown
+
+__all__ = ["Raising", "Repairing", "SearchOut", "Supposing", "search_out"]
+
+
+class RuleOut(BaseModel):
+    rule: int
+    row: int
+    name: str
+
+
+class StepOut(BaseModel):
+    """rule : place among the rules of the fit nearest to its limit; margin : in its unit; least : as a share."""
+
+    values: list[float]
+    volume: float
+    area: float
+    rule: int | None
+    storm: str
+    margin: float | None
+    least: float
+    holds: bool
+    whole: bool
+    problem: str
+
+
+class PointOut(BaseModel):
+    rate: float
+    volume: float | None
+    problem: str
+
+
+class OutcomeOut(BaseModel):
+    """Every rule over all storms, as drawn and with the design."""
+
+    before: list[VerdictOut]
+    after: list[VerdictOut]
+
+
+class FitOut(BaseModel):
+    """As `core.search.study.Study`. less : 2 % smaller; null where a bound ended it and no rule governs."""
+
+    rules: list[RuleOut]
+    steps: list[StepOut]
+    drawn: StepOut | None
+    best: StepOut | None
+    less: StepOut | None
+    storms: int
+    outcome: OutcomeOut | None
+    points: list[PointOut]
+    more: list[PointOut]
+    lower: list[tuple[float, float]]
+    stage: str
+    patch: list[dict[str, Any]]
+
+
+class BiggerOut(BaseModel):
+    kind: ChangeKind
+    element: str
+    name: str
+    what: Change
+    was: float
+    becomes: float
+    sizes: int
+    volume: float
+    cost: float
+    holds: bool
+    margin: float | None
+    breaks: list[str]
+    problem: str
+    patch: list[dict[str, Any]]
+
+
+class ChangesOut(BaseModel):
+    """Single changes, the best first. due : how many there are to try."""
+
+    changes: list[BiggerOut]
+    due: int
+
+
+class RaisedOut(BaseModel):
+    pipe: str
+    name: str
+    before: float
+    after: float
+    rule: str
+    element: str
+    storm: str
+    margin: float
+
+
+class RepairOut(BaseModel):
+    """holds : null while it goes on."""
+
+    raised: list[RaisedOut]
+    holds: bool | None
+    why: str
+    outcome: OutcomeOut | None
+    patch: list[dict[str, Any]]
+
+
+class CapacityOut(BaseModel):
+    """most : more rain as a share, or m2 of paved ground, that break no rule. beyond : null where nothing was seen to
+    break one. tried : loads, and whether all rules held.
+    """
+
+    tried: list[tuple[float, bool]]
+    most: float | None
+    beyond: float | None
+    rule: str
+    storm: str
+    element: str
+
+
+class SupposedOut(BaseModel):
+    verdicts: list[VerdictOut]
+    storms: dict[str, str]
+    seen: int
+    due: int
+
+
+class SearchOut(BaseModel):
+    """A search as it stands. stale : the option has changed since it began. problem : why it ended without a result."""
+
+    id: UUID
+    kind: Literal["fit", "bigger", "repair", "capacity", "supposed"]
+    state: Literal["running", "done", "failed", "stopped"]
+    stale: bool
+    seconds: float
+    problem: dict[str, str] | None
+    fit: FitOut | None = None
+    bigger: ChangesOut | None = None
+    repair: RepairOut | None = None
+    capacity: CapacityOut | None = None
+    supposed: SupposedOut | None = None
+
+
+@dataclass(frozen=True)
+class Repairing:
+    """A repair as it stands."""
+
+    raised: tuple[Raised, ...] = ()
+    ended: Repair | None = None
+    outcome: Outcome | None = None
+
+
+@dataclass(frozen=True)
+class Raising:
+    """A load as it is raised."""
+
+    tried: tuple[tuple[float, bool], ...] = ()
+    found: Capacity | None = None
+
+
+@dataclass(frozen=True)
+class Supposing:
+    """Rules as they would fare, by the storms that are in."""
+
+    verdicts: list[Verdict]
+    storms: dict[str, str]
+    seen: int
+    due: int
+
+
+def _number(value: float) -> float | None:
+    return float(value) if np.isfinite(value) else None
+
+
+def search_out(seen: Shown, search: Search) -> SearchOut:
+    """A search as it is sent."""
+    state, shown, told, problem = search.state, search.shown, seen.units.words, search.problem
+    kind: Any = search.kind.split()[0]
+    return SearchOut(
+        id=search.id, kind=kind, state=state, stale=search.inputs != seen.answer.inputs, seconds=search.lasted,
+        problem={"element": problem.element, "field": problem.field, "problem": told(problem.problem),
+                 "remedy": told(problem.remedy)} if problem else None,
+        fit=_fit_out(shown) if isinstance(shown, Study) else None,
+        bigger=_changes_out(*shown) if kind == "bigger" and shown else None,
+        repair=_repair_out(shown) if isinstance(shown, Repairing) else None,
+        capacity=_capacity_out(shown) if isinstance(shown, Raising) else None,
+        supposed=SupposedOut(
+            verdicts=[verdict_out(v) for v in shown.verdicts], storms=shown.storms, seen=shown.seen, due=shown.due
+        ) if isinstance(shown, Supposing) else None,
+    )  # fmt: skip
+
+
+def _step_out(step: Step | None) -> StepOut | None:
+    if step is None:
+        return None
+    return StepOut(
+        values=list(step.values), volume=step.volume, area=step.area, rule=step.row[0] if step.row else None,
+        storm=step.row[1] if step.row else "", margin=_number(step.margin), least=step.least, holds=step.holds,
+        whole=step.whole, problem=step.problem,
+    )  # fmt: skip
+
+
+def _outcome_out(found: Outcome | None) -> OutcomeOut | None:
+    if found is None:
+        return None
+    return OutcomeOut(
+        before=[verdict_out(v) for v in found.before], after=[verdict_out(v) for v in found.after]
+    )  # fmt: skip
+
+
+def _fit_out(shown: Study) -> FitOut:
+    fit = shown.fit
+    return FitOut(
+        rules=[RuleOut(rule=one.place, row=one.row, name=one.name) for one in shown.criteria],
+        steps=[out for step in shown.steps if (out := _step_out(step))],
+        drawn=_step_out(fit.drawn if fit else shown.steps[0] if shown.steps else None),
+        best=_step_out(fit.best) if fit else None, less=_step_out(fit.less) if fit else None,
+        storms=fit.storms if fit else 0, outcome=_outcome_out(shown.outcome),
+        points=[PointOut(rate=p.rate, volume=p.volume, problem=p.problem) for p in shown.points],
+        more=[PointOut(rate=p.rate, volume=p.volume, problem=p.problem) for p in shown.more],
+        lower=list(shown.lower), stage=shown.stage, patch=fit.patch if fit else [],
+    )  # fmt: skip
+
+
+def _changes_out(found: Collection[Bigger], due: int) -> ChangesOut:
+    return ChangesOut(
+        changes=[BiggerOut(**{**asdict(one), "margin": _number(one.margin)}) for one in found], due=due
+    )  # fmt: skip
+
+
+def _repair_out(shown: Repairing) -> RepairOut:
+    ended = shown.ended
+    return RepairOut(
+        raised=[RaisedOut(**asdict(one)) for one in shown.raised], holds=ended.holds if ended else None,
+        why=ended.why if ended else "", outcome=_outcome_out(shown.outcome), patch=ended.patch if ended else [],
+    )  # fmt: skip
+
+
+def _capacity_out(shown: Raising) -> CapacityOut:
+    found = shown.found
+    return CapacityOut(
+        tried=list(shown.tried), most=found.most if found else None, beyond=found.beyond if found else None,
+        rule=found.rule if found else "", storm=found.storm if found else "", element=found.element if found else "",
+    )  # fmt: skip
