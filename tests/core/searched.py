@@ -13,7 +13,7 @@ from tests.cases.build import identity, tank
 SUBMIT = submit_to(ThreadPoolExecutor(2))
 DEEP, FREE, RATE = 2.0, 0.3, 0.012  # m, m, m3/s
 CD, G = 0.6, 9.81
-T, O, HEAD, PIPE = (identity(name) for name in ("T", "O", "H", "P"))
+TANK, ORIFICE, HEAD, PIPE = (identity(name) for name in ("T", "O", "H", "P"))
 OUTFLOW, FREEBOARD = (0, 0), (1, 0)
 
 
@@ -23,13 +23,13 @@ def tank_project(area: float = 60.0, size: float = 0.08, **more) -> Project:
     network = {
         "nodes": {
             HEAD: {"name": "H", "kind": "manhole", "cover": 8.0, "invert": 5.0},
-            T: named,
+            TANK: named,
             identity("out"): {"name": "out", "kind": "outfall", "invert": -3.0},
         },
         "links": {
-            PIPE: {"name": "P", "kind": "pipe", "upstream": HEAD, "downstream": T, "length": 20.0,
+            PIPE: {"name": "P", "kind": "pipe", "upstream": HEAD, "downstream": TANK, "length": 20.0,
                    "upstream_invert": 5.0, "downstream_invert": 4.5, "section": {"shape": "circular", "diameter": 0.6}},
-            O: {"name": "O", "kind": "orifice", "upstream": T, "downstream": identity("out"), "invert": 0.0,
+            ORIFICE: {"name": "O", "kind": "orifice", "upstream": TANK, "downstream": identity("out"), "invert": 0.0,
                 "section": {"shape": "circular", "diameter": size}, "discharge_coefficient": CD},
         },
         "catchments": {

@@ -27,8 +27,8 @@ def test_aims_stand_side_by_side_and_one_becomes_an_option_in_one_step(demo: Pag
     sizing.get_by_test_id("aim-diameter").click()
     expect(sizing.get_by_test_id("aim-diameter")).to_have_attribute("aria-checked", "true")
     sizing.get_by_test_id("sizing-apply").click()
-    demo.get_by_test_id("sizing-name").fill("Sized")
-    patched(demo, lambda: demo.get_by_test_id("sizing-name").press("Enter"))
+    demo.get_by_test_id("sizing-apply-name").fill("Sized")
+    patched(demo, lambda: demo.get_by_test_id("sizing-apply-name").press("Enter"))
     expect(demo.get_by_test_id("options")).to_contain_text("Sized")
     up_to_date(demo)
     after = held(demo)["document"]

@@ -10,8 +10,8 @@ from pydantic import BaseModel
 
 from ..core.rules import Verdict
 from ..core.search.bigger import Bigger, ChangeKind
-from ..core.search.fit import Step
 from ..core.search.repair import Raised, Repair
+from ..core.search.space import Step
 from ..core.search.study import Outcome, Study
 from ..core.search.supposed import Capacity
 from ..core.search.variables import Change
@@ -56,7 +56,16 @@ class OutcomeOut(BaseModel):
     after: list[VerdictOut]
 
 
-class FitOut(BaseModel):
+class ProfileOut(BaseModel):
+    """A store in section: (level m, area m2) as drawn and fitted; top : highest water, m."""
+
+    store: str
+    before: list[tuple[float, float]]
+    after: list[tuple[float, float]]
+    top: float | None
+
+
+class FittedOut(BaseModel):
     """As `core.search.study.Study`. less : 2 % smaller; null where a bound ended it and no rule governs."""
 
     rules: list[RuleOut]
@@ -69,7 +78,10 @@ class FitOut(BaseModel):
     points: list[PointOut]
     more: list[PointOut]
     lower: list[tuple[float, float]]
+    permitted: float | None
+    stores: list[ProfileOut]
     stage: str
+    took: float
     patch: list[dict[str, Any]]
 
 
@@ -118,7 +130,7 @@ class RepairOut(BaseModel):
     patch: list[dict[str, Any]]
 
 
-class CapacityOut(BaseModel):
+class LoadOut(BaseModel):
     """most : more rain as a share, or m2 of paved ground, that break no rule. beyond : null where nothing was seen to
     break one. tried : loads, and whether all rules held.
     """
@@ -147,10 +159,10 @@ class SearchOut(BaseModel):
     stale: bool
     seconds: float
     problem: dict[str, str] | None
-    fit: FitOut | None = None
+    fit: FittedOut | None = None
     bigger: ChangesOut | None = None
     repair: RepairOut | None = None
-    capacity: CapacityOut | None = None
+    capacity: LoadOut | None = None
     supposed: SupposedOut | None = None
 
 
@@ -221,9 +233,9 @@ def _outcome_out(found: Outcome | None) -> OutcomeOut | None:
     )  # fmt: skip
 
 
-def _fit_out(shown: Study) -> FitOut:
+def _fit_out(shown: Study) -> FittedOut:
     fit = shown.fit
-    return FitOut(
+    return FittedOut(
         rules=[RuleOut(rule=one.place, row=one.row, name=one.name) for one in shown.criteria],
         steps=[out for step in shown.steps if (out := _step_out(step))],
         drawn=_step_out(fit.drawn if fit else shown.steps[0] if shown.steps else None),
@@ -231,7 +243,11 @@ def _fit_out(shown: Study) -> FitOut:
         storms=fit.storms if fit else 0, outcome=_outcome_out(shown.outcome),
         points=[PointOut(rate=p.rate, volume=p.volume, problem=p.problem) for p in shown.points],
         more=[PointOut(rate=p.rate, volume=p.volume, problem=p.problem) for p in shown.more],
-        lower=list(shown.lower), stage=shown.stage, patch=fit.patch if fit else [],
+        lower=list(shown.lower), permitted=next((c.value for c in shown.criteria if c.kind == "outflow"), None),
+        stores=[
+            ProfileOut(store=p.store, before=p.before, after=p.after, top=_number(p.top)) for p in shown.stores
+        ],
+        stage=shown.stage, took=shown.took, patch=fit.patch if fit else [],
     )  # fmt: skip
 
 
@@ -249,9 +265,9 @@ def _repair_out(shown: Repairing) -> RepairOut:
     )  # fmt: skip
 
 
-def _capacity_out(shown: Raising) -> CapacityOut:
+def _capacity_out(shown: Raising) -> LoadOut:
     found = shown.found
-    return CapacityOut(
+    return LoadOut(
         tried=list(shown.tried), most=found.most if found else None, beyond=found.beyond if found else None,
         rule=found.rule if found else "", storm=found.storm if found else "", element=found.element if found else "",
     )  # fmt: skip

@@ -10,8 +10,8 @@ from pydantic import BaseModel, Field
 from ..core.ensemble import run_plan
 from ..core.figures import Figures
 from ..core.search.bigger import bigger
-from ..core.search.fit import Asked, Least
 from ..core.search.repair import Raised, repair
+from ..core.search.space import Asked, Least
 from ..core.search.study import outcome, study
 from ..core.search.supposed import Supposed, capacity, supposed
 from ..core.search.trials import chosen_of
@@ -65,7 +65,7 @@ class RepairIn(BaseModel):
     rules: _Rules
 
 
-class CapacityIn(BaseModel):
+class LoadIn(BaseModel):
     """load : 'rain', or a node at which new paved ground is led in."""
 
     load: Literal["rain"] | UUID
@@ -155,7 +155,7 @@ def begin_repair(request: Request, seen: Seen, given: RepairIn) -> SearchOut:
 
 
 @router.post("/searches/capacity", status_code=202)
-def begin_capacity(request: Request, seen: Seen, given: CapacityIn) -> SearchOut:
+def begin_capacity(request: Request, seen: Seen, given: LoadIn) -> SearchOut:
     """The largest load before a rule breaks: more of all rain, or new paved ground at a node."""
     project, submit = seen.project, seen.runs.at(Rank.SEARCH)
     chosen_of(seen.plan, given.rules)

@@ -2186,26 +2186,19 @@ export interface components {
             element: string;
         };
         /**
-         * CapacityOut
-         * @description most : more rain as a share, or m2 of paved ground, that break no rule. beyond : null where nothing was seen to
-         *     break one. tried : loads, and whether all rules held.
+         * CapacityIn
+         * @description A pattern of inflows in m3/s by node id, and what it must keep.
          */
-        CapacityOut: {
-            /** Tried */
-            tried: [
-                number,
-                boolean
-            ][];
-            /** Most */
-            most: number | null;
-            /** Beyond */
-            beyond: number | null;
-            /** Rule */
-            rule: string;
-            /** Storm */
-            storm: string;
-            /** Element */
-            element: string;
+        CapacityIn: {
+            /** Inflows */
+            inflows: {
+                [key: string]: number;
+            };
+            /**
+             * Keep
+             * @enum {string}
+             */
+            keep: "below soffit" | "below cover";
         };
         /**
          * Catalogue
@@ -3393,6 +3386,16 @@ export interface components {
             orifice_storm: string;
         };
         /**
+         * EstimateOut
+         * @description above : names of other stores whose water comes to it; with some, the first figure is no lower bound.
+         */
+        EstimateOut: {
+            /** Rows */
+            rows: components["schemas"]["Estimate"][];
+            /** Above */
+            above: string[];
+        };
+        /**
          * Explanation
          * @description title; looks : what is compared with what; matters : why; remedy : what usually puts it right.
          */
@@ -3586,6 +3589,52 @@ export interface components {
              * @enum {string}
              */
             least: "volume" | "area" | "smallest" | "largest";
+        };
+        /**
+         * FitOut
+         * @description residuals : depth of the formula over that of the table, less 1; by return period and duration.
+         */
+        FitOut: {
+            formula: components["schemas"]["IntensityFormula-Output"];
+            /** Residuals */
+            residuals: number[][];
+        };
+        /**
+         * FittedOut
+         * @description As `core.search.study.Study`. less : 2 % smaller; null where a bound ended it and no rule governs.
+         */
+        FittedOut: {
+            /** Rules */
+            rules: components["schemas"]["RuleOut"][];
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            drawn: components["schemas"]["StepOut"] | null;
+            best: components["schemas"]["StepOut"] | null;
+            less: components["schemas"]["StepOut"] | null;
+            /** Storms */
+            storms: number;
+            outcome: components["schemas"]["OutcomeOut"] | null;
+            /** Points */
+            points: components["schemas"]["PointOut"][];
+            /** More */
+            more: components["schemas"]["PointOut"][];
+            /** Lower */
+            lower: [
+                number,
+                number
+            ][];
+            /** Permitted */
+            permitted: number | null;
+            /** Stores */
+            stores: components["schemas"]["ProfileOut"][];
+            /** Stage */
+            stage: string;
+            /** Took */
+            took: number;
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * Fix
@@ -4792,6 +4841,41 @@ export interface components {
             verdict: components["schemas"]["LastVerdict"] | null;
             /** Current */
             current: boolean;
+        };
+        /**
+         * LoadIn
+         * @description load : 'rain', or a node at which new paved ground is led in.
+         */
+        LoadIn: {
+            /** Load */
+            load: "rain" | string;
+            /** Rules */
+            rules: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * LoadOut
+         * @description most : more rain as a share, or m2 of paved ground, that break no rule. beyond : null where nothing was seen to
+         *     break one. tried : loads, and whether all rules held.
+         */
+        LoadOut: {
+            /** Tried */
+            tried: [
+                number,
+                boolean
+            ][];
+            /** Most */
+            most: number | null;
+            /** Beyond */
+            beyond: number | null;
+            /** Rule */
+            rule: string;
+            /** Storm */
+            storm: string;
+            /** Element */
+            element: string;
         };
         /**
          * LogLine
@@ -6051,6 +6135,26 @@ export interface components {
             };
         };
         /**
+         * ProfileOut
+         * @description A store in section: (level m, area m2) as drawn and fitted; top : highest water, m.
+         */
+        ProfileOut: {
+            /** Store */
+            store: string;
+            /** Before */
+            before: [
+                number,
+                number
+            ][];
+            /** After */
+            after: [
+                number,
+                number
+            ][];
+            /** Top */
+            top: number | null;
+        };
+        /**
          * Project
          * @description One project, one document. SI units inside: m, m2, m3/s, s; mm and minutes for rain.
          */
@@ -6990,10 +7094,10 @@ export interface components {
             problem: {
                 [key: string]: string;
             } | null;
-            fit?: components["schemas"]["madidus__web__searched__FitOut"] | null;
+            fit?: components["schemas"]["FittedOut"] | null;
             bigger?: components["schemas"]["ChangesOut"] | null;
             repair?: components["schemas"]["RepairOut"] | null;
-            capacity?: components["schemas"]["CapacityOut"] | null;
+            capacity?: components["schemas"]["LoadOut"] | null;
             supposed?: components["schemas"]["SupposedOut"] | null;
         };
         /**
@@ -7592,7 +7696,7 @@ export interface components {
         };
         /**
          * StepOut
-         * @description rule : place among the rules of the fit that is nearest to its limit; margin : in its unit; least : as a share.
+         * @description rule : place among the rules of the fit nearest to its limit; margin : in its unit; least : as a share.
          */
         StepOut: {
             /** Values */
@@ -8807,74 +8911,6 @@ export interface components {
                 [key: string]: number;
             };
         };
-        /**
-         * CapacityIn
-         * @description A pattern of inflows in m3/s by node id, and what it must keep.
-         */
-        madidus__web__hydraulics__CapacityIn: {
-            /** Inflows */
-            inflows: {
-                [key: string]: number;
-            };
-            /**
-             * Keep
-             * @enum {string}
-             */
-            keep: "below soffit" | "below cover";
-        };
-        /**
-         * FitOut
-         * @description residuals : depth of the formula over that of the table, less 1; by return period and duration.
-         */
-        madidus__web__rain__FitOut: {
-            formula: components["schemas"]["IntensityFormula-Output"];
-            /** Residuals */
-            residuals: number[][];
-        };
-        /**
-         * FitOut
-         * @description As `core.search.study.Study`. less : 2 % smaller; null where a bound ended it and no rule governs.
-         */
-        madidus__web__searched__FitOut: {
-            /** Rules */
-            rules: components["schemas"]["RuleOut"][];
-            /** Steps */
-            steps: components["schemas"]["StepOut"][];
-            drawn: components["schemas"]["StepOut"] | null;
-            best: components["schemas"]["StepOut"] | null;
-            less: components["schemas"]["StepOut"] | null;
-            /** Storms */
-            storms: number;
-            outcome: components["schemas"]["OutcomeOut"] | null;
-            /** Points */
-            points: components["schemas"]["PointOut"][];
-            /** More */
-            more: components["schemas"]["PointOut"][];
-            /** Lower */
-            lower: [
-                number,
-                number
-            ][];
-            /** Stage */
-            stage: string;
-            /** Patch */
-            patch: {
-                [key: string]: unknown;
-            }[];
-        };
-        /**
-         * CapacityIn
-         * @description load : 'rain', or a node at which new paved ground is led in.
-         */
-        madidus__web__searches__CapacityIn: {
-            /** Load */
-            load: "rain" | string;
-            /** Rules */
-            rules: [
-                number,
-                number
-            ][];
-        };
     };
     responses: never;
     parameters: never;
@@ -9717,7 +9753,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["madidus__web__hydraulics__CapacityIn"];
+                "application/json": components["schemas"]["CapacityIn"];
             };
         };
         responses: {
@@ -10548,7 +10584,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["madidus__web__rain__FitOut"];
+                    "application/json": components["schemas"]["FitOut"];
                 };
             };
             /** @description Validation Error */
@@ -11411,7 +11447,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Estimate"][];
+                    "application/json": components["schemas"]["EstimateOut"];
                 };
             };
             /** @description Validation Error */
@@ -11577,7 +11613,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["madidus__web__searches__CapacityIn"];
+                "application/json": components["schemas"]["LoadIn"];
             };
         };
         responses: {

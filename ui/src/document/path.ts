@@ -1,6 +1,6 @@
 import { levelOf } from "../kinds";
 import { jointsOf } from "./joints";
-import { isConduit, type Network } from "./types";
+import { isConduit, isStore, type Network } from "./types";
 
 /** Links from the head of the run that an element lies on, down to the outfall. */
 export function runThrough(network: Network, element: string | null): string[] {
@@ -119,4 +119,26 @@ export function roundPipes(network: Network, elements: Iterable<string>): string
     const link = network.links[id];
     return link?.kind === "pipe" && link.section.shape === "circular";
   });
+}
+
+/** The stores that hold what some elements break: they themselves, or the nearest above an outfall or a control. */
+export function storesNear(network: Network, elements: Iterable<string>): string[] {
+  const found = new Set<string>();
+  const seen = new Set<string>();
+  const look = (node: string) => {
+    if (seen.has(node)) return;
+    seen.add(node);
+    if (isStore(network.nodes[node])) {
+      found.add(node);
+      return;
+    }
+    for (const link of Object.values(network.links)) if (link.downstream === node) look(link.upstream);
+  };
+  for (const id of elements) {
+    const [node, link] = [network.nodes[id], network.links[id]];
+    if (isStore(node)) found.add(id);
+    else if (node?.kind === "outfall") look(id);
+    else if (link && !isConduit(link)) look(link.upstream);
+  }
+  return [...found];
 }

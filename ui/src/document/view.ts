@@ -20,6 +20,9 @@ export type ViewPart = {
   /** Ids of the pipes that are being sized, empty for all of them; null while none is. */
   sizing: string[] | null;
   sizePipes: (pipes: string[] | null) => void;
+  /** Ids of the stores and controls with which a fit begins; null while none is looked at. */
+  fitting: string[] | null;
+  fitThese: (elements: string[] | null) => void;
   showOnPlan: (look: Partial<PlanLook>) => void;
   look: (view: NetworkView) => void;
   drawGraph: (look: Partial<GraphLook>) => void;
@@ -38,7 +41,9 @@ export function viewPart(set: (part: Partial<ViewPart>) => void, get: () => View
     eye: null,
     wanted: { extent: null, eye: null },
     sizing: null,
-    sizePipes: (sizing) => set({ sizing }),
+    sizePipes: (sizing) => set({ sizing, fitting: null }),
+    fitting: null,
+    fitThese: (fitting) => set({ fitting, sizing: null }),
     showOnPlan: (look) => set({ planLook: { ...get().planLook, ...look } }),
     look: (view) => set({ view }),
     drawGraph: (look) => set({ graph: { ...get().graph, ...look } }),

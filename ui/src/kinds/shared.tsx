@@ -5,6 +5,7 @@ import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
 import { InfiltrationInputs } from "../views/InfiltrationInputs";
 import { QuickEstimate } from "../views/QuickEstimate";
+import { FitThis } from "../views/search/FitThis";
 import { useCommit } from "../views/useCommit";
 import type { Canvas } from "./node";
 
@@ -68,6 +69,9 @@ export function StoreForm({ id, store, children }: { id: string; store: Store; c
       {children}
       <InfiltrationInputs value={store.infiltration} commit={commit("infiltration")} />
       <QuickEstimate id={id} />
+      <p className="pt-1">
+        <FitThis elements={[id]}>fit its size over all storms</FitThis>
+      </p>
     </>
   );
 }

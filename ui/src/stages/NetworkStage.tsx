@@ -7,6 +7,7 @@ import type { NodeKind } from "../kinds/node";
 import { BeforeFirstRun } from "../views/BeforeFirstRun";
 import { CataloguePage } from "../views/CataloguePage";
 import { Findings } from "../views/Findings";
+import { FitPage } from "../views/fit/FitPage";
 import { Graphs } from "../views/graphs/Graphs";
 import { Inspector } from "../views/Inspector";
 import { ImportPage } from "../views/imports/ImportPage";
@@ -30,7 +31,7 @@ export function NetworkStage() {
     localStorage.setItem(KEPT, String(clamp(value)));
   };
   const [tables, setTables] = useState(false);
-  const { view, network, sizing } = useProject();
+  const { view, network, sizing, fitting } = useProject();
   const empty = network !== null && Object.keys(network.nodes).length === 0;
   const [adding, setAdding] = useState<Drawable | null>(null);
   useEffect(() => {
@@ -49,6 +50,7 @@ export function NetworkStage() {
     keep(share + step);
   };
   if (sizing) return <SizingPage pipes={sizing} />;
+  if (fitting) return <FitPage elements={fitting} />;
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col" ref={column}>

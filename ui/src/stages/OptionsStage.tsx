@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, call } from "../api/client";
+import { api, call, type Verdict } from "../api/client";
 import { useProject } from "../document/store";
 import { show, showMargin, unitOf } from "../document/units";
 import { Gauge } from "../instrument/Gauge";
@@ -9,12 +9,15 @@ import { stateOf, TEXT_TONE, WORD } from "../instrument/tone";
 import { against, type Compared, pairedWith } from "../views/options/compared";
 import { Differences } from "../views/options/Differences";
 import { DiffPlan } from "../views/options/DiffPlan";
+import { useWhatIfs } from "../views/options/useWhatIfs";
+import { WhatIfForm } from "../views/options/WhatIfForm";
 
 /** Options side by side: where they differ, their margins with what governs them, what they are made of. */
 export function OptionsStage() {
   const { id, revision, answer, option, showOption, sizePipes } = useProject();
   const navigate = useNavigate();
   const [retired, setRetired] = useState(false);
+  const whatIfs = useWhatIfs();
   const { data, refetch } = useQuery({
     queryKey: ["compare", id, revision, answer?.version],
     enabled: !!id,
@@ -60,6 +63,7 @@ export function OptionsStage() {
                   retired ones too
                 </label>
               )}
+              <WhatIfForm name={base.name} add={(rain, creep) => void whatIfs.add(rain, creep)} />
             </th>
             {shown.map((one) => (
               <th key={one.option} className={`${cell(one)} py-2 font-normal`} style={{ minWidth: wide }}>
@@ -82,6 +86,22 @@ export function OptionsStage() {
                 {one.note && <p className="text-[11px] text-ink2">{one.note}</p>}
                 <DiffPlan of={one} base={base} />
                 <Differences of={one} base={base} />
+              </th>
+            ))}
+            {whatIfs.columns.map((one) => (
+              <th key={one.key} className="min-w-[170px] border-l border-rule2 px-3 py-2 align-top font-normal">
+                <p className="flex items-baseline gap-2">
+                  <b className="text-[14px] font-semibold">{base.name}</b>
+                  <button
+                    type="button"
+                    className="textlink ml-auto"
+                    onClick={() => whatIfs.drop(one.key)}
+                    aria-label={`take the column ${one.label} away`}
+                  >
+                    remove
+                  </button>
+                </p>
+                <p data-testid={`what-if-${one.label}`}>what if {one.label}</p>
               </th>
             ))}
           </tr>
@@ -113,6 +133,22 @@ export function OptionsStage() {
                 )}
               </td>
             ))}
+            {whatIfs.columns.map((one) => (
+              <td key={one.key} className="border-l border-rule2 px-3 py-1 align-top text-[11px] text-ink2">
+                {one.why ? (
+                  <span className="text-madder">cannot run: {one.why}</span>
+                ) : one.found?.supposed ? (
+                  <>
+                    {one.found.supposed.seen} of {one.found.supposed.due} storms
+                    {one.found.stale && <span className="text-ochre-ink">, of before the last edit</span>}
+                  </>
+                ) : one.found?.state === "stopped" ? (
+                  "stopped"
+                ) : (
+                  "running …"
+                )}
+              </td>
+            ))}
           </tr>
           {base.verdicts.map((verdict, k) => (
             <tr key={`${verdict.rule}/${verdict.row}`} className="border-b border-rule">
@@ -139,6 +175,28 @@ export function OptionsStage() {
                         <br />
                         <b className="font-semibold">{one.names[own?.element ?? ""]}</b>
                       </span>
+                    </span>
+                  </td>
+                );
+              })}
+              {whatIfs.columns.map((one) => {
+                const own = one.found?.supposed?.verdicts.find((v) => v.rule === verdict.rule && v.row === verdict.row);
+                const state = stateOf(own as Verdict | undefined);
+                const margin = showMargin(own?.state === "not judged" ? null : own?.value, verdict.unit);
+                return (
+                  <td
+                    key={one.key}
+                    className={`border-l border-rule2 px-3 py-1 align-top ${one.found?.stale ? "opacity-45" : ""}`}
+                    data-testid={`supposed-${one.label}-${k}`}
+                  >
+                    <span className={`figure text-[15px] ${TEXT_TONE[state]}`}>{margin.text}</span>{" "}
+                    <span className="text-[11px] text-ink3">{margin.unit}</span>
+                    <span className="block text-[11px] leading-[13px] text-ink2">
+                      {own
+                        ? own.state === "not judged"
+                          ? own.reason
+                          : one.found?.supposed?.storms[own.storm ?? ""]
+                        : ""}
                     </span>
                   </td>
                 );

@@ -8,6 +8,8 @@ import { type Asked, AskedFields, CriticalTable, useCritical } from "../views/re
 import { Governing, MEASURES, MeasureChoice, type Asked as Measured, useMeasure } from "../views/results/Measures";
 import { Results } from "../views/results/Results";
 import { RuleElements } from "../views/results/RuleElements";
+import { Bigger } from "../views/search/Bigger";
+import { RepairPipes } from "../views/search/RepairPipes";
 
 type Page = "results" | "storms" | "critical";
 const PAGES: Record<Page, string> = { results: "Elements", storms: "Storms", critical: "Critical durations" };
@@ -15,6 +17,7 @@ const PAGES: Record<Page, string> = { results: "Elements", storms: "Storms", cri
 /** What breaks the chosen rule beside all results by return period, or beside the rule in every storm. */
 export function VerdictStage() {
   const [page, setPage] = useState<Page>("results");
+  const cursor = useProject((s) => s.cursor);
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col">
@@ -39,6 +42,8 @@ export function VerdictStage() {
       </div>
       <aside className="w-[304px] shrink-0 overflow-auto border-l border-rule2">
         <RuleElements />
+        <RepairPipes key={`repair ${cursor.rule}`} />
+        <Bigger key={`bigger ${cursor.rule}`} />
       </aside>
     </>
   );

@@ -10,6 +10,8 @@ import { ConduitInputs } from "./ConduitInputs";
 import { Hydrograph } from "./Hydrograph";
 import { Provenance, QualityMark } from "./Quality";
 import { RatingCurve } from "./RatingCurve";
+import { FitThis } from "./search/FitThis";
+import { HowMuchMore } from "./search/HowMuchMore";
 import { Title } from "./Title";
 
 /** What a control is given, by its kind. */
@@ -40,6 +42,11 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
         <>
           <ControlForm id={id} control={link} />
           <RatingCurve id={id} control={link} />
+          {link.kind !== "pump" && (
+            <p className="pt-1">
+              <FitThis elements={[id]}>fit it over all storms</FitThis>
+            </p>
+          )}
         </>
       )}
       <h3 className="mt-2 border-t border-rule pt-1 font-semibold">
@@ -76,6 +83,7 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
         quantity="flow"
         label={isConduit(link) ? `Flow at its ${upper ? "upper" : "lower"} end` : "Flow"}
       />
+      <HowMuchMore id={id} paved={false} />
       <Provenance storm={worst?.flow_storm} />
       <ByDuration id={id} />
     </>

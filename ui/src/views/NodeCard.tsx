@@ -13,6 +13,7 @@ import { Hydrograph } from "./Hydrograph";
 import { NodeInputs } from "./NodeInputs";
 import { Provenance, QualityMark } from "./Quality";
 import { StorePerformance } from "./StorePerformance";
+import { HowMuchMore } from "./search/HowMuchMore";
 import { Title } from "./Title";
 
 /** A picked node: inputs, what drains to it, peaks. */
@@ -75,6 +76,7 @@ export function NodeCard({ id, node }: { id: string; node: NetNode }) {
           <Hydrograph column={`level:${id}`} quantity="level" label="Level" limit={node.cover} />
         </>
       )}
+      <HowMuchMore id={id} paved={node.kind !== "outfall"} />
       <Provenance storm={worst?.outflow_storm ?? worst?.level_storm} />
       <ByDuration id={id} limit={node.kind === "outfall" ? undefined : node.cover} />
     </>

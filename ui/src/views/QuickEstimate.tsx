@@ -39,7 +39,7 @@ export function QuickEstimate({ id }: { id: string }) {
       />
       {open && !data && !error && <p className="text-[11px] text-ink3">reckoning …</p>}
       {error && <p className="text-[11px] text-madder">{error.message}</p>}
-      {data?.map((one) => (
+      {data?.rows.map((one) => (
         <p key={one.row} className="flex justify-between border-b border-rule py-[1px]">
           <button type="button" className="textlink" onClick={() => point({ storm: one.least_storm })}>
             {one.row}
@@ -51,6 +51,12 @@ export function QuickEstimate({ id }: { id: string }) {
         </p>
       ))}
       <p className="pt-1 text-[11px] leading-[13px] text-ink3">
+        {data && data.above.length > 0 && (
+          <span className="text-ochre-ink">
+            {data.above.join(", ")} above {data.above.length > 1 ? "hold" : "holds"} some of it back: no lower bound
+            here.{" "}
+          </span>
+        )}
         From the runoff above it alone, nothing routed. The first figure lets the limiting flow out from the first drop
         on, a lower bound; the second is for an orifice, which passes it only when the store is full.
       </p>

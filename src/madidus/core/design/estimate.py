@@ -12,13 +12,14 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.optimize import brentq
 
+from ..elements import Store
 from ..hydraulics.inflow import Inflow
 from ..model.network import Network
 from ..order import reaching
 from ..rainfall.storms import Storm
 from .holding import most_by_orifice, most_by_rate
 
-__all__ = ["Estimate", "estimates", "held_by_orifice", "held_least"]
+__all__ = ["Estimate", "estimates", "held_by_orifice", "held_least", "stores_above"]
 
 _LONG = 3.0  # times that an inflow lasts, over which a store is followed
 _PARTS = 2000  # of it
@@ -52,6 +53,13 @@ def estimates(
         least, most = max(all_, key=lambda one: one[0]), max(all_, key=lambda one: one[1])
         rows.append(Estimate(row, least[0], most[1], least[2], most[2]))
     return rows
+
+
+def stores_above(network: Network, store: str) -> list[str]:
+    """Ids of other stores whose water comes to one: what they hold back it need not hold, and an estimate from runoff
+    alone is no lower bound then.
+    """
+    return sorted(id_ for id_ in reaching(network, store) - {store} if isinstance(network.nodes[id_], Store))
 
 
 def _even(times: np.ndarray, flow: np.ndarray) -> tuple[float, np.ndarray]:

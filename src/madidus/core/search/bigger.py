@@ -17,8 +17,9 @@ from ..model.brief import Outflow, VolumeOut
 from ..model.project import Project
 from ..order import reaching
 from ..rules import NotMeasured
-from .fit import Asked, fit
-from .larger import larger, sizes_above
+from .fit import fit
+from .larger import larger, pipes_below, sizes_above
+from .space import Asked
 from .trials import Trials, Tried, share
 from .variables import Change, Variable, changeable, laid, patch_between, volume_of
 
@@ -26,7 +27,7 @@ __all__ = ["Bigger", "ChangeKind", "bigger"]
 
 ChangeKind = Literal["pipe", "store", "control", "outlet"]
 
-_WORST, _MOST, _SIZES = 4, 14, 3  # broken elements looked at, changes tried, sizes up
+_WORST, _MOST, _SIZES, _BELOW = 4, 16, 3, 3  # broken elements looked at, changes tried, sizes up, pipes further down
 _PROBE, _HARDLY = 0.1, 0.01  # of a figure, by which it is probed; of what is short, under which it does not answer
 _NEW = UUID("1b0f7f0a-4b52-4e0f-9a75-2d2f8d6a4c10")
 
@@ -117,6 +118,7 @@ def _candidates(project: Project, plan: Plan, k: int, figures: Mapping[str, Figu
     criterion, network = plan.criteria[k], plan.network
     pipes: list[str] = []
     nodes: list[str] = []
+    further: list[str] = []
     try:
         broken = [one for one in plan.by_element(k, figures) if one.margin.exceeded][:_WORST]
     except NotMeasured:
@@ -128,6 +130,8 @@ def _candidates(project: Project, plan: Plan, k: int, figures: Mapping[str, Figu
             chain = cause.chain if cause else (id_,)
             pipes += [cause.bottleneck] if cause else []
             pipes += [link for link in chain if isinstance(network.links.get(link), Pipe)]
+            # what a larger pipe lets through floods further down: what lies there may be the remedy
+            further += [one for link in chain if link in network.links for one in pipes_below(network, link)[:_BELOW]]
             nodes += [chain[-1], *(network.links[link].upstream for link in chain if link in network.links), id_]
         else:
             end = network.links[id_].upstream if id_ in network.links else id_
@@ -135,7 +139,7 @@ def _candidates(project: Project, plan: Plan, k: int, figures: Mapping[str, Figu
                 reaching(network, end), key=lambda n: -volume_of(network, [n])[0] if n in network.nodes else 0.0
             )
     seen: set[tuple[str, str, bool]] = set()
-    for id_ in pipes:
+    for id_ in (*pipes, *further):
         link = network.links.get(id_)
         if isinstance(link, Pipe) and sizes_above(project, link) and (id_, "size", True) not in seen:
             seen.add((id_, "size", True))

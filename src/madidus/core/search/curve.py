@@ -7,7 +7,8 @@ from typing import Any
 from ..ensemble import Plan, Submit
 from ..errors import ModelError
 from ..model.brief import Outflow
-from .fit import Asked, Fit, Search, fit_from
+from .fit import Fit, fit_from
+from .space import Asked, Space
 from .trials import Trials
 
 __all__ = ["Point", "curve", "rates"]
@@ -65,19 +66,24 @@ def curve(
     place, best = _outflow(trials), found.best
     if place is None or best is None:
         return []
-    permitted, points = trials.criteria[place].value, []
-    for side in (sorted(r for r in at if r >= permitted), sorted((r for r in at if r < permitted), reverse=True)):
-        values = best.values
-        for rate in side:
-            search = Search(trials.with_limits({place: rate}), plan.network, asked, lambda _: None)
-            start = search.at(values)
-            try:
-                first = search.run(start, None)
-                u, tried = fit_from(search, start, search.near(first), made=False)
-                step = search.step(u, tried)
-                values = step.values
-                points.append(Point(rate, step.volume, step.area, values))
-            except ModelError as error:
-                points.append(Point(rate, None, None, (), str(error)))
-            tell(points[-1])
+    permitted, points = trials.criteria[place].value, list[Point]()
+
+    def fitted(rate: float, values: tuple[float, ...]) -> Point:
+        space = Space(trials.with_limits({place: rate}), plan.network, asked, lambda _: None)
+        start = space.at(values)
+        try:
+            u, tried = fit_from(space, start, space.near(space.run(start, None)), made=False)
+        except ModelError as error:
+            return Point(rate, None, None, (), str(error))
+        step = space.step(u, tried)
+        return Point(rate, step.volume, step.area, step.values)
+
+    for easier in (True, False):
+        values, lost = best.values, ""
+        for rate in sorted((r for r in at if (r >= permitted) == easier), reverse=not easier):
+            # a lower rate is harder to keep: below one that no design keeps none is tried
+            point = Point(rate, None, None, (), lost) if lost and not easier else fitted(rate, values)
+            values, lost = point.values or values, point.problem
+            points.append(point)
+            tell(point)
     return sorted(points, key=lambda point: point.rate)

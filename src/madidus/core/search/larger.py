@@ -1,11 +1,12 @@
 """A pipe of the next size in which it is made; its inverts stay, its soffit rises."""
 
-from ..elements import Pipe
+from ..elements import Conduit, Pipe
 from ..elements.sections import Circular
 from ..model.network import Network
 from ..model.project import Project
+from ..order import lowest_out
 
-__all__ = ["larger", "sizes_above"]
+__all__ = ["larger", "pipes_below", "sizes_above"]
 
 _SAME = 1e-6  # m
 
@@ -26,3 +27,16 @@ def larger(network: Network, id_: str, diameter: float) -> Network:
     assert isinstance(pipe, Pipe)
     other = pipe.model_copy(update={"section": Circular(diameter=diameter)})
     return network.model_copy(update={"links": {**network.links, id_: other}})
+
+
+def pipes_below(network: Network, pipe: str) -> list[str]:
+    """The round pipes that follow a pipe downstream, up to a store, a control or an outfall."""
+    out, found, at = lowest_out(network), list[str](), network.links[pipe].downstream
+    while at in out and out[at] not in found:
+        link = network.links[out[at]]
+        if not isinstance(link, Conduit):
+            break
+        if isinstance(link, Pipe) and isinstance(link.section, Circular):
+            found.append(out[at])
+        at = link.downstream
+    return found

@@ -5,16 +5,15 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from ..cause import Causes
-from ..elements import Conduit, Pipe
+from ..elements import Pipe
 from ..elements.sections import Circular
 from ..ensemble import Plan, Submit
 from ..errors import ModelError
 from ..figures import Figures
 from ..model.network import Network
 from ..model.project import Project
-from ..order import lowest_out
 from ..rules import Criterion
-from .larger import larger, sizes_above
+from .larger import larger, pipes_below, sizes_above
 from .trials import Trials, Tried, share
 from .variables import patch_between
 
@@ -60,7 +59,8 @@ def repair(
     stop: Callable[[], bool] = lambda: False, tell: Callable[[Raised], None] = lambda _: None,
     known: Mapping[str, Figures] | None = None,
 ) -> Repair:  # fmt: skip
-    """Pipes up a size, one after another: each time the bottleneck of what breaks a rule by the most.
+    """Pipes up a size, one after another: each time the bottleneck of what breaks a rule by the most. At the end, sizes
+    that others have made needless are taken back.
 
     A pipe that grew is followed by those below that would be smaller, where the rules of sizing ask for it.
 
@@ -86,6 +86,7 @@ def repair(
         if tried.problem:
             return ended(False, tried.problem)
         if tried.holds:
+            network, raised = _needed(project, trials, network, raised)
             return ended(True, "")
         row, margin = min(tried.margins.items(), key=lambda item: share(item[1]))
         criterion, storm = trials.criteria[row[0]], row[1]
@@ -93,7 +94,7 @@ def repair(
         pipe, why = _bottleneck(project, trials, network, tried, criterion, margin.element, storm)
         if pipe is None:
             return ended(False, why)
-        for id_ in [pipe, *(_below(network, pipe) if project.sizing.limits.grows else [])]:
+        for id_ in [pipe, *(pipes_below(network, pipe) if project.sizing.limits.grows else [])]:
             link = network.links[id_]
             assert isinstance(link, Pipe)
             wanted = sizes_above(project, link)
@@ -114,6 +115,32 @@ def repair(
             )
             tell(raised[-1])
     return ended(False, f"{_MOST} sizes up did not mend it")
+
+
+def _needed(
+    project: Project, trials: Trials, network: Network, raised: list[Raised]
+) -> tuple[Network, list[Raised]]:  # fmt: skip
+    """Without the sizes that later ones have made needless, the last first."""
+    kept = list(raised)
+    for one in reversed(raised):
+        smaller = larger(network, one.pipe, one.before)
+        if network.links[one.pipe].height != one.after:  # type: ignore[union-attr]
+            continue
+        if project.sizing.limits.grows and _narrows(smaller, one.pipe) and not _narrows(trials.drawn, one.pipe):
+            continue
+        if trials.run(smaller).holds:
+            network = smaller
+            kept.remove(one)
+    return network, kept
+
+
+def _narrows(network: Network, pipe: str) -> bool:
+    """Whether a pipe is smaller than one that arrives above it."""
+    own = network.links[pipe]
+    return any(
+        isinstance(above, Pipe) and above.downstream == own.upstream and above.height > own.height + 1e-9  # type: ignore[union-attr]
+        for above in network.links.values()
+    )
 
 
 def _bottleneck(
@@ -138,16 +165,3 @@ def _bottleneck(
     if not sizes_above(project, link):
         return None, f"{criterion.name} is broken at {label}, and {link.name} is of the largest size in the catalogue"
     return at, ""
-
-
-def _below(network: Network, pipe: str) -> list[str]:
-    """The round pipes that follow a pipe downstream, up to a store, a control or an outfall."""
-    out, found, at = lowest_out(network), list[str](), network.links[pipe].downstream
-    while at in out and out[at] not in found:
-        link = network.links[out[at]]
-        if not isinstance(link, Conduit):
-            break
-        if isinstance(link, Pipe) and isinstance(link.section, Circular):
-            found.append(out[at])
-        at = link.downstream
-    return found

@@ -1,22 +1,25 @@
 """A fit with all that is read of it: what it does to every rule, what each rate costs, and what more rain would ask."""
 
+import time
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..design.estimate import estimates
+from ..design.estimate import estimates, stores_above
+from ..elements import Store
 from ..ensemble import Plan, Submit, run_plan
 from ..figures import Figures
 from ..model.network import Network
 from ..model.project import Project
 from ..rules import Criterion, Verdict
 from .curve import Point, curve, rates
-from .fit import Asked, Fit, Step, fit
+from .fit import Fit, fit
+from .space import Asked, Step
 from .supposed import Supposed, supposed
 from .trials import Stopped, chosen_of
 
-__all__ = ["MORE_RAIN", "Outcome", "Study", "outcome", "study"]
+__all__ = ["MORE_RAIN", "Outcome", "Profile", "Study", "outcome", "study"]
 
 MORE_RAIN = 0.1
 """By which the rain of the second curve is more."""
@@ -33,8 +36,21 @@ class Outcome:
 
 
 @dataclass(frozen=True)
+class Profile:
+    """A store in section. before, after : (level m, area m2) from its base to its bank. top : highest water of the
+    storms that the rules judge, fitted, m.
+    """
+
+    store: str
+    before: list[tuple[float, float]]
+    after: list[tuple[float, float]]
+    top: float
+
+
+@dataclass(frozen=True)
 class Study:
     """As far as it is. criteria : that must hold, in the order in which steps name them. stage : what is under way.
+    stores : how those that are fitted lie, once it is known. took : s, until the least was found.
 
     points, more : what each rate costs, by the project's storms and by more rain; lower : (rate, m3) that the storms
     need at the least, whatever the control.
@@ -47,7 +63,9 @@ class Study:
     points: tuple[Point, ...] = ()
     more: tuple[Point, ...] = ()
     lower: tuple[tuple[float, float], ...] = ()
+    stores: tuple[Profile, ...] = ()
     stage: str = "fitting"
+    took: float = 0.0
 
 
 def outcome(
@@ -84,6 +102,7 @@ def study(
     Stopped
         When it was stopped.
     """
+    began = time.monotonic()
     now = Study(chosen_of(plan, asked.rules))
 
     def told(**more: object) -> None:
@@ -92,9 +111,10 @@ def study(
         tell(now)
 
     found = fit(plan, asked, submit, stop, lambda step: told(steps=(*now.steps, step)), known)
-    told(fit=found, steps=found.steps, stage="judging")
+    told(fit=found, steps=found.steps, stage="judging", took=time.monotonic() - began)
     assert found.network is not None
-    told(outcome=outcome(plan, found.network, known or {}, submit, stop), stage="costing")
+    judged = outcome(plan, found.network, known or {}, submit, stop)
+    told(outcome=judged, stores=_profiles(plan, asked, now.criteria, found.network, judged), stage="costing")
     at = rates(plan, asked)
     if at:
         told(lower=_lower(plan, asked, now.criteria, at))
@@ -106,6 +126,25 @@ def study(
     return now
 
 
+def _profiles(
+    plan: Plan, asked: Asked, criteria: list[Criterion], after: Network, judged: Outcome
+) -> tuple[Profile, ...]:  # fmt: skip
+    keys = [s.key for s in plan.storms if any(one.judges(s) for one in criteria) and s.key in judged.figures]
+    found = []
+    for id_ in sorted({v.element for v in asked.variables}):
+        if isinstance(plan.network.nodes.get(id_), Store):
+            row = plan.nodes.index(id_)
+            top = max((float(judged.figures[key].level[row]) for key in keys), default=float("nan"))
+            found.append(Profile(id_, _in_section(plan.network, id_), _in_section(after, id_), top))
+    return tuple(found)
+
+
+def _in_section(network: Network, id_: str) -> list[tuple[float, float]]:
+    store = network.nodes[id_]
+    assert isinstance(store, Store)
+    return [(store.invert + float(d), float(a)) for d, a in zip(*store.areas(), strict=True)]
+
+
 def _with(points: tuple[Point, ...], point: Point) -> tuple[Point, ...]:
     return tuple(sorted((*points, point), key=lambda one: one.rate))
 
@@ -113,10 +152,10 @@ def _with(points: tuple[Point, ...], point: Point) -> tuple[Point, ...]:
 def _lower(
     plan: Plan, asked: Asked, criteria: list[Criterion], at: list[float]
 ) -> tuple[tuple[float, float], ...]:  # fmt: skip
-    """What storms that the rules judge need at the least where one store is fitted alone."""
+    """What storms that the rules judge need at the least where one store is fitted, and none lies above it."""
     stores = {v.element for v in asked.variables if v.element in plan.network.nodes}
-    if len(stores) != 1:
-        return ()
+    if len(stores) != 1 or stores_above(plan.network, min(stores)):
+        return ()  # what other stores hold back need not be held again
     storms = [s for s in plan.storms if any(one.judges(s) for one in criteria)]
     found = []
     for rate in at:

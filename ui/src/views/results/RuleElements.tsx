@@ -1,9 +1,10 @@
 import { useNavigate } from "react-router";
-import { roundPipes } from "../../document/path";
+import { roundPipes, storesNear } from "../../document/path";
 import { useProject } from "../../document/store";
 import { showMargin, showOf, unitOfMargin } from "../../document/units";
 import { TEXT_TONE } from "../../instrument/tone";
 import { quoted, save } from "../graphs/out";
+import { FitThis } from "../search/FitThis";
 import { type Found, useRuleElements } from "./useRuleElements";
 
 type One = Found["elements"][number];
@@ -24,6 +25,10 @@ export function RuleElements() {
   const [breaks, nearly, unknown] = [of("fails"), of("tight"), of("not judged")];
   const unit = unitOfMargin(found.unit);
   const sizable = roundPipes(
+    network,
+    breaks.map((one) => one.element),
+  );
+  const holders = storesNear(
     network,
     breaks.map((one) => one.element),
   );
@@ -102,6 +107,7 @@ export function RuleElements() {
               size these pipes
             </button>
           )}
+          {v.state === "fails" && holders.length > 0 && <FitThis elements={holders}>fit stores</FitThis>}
           {breaks.length > 0 && (
             <button
               type="button"

@@ -1,8 +1,7 @@
 import { useEffect, useState } from "react";
-import { copied } from "../../document/options";
-import { type Change, useProject } from "../../document/store";
+import { useProject } from "../../document/store";
 import { show, unitOf } from "../../document/units";
-import { NameForm } from "../../primitives/NameForm";
+import { ApplyAsOption } from "../search/ApplyAsOption";
 import { DesignSection } from "./DesignSection";
 import { DesignTable, LIMITS } from "./DesignTable";
 import { Settings } from "./Settings";
@@ -10,7 +9,7 @@ import { AIMS, type Aim, type Asked, type Design, useSizing } from "./useSizing"
 
 /** Pipes sized by every aim, side by side with what lies; nothing changes before it is applied, as an option of its own. */
 export function SizingPage({ pipes }: { pipes: string[] }) {
-  const { project, option, network, edit, showOption, sizePipes, say } = useProject();
+  const { project, network, sizePipes } = useProject();
   const [asked, setAsked] = useState<Asked>({
     material: "",
     source: "rational",
@@ -20,29 +19,16 @@ export function SizingPage({ pipes }: { pipes: string[] }) {
     rules: null,
   });
   const [aim, setAim] = useState<Aim>("excavation");
-  const [naming, setNaming] = useState(false);
   const { data, error, isFetching } = useSizing(pipes, asked);
   useEffect(() => {
-    const leave = (event: KeyboardEvent) => event.key === "Escape" && !naming && sizePipes(null);
+    const leave = (event: KeyboardEvent) =>
+      event.key === "Escape" && !(event.target instanceof HTMLInputElement) && sizePipes(null);
     window.addEventListener("keydown", leave);
     return () => window.removeEventListener("keydown", leave);
-  }, [sizePipes, naming]);
+  }, [sizePipes]);
   if (!project || !network) return null;
   const found = error ? null : (data ?? null);
   const design = found?.aims[aim];
-  const apply = async (name: string) => {
-    setNaming(false);
-    const change = copied(project, option, name);
-    if ("problem" in change) return say(change.problem);
-    const at = `/options/${change.shown}/network`;
-    const laid = (design?.patch ?? []).map((one) => ({ ...one, path: `${at}${String(one.path)}` }) as Change);
-    // the option and that it is looked at are one step
-    await edit([...change.changes, ...laid, { op: "replace", path: "/in_view", value: change.shown }]);
-    if (change.shown && useProject.getState().project?.options[change.shown]) {
-      sizePipes(null);
-      await showOption(change.shown);
-    }
-  };
   return (
     <div className="flex min-w-0 flex-1" data-testid="sizing">
       <div className="w-[256px] shrink-0 overflow-y-auto border-r border-rule2 px-3 py-2">
@@ -98,25 +84,13 @@ export function SizingPage({ pipes }: { pipes: string[] }) {
                     : "designs that are alike to the millimetre were taken as one"}
                 ; nothing changes before you apply; one step of undo
               </span>
-              {naming ? (
-                <NameForm
-                  suggested={AIMS[aim].toLowerCase()}
-                  label="name of the option that it becomes"
-                  keep={(name) => void apply(name)}
-                  leave={() => setNaming(false)}
-                  testId="sizing-name"
-                />
-              ) : (
-                <button
-                  type="button"
-                  className="bg-ink px-4 py-1 font-semibold text-hi disabled:opacity-40"
-                  disabled={design.patch.length === 0 || isFetching}
-                  onClick={() => setNaming(true)}
-                  data-testid="sizing-apply"
-                >
-                  Apply as an option
-                </button>
-              )}
+              <ApplyAsOption
+                patch={design.patch}
+                suggested={AIMS[aim].toLowerCase()}
+                done={() => sizePipes(null)}
+                disabled={isFetching}
+                testId="sizing-apply"
+              />
             </p>
           </>
         )}
