@@ -70,6 +70,7 @@ function server() {
           else if (change.path === "/name") document = project({ ...document, name: String(change.value) });
         revision += 1;
       }),
+    trial: async () => [],
     apply: async (where, from, edits) => ({
       ...(await done(`apply ${edits[0]?.edit} on ${where.option[0]} from ${from}`, () => {
         revision += 1;

@@ -39,6 +39,7 @@ from . import (
     series,
     sizing,
     statistics,
+    trial,
 )
 
 __all__ = ["make_app"]
@@ -48,7 +49,7 @@ _ROUTERS = (
     files.router, drawing.router, layers.grids, layers.whole_project, layers.router, rain.plain, rain.router,
     permits.router, results.router, rules.router, runoff.router, statistics.router, cause.router, series.router,
     moments.router, boundaries.router, dimensions.router, sizing.router, compare.router, estimate.router,
-    searches.router,
+    searches.router, trial.router,
 )  # fmt: skip
 
 

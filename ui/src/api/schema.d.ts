@@ -1591,6 +1591,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/options/{option}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trial
+         * @description What edits would do to the rules, by the storms that govern now.
+         */
+        post: operations["trial_api_projects__project_id__options__option__trial_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/checks": {
         parameters: {
             query?: never;
@@ -8481,6 +8501,16 @@ export interface components {
             side_slope: number;
         };
         /**
+         * TrialOut
+         * @description Every rule by the storms that governed it before the edit. storms : keys of them.
+         */
+        TrialOut: {
+            /** Verdicts */
+            verdicts: components["schemas"]["VerdictOut"][];
+            /** Storms */
+            storms: string[];
+        };
+        /**
          * Triangle
          * @description Rises straight to its peak and falls straight to the end.
          */
@@ -11725,6 +11755,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    trial_api_projects__project_id__options__option__trial_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["ChangeKind"] | components["schemas"]["GeneralVortex"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -16,7 +16,7 @@ export const documentOn = (over: Transport) =>
   createStore<State>((set, get) => ({
     ...serverPart(over, set, get),
     ...cursorPart(over, set, get),
-    ...viewPart(set, get),
+    ...viewPart(set, get, over.trial),
   }));
 
 const store = documentOn(transport);

@@ -1,5 +1,5 @@
 /** What the document asks of the server, and nothing of how: tests put another in its place. */
-import { api, call, type Edited, type Finding, Problem, type ProjectState } from "../api/client";
+import { api, call, type Edited, type Finding, Problem, type ProjectState, type Verdict } from "../api/client";
 import { follow, type Told } from "./follow";
 import type { Edit } from "./types";
 
@@ -13,6 +13,8 @@ export type Transport = {
   patch: (id: string, revision: number, changes: Change[]) => Promise<ProjectState>;
   /** Edit an option's network: all of the edits, or none. */
   apply: (where: Where, revision: number, edits: Edit[]) => Promise<Edited>;
+  /** Every rule by the storms that govern, as edits would have it; nothing is kept. */
+  trial: (where: Where, edits: Edit[]) => Promise<Verdict[]>;
   undo: (id: string, revision: number) => Promise<ProjectState>;
   redo: (id: string, revision: number) => Promise<ProjectState>;
   /** Have what an edit starts. */
@@ -50,6 +52,10 @@ export const transport: Transport = {
         body,
       }),
     ),
+  trial: async (where, body) => {
+    const found: unknown = await call(api.POST(`${at}/trial`, { params: { path: where }, body }));
+    return (found as { verdicts: Verdict[] }).verdicts;
+  },
   undo: (id, revision) => state(api.POST("/api/projects/{project_id}/undo", from(id, revision))),
   redo: (id, revision) => state(api.POST("/api/projects/{project_id}/redo", from(id, revision))),
   ask: (where) => call(api.POST(`${at}/answer`, on(where))),

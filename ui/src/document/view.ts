@@ -1,5 +1,7 @@
 /** How things are shown: of no interest to the server. */
-import type { Extent, Eye, Graph, NetworkView, PlanLook } from "./types";
+import type { Verdict } from "../api/client";
+import type { Transport, Where } from "./transport";
+import type { Edit, Extent, Eye, Graph, NetworkView, PlanLook } from "./types";
 
 export type GraphLook = Pick<Graph, "title" | "quantities" | "storms" | "against">;
 
@@ -23,6 +25,10 @@ export type ViewPart = {
   /** Ids of the stores and controls with which a fit begins; null while none is looked at. */
   fitting: string[] | null;
   fitThese: (elements: string[] | null) => void;
+  /** Rules by the storms that govern, while something is dragged; null while nothing is. */
+  trial: Verdict[] | null;
+  tryOut: (edits: Edit[]) => void;
+  endTrial: () => void;
   showOnPlan: (look: Partial<PlanLook>) => void;
   look: (view: NetworkView) => void;
   drawGraph: (look: Partial<GraphLook>) => void;
@@ -31,7 +37,29 @@ export type ViewPart = {
 
 const DEPTHS = "madidus.depths";
 
-export function viewPart(set: (part: Partial<ViewPart>) => void, get: () => ViewPart): ViewPart {
+/** What trials need to know of the document. */
+type Opened = { id: string | null; option: string };
+
+export function viewPart(
+  set: (part: Partial<ViewPart>) => void,
+  get: () => ViewPart & Opened,
+  tried: Transport["trial"],
+): ViewPart {
+  // a hand is faster than a storm: one trial is under way, and of those meanwhile the last waits
+  let hand = 0;
+  let busy = false;
+  let waiting: Edit[] | null = null;
+  const attempt = async (where: Where, edits: Edit[]): Promise<void> => {
+    const own = hand;
+    busy = true;
+    // what cannot be computed where the hand is has no margins; the edit itself says why, once it is made
+    const trial = await tried(where, edits).catch(() => null);
+    busy = false;
+    if (own === hand) set({ trial });
+    const next = waiting;
+    waiting = null;
+    if (next) await attempt(where, next);
+  };
   return {
     view: "plan",
     graph: { title: "", quantities: ["flow", "level"], storms: "picked", against: null },
@@ -44,6 +72,18 @@ export function viewPart(set: (part: Partial<ViewPart>) => void, get: () => View
     sizePipes: (sizing) => set({ sizing, fitting: null }),
     fitting: null,
     fitThese: (fitting) => set({ fitting, sizing: null }),
+    trial: null,
+    tryOut: (edits) => {
+      const { id: project_id, option } = get();
+      if (!project_id) return;
+      if (busy) waiting = edits;
+      else void attempt({ project_id, option }, edits);
+    },
+    endTrial: () => {
+      hand += 1;
+      waiting = null;
+      set({ trial: null });
+    },
     showOnPlan: (look) => set({ planLook: { ...get().planLook, ...look } }),
     look: (view) => set({ view }),
     drawGraph: (look) => set({ graph: { ...get().graph, ...look } }),

@@ -4,11 +4,11 @@ import { criteriaOf, RULES } from "../document/criteria";
 import { useProject } from "../document/store";
 import { show, showBand, showMargin, unitOf } from "../document/units";
 import { Gauge } from "./Gauge";
-import { overWord, stateOf, TEXT_TONE, WORD } from "./tone";
+import { marginState, overWord, stateOf, TEXT_TONE, WORD } from "./tone";
 
 /** One tile for each criterion, failing ones first; a click sets element, storm and moment everywhere. */
 export function MarginStrip() {
-  const { answer, before, cursor, point, project, revision, refine } = useProject();
+  const { answer, before, cursor, point, project, revision, refine, trial } = useProject();
   const verdicts = answer?.verdicts ?? [];
   const criteria = criteriaOf(project);
   const order = criteria.map((_, i) => i).filter((i) => criteria[i]?.rule.asked);
@@ -26,16 +26,19 @@ export function MarginStrip() {
       {order.length === 0 && <p className="self-center px-3 text-ink3">No rule is asked yet: set them in Brief.</p>}
       {order.map((i) => {
         const rule = criteria[i]?.rule;
-        const v = verdicts[i];
-        const state = stateOf(v);
+        // while something is dragged: by the storms that govern, beyond them nothing is known
+        const tried = trial?.[i];
+        const hand = tried?.value != null && tried.due > 0 ? tried : undefined;
+        const v = hand ?? verdicts[i];
+        const state = hand ? marginState(hand.value, hand.scale) : stateOf(v);
         // a rule that is judged is settled, whatever storms of others still do
-        const soFar = state === "not judged" && answer?.state === "running" && v !== undefined && v.seen > 0;
-        const provisional = current && v?.provisional === true;
+        const soFar = !hand && state === "not judged" && answer?.state === "running" && v !== undefined && v.seen > 0;
+        const provisional = !hand && current && v?.provisional === true;
         const stale = !current || (soFar && !provisional);
-        const open = state === "not judged" && !soFar && !provisional;
-        const close = current && v?.close === true;
+        const open = !hand && state === "not judged" && !soFar && !provisional;
+        const close = !hand && current && v?.close === true;
         const known = current && (close || v?.refined) && v?.band != null ? v.band : null;
-        const old = before?.verdicts[i];
+        const old = hand ? verdicts[i] : before?.verdicts[i];
         const dry = v?.dry ?? null;
         const margin =
           dry !== null && !open
@@ -66,20 +69,22 @@ export function MarginStrip() {
               <span className="flex justify-between gap-2">
                 <b className="truncate font-semibold">{v?.name ?? rule?.name}</b>
                 <span className={`whitespace-nowrap ${TEXT_TONE[state]}`}>
-                  {provisional
-                    ? `provisional, ${v.seen} of ${v.due}`
-                    : soFar
-                      ? "so far"
-                      : dry !== null && !open
-                        ? "nothing floods"
-                        : WORD[state]}
+                  {hand
+                    ? "by hand"
+                    : provisional
+                      ? `provisional, ${v.seen} of ${v.due}`
+                      : soFar
+                        ? "so far"
+                        : dry !== null && !open
+                          ? "nothing floods"
+                          : WORD[state]}
                   {close ? ", close" : ""} {dry === null && !open ? overWord(v) : ""}
                 </span>
               </span>
               <span className="flex items-center justify-between">
                 <span className="flex items-center gap-1 whitespace-nowrap">
                   <span
-                    className={`figure text-[27px] leading-8 ${provisional ? "underline decoration-dashed decoration-1 underline-offset-4" : ""} ${stale ? "text-ink3" : state === "fails" ? "text-madder" : ""}`}
+                    className={`figure text-[27px] leading-8 ${provisional || hand ? "underline decoration-dashed decoration-1 underline-offset-4" : ""} ${stale ? "text-ink3" : state === "fails" ? "text-madder" : ""}`}
                     data-testid={`margin-${i}`}
                   >
                     {margin.text}
@@ -91,7 +96,7 @@ export function MarginStrip() {
                     value={open ? null : v?.value}
                     scale={v?.scale}
                     state={state}
-                    stale={stale || provisional}
+                    stale={!hand && (stale || provisional)}
                     band={close ? (v?.band ?? 0) : 0}
                   />
                 </span>
