@@ -8,6 +8,7 @@ import numpy as np
 from madidus.core.design import Aim, Lock, Sizing, Stretch, size
 from madidus.core.elements import Basin
 from madidus.core.elements.geometry import geometry
+from madidus.core.elements.offset import figures_of, turned
 from madidus.core.elements.sections import Circular
 from madidus.core.model.sizing import SizingLimits, SizingRules, TrenchRow
 from madidus.core.prismoid import Prismoid, solved
@@ -115,7 +116,7 @@ def f12(given: Inputs) -> Found:
 def f10(given: Inputs) -> Found:
     found: Found = {}
     for pond in given["ponds"]:
-        outline = Basin(name="p", x=0, y=0, invert=0, cover=1, base=pond["polygon_xy_m"]).outline
+        outline = figures_of(turned(pond["polygon_xy_m"]))
         at = "top" if pond["polygon_is"] == "rim" else "base"
         store = Prismoid(at, *outline, pond["side_slope_h_per_v"], pond["depth_m"])
         # below a depth the pond is one over the same base
@@ -123,7 +124,10 @@ def f10(given: Inputs) -> Found:
             "base", store.area_at(0.0), _perimeter(store), outline[2], pond["side_slope_h_per_v"], pond["depth_m"]
         )
         name = pond["id"]
-        found[f"{name}: area at depths"] = [store.area_at(y) for y in pond["check_depths_m"]]
+        # what the solver is given: the outline itself moved, side by side
+        drawn = {pond["polygon_is"]: pond["polygon_xy_m"], "side_slope": pond["side_slope_h_per_v"]}
+        basin = Basin(name="p", x=0, y=0, invert=0.0, cover=pond["depth_m"], **drawn)
+        found[f"{name}: area at depths"] = [float(np.interp(y, *basin.areas())) for y in pond["check_depths_m"]]
         found[f"{name}: volume at depths"] = [
             Prismoid("base", base.area, base.perimeter, base.corners, base.slope, y).volume
             for y in pond["check_depths_m"]

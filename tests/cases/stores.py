@@ -6,6 +6,7 @@ import numpy as np
 
 from madidus.core.elements import Basin, RisingMain, Stone
 from madidus.core.elements.gate import submerged_from
+from madidus.core.elements.offset import figures_of, turned
 from madidus.core.elements.pump import main_loss
 from madidus.core.figures import Reduction
 from madidus.core.hydraulics.controls import control_flow
@@ -79,7 +80,7 @@ def b2(given: Inputs) -> Found:
     )  # fmt: skip
     run = Run(net, {"pond": [tuple(p) for p in given["inflow_points_s_m3s"]]}, given["run_length_s"], 10)
     basin = Basin(name="pond", **{k: v for k, v in pond.items() if k != "kind"})
-    area, perimeter, _ = basin.outline
+    area, perimeter, _ = figures_of(turned(basin.outline))
     table, level = node_table(basin), run.level("pond")
     through, over = run.flow("orifice"), run.flow("weir")
     found: Found = {

@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from madidus.core.elements import Basin
+from madidus.core.elements.offset import figures_of, turned
 from madidus.core.errors import ModelError
 from madidus.core.hydraulics.layout import held_at
 from madidus.core.prismoid import Prismoid, rectangle, solved
@@ -72,7 +73,7 @@ def test_the_table_holds_what_the_formula_says():
 def test_the_outline_of_a_basin_has_the_same_volume():
     base = [(0.0, 0.0), (24.0, 0.0), (18.0, 15.0), (3.0, 11.0)]
     basin = Basin(name="B", x=0, y=0, invert=8.0, cover=9.6, base=base, side_slope=2.5)
-    one = Prismoid("base", *basin.outline, slope=2.5, depth=1.6)
+    one = Prismoid("base", *figures_of(turned(basin.base)), slope=2.5, depth=1.6)
     depths, areas = basin.areas()
     volume = float(np.trapezoid(areas, depths))
     assert one.volume == pytest.approx(volume, rel=1e-3)

@@ -20,7 +20,8 @@ _HECTARE, _LEAST_PAVED = 1e4, 0.1
 
 @dataclass(frozen=True)
 class Ran:
-    """By id of nodes that flood : m of water above the cover at the most, and the storm's label.
+    """By id of nodes that flood : m of water above the cover at the most, and the storm's label. top : by id of stores,
+    their highest water (m) and its storm's label.
 
     unit : by id of nodes that catchments drain to, the greatest runoff of each paved hectare, m3/s. unused : by id of
     stores of which every storm took less than a tenth, the largest share that was taken. idle : ids
@@ -28,6 +29,7 @@ class Ran:
     """
 
     deepest: Mapping[str, tuple[float, str]] = field(default_factory=dict)
+    top: Mapping[str, tuple[float, str]] = field(default_factory=dict)
     unused: Mapping[str, float] = field(default_factory=dict)
     idle: Sequence[str] = ()
     unit: Mapping[str, float] = field(default_factory=dict)
@@ -70,6 +72,10 @@ def ran(
             id_ = reduction.nodes[i]
             if over[i] > deepest.get(id_, (0.0, ""))[0]:
                 deepest[id_] = (float(over[i]), storm.label)
+    top: dict[str, tuple[float, str]] = {}
+    for row, id_ in enumerate(reduction.nodes):
+        if isinstance(network.nodes[id_], Store):
+            top[id_] = max(((float(own.level[row]), storm.label) for storm, own in there), default=(-np.inf, ""))
     if not there or len(there) < len(storms):
         return Ran(deepest, unit=unit_flows(network, inflow))
     unused: dict[str, float] = {}
@@ -87,4 +93,4 @@ def ran(
         if not isinstance(link := network.links[id_], Conduit)
         and not isinstance(network.nodes[link.upstream], Outfall) and flow[k] < _PASSED
     ]  # fmt: skip
-    return Ran(deepest, unused, idle, unit_flows(network, inflow))
+    return Ran(deepest, top, unused, idle, unit_flows(network, inflow))

@@ -348,7 +348,7 @@ def write_dxf(network: Network) -> bytes:
         )
         _note(reference, "nodes", id_, node)
         if isinstance(node, Basin):
-            note(space.add_lwpolyline(node.base, close=True, dxfattribs={"layer": "NODES"}), '{"group": "part"}')
+            note(space.add_lwpolyline(node.outline, close=True, dxfattribs={"layer": "NODES"}), '{"group": "part"}')
     for id_, link in network.links.items():
         course = network.course(link)
         if isinstance(link, Conduit):

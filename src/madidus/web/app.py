@@ -27,6 +27,7 @@ from . import (
     layers,
     moments,
     permits,
+    ponds,
     problems,
     projects,
     rain,
@@ -49,7 +50,7 @@ _ROUTERS = (
     files.router, drawing.router, layers.grids, layers.whole_project, layers.router, rain.plain, rain.router,
     permits.router, results.router, rules.router, runoff.router, statistics.router, cause.router, series.router,
     moments.router, boundaries.router, dimensions.router, sizing.router, compare.router, estimate.router,
-    searches.router, trial.router,
+    searches.router, trial.router, ponds.router,
 )  # fmt: skip
 
 

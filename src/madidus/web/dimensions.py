@@ -2,9 +2,9 @@
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import BaseModel, Field
 
-from ..core.elements import Basin
+from ..core.elements.offset import area_of, figures_of, turned
 from ..core.errors import ModelError
 from ..core.prismoid import Prismoid, Unknown, rectangle, solved
 from .asked import Current, project_router
@@ -12,6 +12,7 @@ from .asked import Current, project_router
 __all__ = ["router"]
 
 _Size = Annotated[float, Field(gt=0, le=1e5, allow_inf_nan=False)]
+_LEAST = 0.05  # m2
 _Coordinate = Annotated[float, Field(ge=-1e8, le=1e8, allow_inf_nan=False)]
 
 
@@ -52,11 +53,10 @@ def dimensions(_: Current, given: DimensionsIn) -> DimensionsOut:
     if given.ring is None:
         store = rectangle(given.at, given.length, given.width, given.slope, given.depth)
     else:
-        try:
-            outline = Basin(name="b", x=0, y=0, invert=0, cover=1, base=given.ring).outline
-        except ValidationError as error:
-            raise ModelError("store", "ring", "has no area", "draw its corners in order, without crossing") from error
-        store = Prismoid(given.at, *outline, given.slope, given.depth)
+        corners = turned(given.ring)
+        if area_of(corners) < _LEAST:
+            raise ModelError("store", "ring", "has no area", "draw its corners in order, without crossing")
+        store = Prismoid(given.at, *figures_of(corners), given.slope, given.depth)
     found = solved(store, given.volume, given.unknown)
     return DimensionsOut(
         scale=found.scale, slope=found.slope, depth=found.depth, volume=found.volume, base=found.area_at(0.0),

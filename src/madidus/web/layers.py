@@ -24,7 +24,7 @@ from ..exchange.raster import pack_terrain, read_picture, read_terrain, unpack_t
 from ..store.project_store import Missing, ProjectStore, Revision
 from .asked import Current, Projects, Seen, Shown, option_router, project_router
 
-__all__ = ["grids", "ground_level", "router", "whole_project"]
+__all__ = ["grids", "ground_level", "router", "terrain_level", "whole_project"]
 
 _WIDENS = 0.1  # change of how a flood widens that is worth an edit
 
@@ -118,6 +118,17 @@ def ground_level(seen: Shown) -> GroundLevel:
         terrain = kept()
         found = terrain.level(x, y) if terrain else None
         return covers(x, y) if found is None else found
+
+    return level
+
+
+def terrain_level(seen: Shown) -> GroundLevel:
+    """The ground as the terrain has it; None where that is not known, whatever covers tell."""
+    kept = cache(lambda: _terrain_of(seen.projects, seen.revision))
+
+    def level(x: float, y: float) -> float | None:
+        terrain = kept()
+        return terrain.level(x, y) if terrain else None
 
     return level
 

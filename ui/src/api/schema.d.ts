@@ -1611,6 +1611,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/options/{option}/ponds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ponds
+         * @description Every pond with an outline, by id.
+         */
+        get: operations["ponds_api_projects__project_id__options__option__ponds_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/checks": {
         parameters: {
             query?: never;
@@ -1903,7 +1923,10 @@ export interface components {
         };
         /**
          * Basin
-         * @description A pond over a base outline whose sides rise at one slope: every edge moves outward by slope × height.
+         * @description A pond over an outline of its base, or within an outline of its rim, whose sides rise at even slopes.
+         *
+         *     Every side moves outward by its slope × height, with mitred corners; a shelf moves all sides on by its width. A ramp
+         *     takes its width × (its slope − the side's) × the height left above it from the area, its sides upright.
          */
         Basin: {
             /** Name */
@@ -1968,9 +1991,17 @@ export interface components {
             kind: "basin";
             /**
              * Base
-             * @description corners of the base, m
+             * @description corners of the base, m; or of the rim
              */
             base: [
+                number,
+                number
+            ][];
+            /**
+             * Rim
+             * @description corners at the bank, m; or of the base
+             */
+            rim: [
                 number,
                 number
             ][];
@@ -1980,6 +2011,13 @@ export interface components {
              * @default 3
              */
             side_slope: number;
+            /**
+             * Side Slopes
+             * @description of sides that differ
+             */
+            side_slopes: components["schemas"]["SideSlope"][];
+            shelf: components["schemas"]["Shelf"] | null;
+            ramp: components["schemas"]["Ramp"] | null;
         };
         /**
          * BedPoint
@@ -3226,6 +3264,20 @@ export interface components {
             peaks: {
                 [key: string]: number;
             };
+        };
+        /**
+         * Earthworks
+         * @description m3 within the rim: cut above the pond's own surface, fill below it (a bank that stands over the ground).
+         *
+         *     known : share of the area within the rim of which the ground is known.
+         */
+        Earthworks: {
+            /** Cut */
+            cut: number;
+            /** Fill */
+            fill: number;
+            /** Known */
+            known: number;
         };
         /**
          * EditedOut
@@ -4985,6 +5037,18 @@ export interface components {
             green: components["schemas"]["ProportionalLoss"] | components["schemas"]["ContinuingLoss"] | components["schemas"]["HortonLoss"] | components["schemas"]["GreenAmptLoss"] | components["schemas"]["CurveNumberLoss"];
         };
         /**
+         * Lowest
+         * @description The lowest ground on a rim: where, m, and its level, m.
+         */
+        Lowest: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Level */
+            level: number;
+        };
+        /**
          * Manhole
          * @description A shaft from invert to cover. `diameter` overrules the plan area.
          */
@@ -6059,6 +6123,36 @@ export interface components {
             problem: string;
         };
         /**
+         * PondEdges
+         * @description Corners on the plan of base and rim, and of a shelf's inner and outer edge, empty without one.
+         */
+        PondEdges: {
+            /** Base */
+            base: [
+                number,
+                number
+            ][];
+            /** Rim */
+            rim: [
+                number,
+                number
+            ][];
+            /** Shelf */
+            shelf: [
+                number,
+                number
+            ][][];
+        };
+        /**
+         * PondOut
+         * @description lowest, works : null where no terrain is known under it.
+         */
+        PondOut: {
+            edges: components["schemas"]["PondEdges"];
+            lowest: components["schemas"]["Lowest"] | null;
+            works: components["schemas"]["Earthworks"] | null;
+        };
+        /**
          * PreDevelopment
          * @description The site before the works as one catchment, under the same storms without an allowance.
          */
@@ -6514,6 +6608,27 @@ export interface components {
             storm: string;
             /** Margin */
             margin: number;
+        };
+        /**
+         * Ramp
+         * @description A way down for those who maintain it, from the rim to the base, straight into the pond.
+         */
+        Ramp: {
+            /**
+             * Side
+             * @description the side that it begins at
+             */
+            side: number;
+            /**
+             * Width
+             * @description m
+             */
+            width: number;
+            /**
+             * Slope
+             * @description length per fall: 10 is 1 in 10
+             */
+            slope: number;
         };
         /**
          * RatingCurve
@@ -7274,6 +7389,38 @@ export interface components {
             mapping: components["schemas"]["TableMapping"];
             /** Known */
             known: boolean;
+        };
+        /**
+         * Shelf
+         * @description A level shelf all round, where reeds stand and nobody falls in.
+         */
+        Shelf: {
+            /**
+             * Height
+             * @description m above the base
+             */
+            height: number;
+            /**
+             * Width
+             * @description m
+             */
+            width: number;
+        };
+        /**
+         * SideSlope
+         * @description A side whose slope is another than that of the rest.
+         */
+        SideSlope: {
+            /**
+             * Side
+             * @description from its corner of this number, in the outline's order, to the next
+             */
+            side: number;
+            /**
+             * Slope
+             * @description horizontal per vertical
+             */
+            slope: number;
         };
         /**
          * SizedPipe
@@ -11790,6 +11937,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    ponds_api_projects__project_id__options__option__ponds_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["PondOut"];
+                    };
                 };
             };
             /** @description Validation Error */

@@ -1,4 +1,4 @@
-import { isConduit, type NetLink, type NetNode, type Network, type Point } from "./types";
+import { drawnAs, isConduit, type NetLink, type NetNode, type Network, outlineOf, type Point } from "./types";
 
 type Ids = ReadonlySet<string>;
 const round = (value: number, digits = 2) => Number(value.toFixed(digits));
@@ -13,7 +13,12 @@ export function moved(network: Network, ids: Ids, dx: number, dy: number): Netwo
     nodes: map(network.nodes, (id, node) => {
       if (!ids.has(id)) return node;
       const [x, y] = by([node.x, node.y]);
-      return { ...node, x, y, ...(node.kind === "basin" ? { base: node.base.map(by) } : {}) } as NetNode;
+      return {
+        ...node,
+        x,
+        y,
+        ...(node.kind === "basin" ? { [drawnAs(node)]: outlineOf(node).map(by) } : {}),
+      } as NetNode;
     }),
     links: map(network.links, (id, link) =>
       isConduit(link) && link.bends.length && (ids.has(id) || (ids.has(link.upstream) && ids.has(link.downstream)))
@@ -75,7 +80,12 @@ function mapped(network: Network, change: (at: Point) => Point): Network {
   return {
     nodes: each(network.nodes, (node) => {
       const [x, y] = change([node.x, node.y]);
-      return { ...node, x, y, ...(node.kind === "basin" ? { base: node.base.map(change) } : {}) } as NetNode;
+      return {
+        ...node,
+        x,
+        y,
+        ...(node.kind === "basin" ? { [drawnAs(node)]: outlineOf(node).map(change) } : {}),
+      } as NetNode;
     }),
     links: each(network.links, (link) => (isConduit(link) ? { ...link, bends: link.bends.map(change) } : link)),
     catchments: each(network.catchments, (ground) => ({ ...ground, polygon: ground.polygon.map(change) })),

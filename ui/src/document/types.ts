@@ -24,6 +24,10 @@ export type Shaft = Manhole | Junction | Inlet;
 export type Storage = Kind<NetNode, "storage">;
 export type Basin = Kind<NetNode, "basin">;
 export type Stone = Kind<NetNode, "stone">;
+/** The corners that are drawn of a pond, of its base or of its rim, and the field that keeps them. */
+export const outlineOf = (basin: Basin): [number, number][] =>
+  (basin.base.length ? basin.base : basin.rim) as [number, number][];
+export const drawnAs = (basin: Basin): "base" | "rim" => (basin.base.length ? "base" : "rim");
 export type Store = Storage | Basin | Stone;
 export type Outfall = Kind<NetNode, "outfall">;
 export type Inflow = Shaft["inflows"][number];

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, call } from "../api/client";
 import type { components } from "../api/schema";
 import { useProject } from "../document/store";
-import type { Basin, Storage } from "../document/types";
+import { type Basin, drawnAs, outlineOf, type Storage } from "../document/types";
 import { type Quantity, show, unitOf } from "../document/units";
 import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
@@ -18,10 +18,10 @@ export function dimensionsOf(store: Storage | Basin): Given {
   const depth = Math.max(store.cover - store.invert, 0.01);
   if (store.kind === "basin")
     return {
-      at: "base",
+      at: drawnAs(store) === "base" ? "base" : "top",
       length: 1,
       width: 1,
-      ring: store.base,
+      ring: outlineOf(store),
       slope: store.side_slope,
       depth,
       volume: 1,
@@ -128,8 +128,8 @@ function Sheet({ id, store, done }: { id: string; store: Storage | Basin; done: 
             { op: "replace" as const, path: `${at}/side_slope`, value: found.slope },
             {
               op: "replace" as const,
-              path: `${at}/base`,
-              value: scaled((given.ring ?? store.base) as [number, number][], scale),
+              path: `${at}/${drawnAs(store)}`,
+              value: scaled((given.ring ?? outlineOf(store)) as [number, number][], scale),
             },
           ]
         : [{ op: "replace" as const, path: `${at}/table`, value: table }];
@@ -161,7 +161,7 @@ function Sheet({ id, store, done }: { id: string; store: Storage | Basin; done: 
       )}
       {store.kind === "basin" && unknown === "area" && (
         <p className="flex justify-between py-[3px] font-semibold" data-testid="solved-area">
-          Base, times
+          Outline, times
           <span className="figure">{scale.toFixed(3)}</span>
         </p>
       )}

@@ -1,6 +1,6 @@
 import { areaOf } from "../document/course";
 import { useProject } from "../document/store";
-import { isStore, type NetNode } from "../document/types";
+import { drawnAs, isStore, type NetNode, outlineOf } from "../document/types";
 import { show, unitOf } from "../document/units";
 import { nodeKind } from "../kinds";
 import { Figure } from "../primitives/Figure";
@@ -36,7 +36,11 @@ export function NodeCard({ id, node }: { id: string; node: NetNode }) {
       />
       <NodeInputs id={id} node={node} />
       {answer?.nodes[id] && node.kind === "basin" && (
-        <Figure label="Base" value={show(areaOf(node.base), "area")} unit={unitOf("area")} />
+        <Figure
+          label={drawnAs(node) === "base" ? "Base" : "Within the rim"}
+          value={show(areaOf(outlineOf(node)), "area")}
+          unit={unitOf("area")}
+        />
       )}
       {node.kind !== "outfall" && <DrainsHere id={id} />}
       <h3 className="mt-2 border-t border-rule pt-1 font-semibold">

@@ -15,6 +15,7 @@ from .finding import Finding, Fix
 from .neighbours import neighbours
 from .outlets import outlets
 from .places import places
+from .ponds import ponds
 from .rain import rain
 from .runoff import runoff
 from .usual import usual
@@ -36,11 +37,11 @@ def check(project: Project, ground: GroundLevel | None = None) -> list[Finding]:
 
 
 def judged(
-    project: Project, seen: Ran = _NOTHING, ground: GroundLevel | None = None
+    project: Project, seen: Ran = _NOTHING, ground: GroundLevel | None = None, terrain: GroundLevel | None = None
 ) -> list[tuple[Finding, str | None]]:
     """Every finding with the reason for which it has been accepted; what stops a run cannot be.
 
-    seen : what a run says of elements. ground : as for `check`.
+    seen : what a run says of elements. ground : as for `check`; terrain : the same, None where only covers tell of it.
     """
     reasons = {
         (accepted.check, accepted.element): accepted.reason
@@ -48,5 +49,9 @@ def judged(
     }  # fmt: skip
     return [
         (finding, reasons.get((finding.check, finding.element)) if finding.severity == "look" else None)
-        for finding in (*check(project, ground), *after_run(project.option.network, seen))
+        for finding in (
+            *check(project, ground),
+            *(ponds(project, terrain, seen) if terrain else ()),
+            *after_run(project.option.network, seen),
+        )
     ]

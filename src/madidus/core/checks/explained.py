@@ -311,6 +311,11 @@ EXPLAINED: dict[str, Explanation] = {
         "Nothing paved", "A catchment has no paved part, where three quarters of the others have.",
         "Nothing runs off it at once.", "Type its paved share, or accept that it is green.",
     ),
+    "rim-low": Explanation(
+        "Low ground on a rim", "The terrain under the rim of a pond lies below its top water with freeboard.",
+        "Water leaves there before the bank is reached: the freeboard is not what the rule says.",
+        "Raise the ground there, lower the bank, or move the outline.",
+    ),
     "store-vast": Explanation(
         "A store beyond its catchments", "A store holds more than the limit for the paved ground above it, 500 mm.",
         "It never fills, and all behind it is met.", "Look at its areas and depths, and at what drains to it.",

@@ -190,7 +190,7 @@ def redraw(network: Network, element: str, corners: Sequence[tuple[float, float]
         return with_elements(network, catchments={element: with_fields(catchment, outlined)})
     node = network.nodes.get(element)
     if isinstance(node, Basin):
-        return with_elements(network, nodes={element: with_fields(node, {"base": kept})})
+        return with_elements(network, nodes={element: with_fields(node, {node.drawn: kept})})
     if node is not None:
         raise ModelError(network.label(element), "base", "has no outline", "choose a pond with a side slope")
     conduit = _conduit(network, element)

@@ -35,7 +35,7 @@ def move(network: Network, elements: Collection[str], east: float, north: float)
     for id_ in network.nodes.keys() & set(elements):
         node = network.nodes[id_]
         x, y = by((node.x, node.y))
-        base = {"base": [by(corner) for corner in node.base]} if isinstance(node, Basin) else {}
+        base: dict[str, Any] = {node.drawn: [by(corner) for corner in node.outline]} if isinstance(node, Basin) else {}
         nodes[id_] = with_fields(node, {"x": x, "y": y, **base})
     catchments = {
         id_: with_fields(catchment, {"polygon": [by(corner) for corner in catchment.polygon]})

@@ -1,25 +1,64 @@
-"""A pond over a base outline."""
+"""A pond by an outline: of its base or of its rim."""
 
-import math
+from functools import lru_cache
 from typing import Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
 
+from ..document import DocumentModel
 from .node import Spot
+from .offset import area_of, offset, perimeter_of, turned
 from .store import Store
 
-__all__ = ["Basin"]
+__all__ = ["Basin", "Ramp", "Shelf", "SideSlope"]
+
+_ROWS = 41  # of a table of areas
+_JUMP = 5e-4  # m above and below a shelf, over which the area changes
+_LEAST = 0.05  # m2
+_MARK = 64  # steps in which it is told where sides meet
+
+_Corners = list[tuple[float, float]]
+
+
+class SideSlope(DocumentModel):
+    """A side whose slope is another than that of the rest."""
+
+    side: int = Field(ge=1, le=1000, description="from its corner of this number, in the outline's order, to the next")
+    slope: float = Field(ge=0, le=50, description="horizontal per vertical")
+
+
+class Shelf(DocumentModel):
+    """A level shelf all round, where reeds stand and nobody falls in."""
+
+    height: float = Field(gt=0, le=100, description="m above the base")
+    width: float = Field(gt=0, le=100, description="m")
+
+
+class Ramp(DocumentModel):
+    """A way down for those who maintain it, from the rim to the base, straight into the pond."""
+
+    side: int = Field(ge=1, le=1000, description="the side that it begins at")
+    width: float = Field(gt=0, le=100, description="m")
+    slope: float = Field(gt=0, le=100, description="length per fall: 10 is 1 in 10")
 
 
 class Basin(Store):
-    """A pond over a base outline whose sides rise at one slope: every edge moves outward by slope × height."""
+    """A pond over an outline of its base, or within an outline of its rim, whose sides rise at even slopes.
+
+    Every side moves outward by its slope × height, with mitred corners; a shelf moves all sides on by its width. A ramp
+    takes its width × (its slope − the side's) × the height left above it from the area, its sides upright.
+    """
 
     DRAWN: ClassVar[dict[str, str]] = {"basin": "P"}
 
     kind: Literal["basin"] = "basin"
-    base: list[tuple[float, float]] = Field(min_length=3, max_length=1000, description="corners of the base, m")
+    base: _Corners = Field(default_factory=list, max_length=1000, description="corners of the base, m; or of the rim")
+    rim: _Corners = Field(default_factory=list, max_length=1000, description="corners at the bank, m; or of the base")
     side_slope: float = Field(3.0, ge=0, le=50, description="horizontal per vertical")
+    side_slopes: list[SideSlope] = Field(default_factory=list, max_length=1000, description="of sides that differ")
+    shelf: Shelf | None = None
+    ramp: Ramp | None = None
 
     @classmethod
     def start(cls, spot: Spot, drawn: str) -> dict[str, Any]:
@@ -29,37 +68,93 @@ class Basin(Store):
 
     @model_validator(mode="after")
     def _has_area(self) -> Self:
-        if self.outline[0] < 0.05:
-            raise ValueError("the base has no area; draw its corners in order, without crossing edges")
+        if bool(self.base) == bool(self.rim):
+            raise ValueError("base, rim: draw one of them, and leave the other empty")
+        name = self.drawn
+        if len(self.outline) < 3 or abs(area_of(np.array(self.outline))) < _LEAST:
+            raise ValueError(f"the {name} has no area; draw its corners in order, without crossing edges")
+        count = len(self.outline)
+        for side in (*(one.side for one in self.side_slopes), self.ramp.side if self.ramp else 1):
+            if side > count:
+                raise ValueError(f"side slopes: the {name} has {count} sides, and there is no side {side}")
+        if self.shelf and self.shelf.height >= self.depth:
+            raise ValueError("shelf, height: lies above the bank; lower it, or leave the shelf out")
+        if self.depth > 0.0:
+            self._is_whole()
         return self
 
-    @property
-    def outline(self) -> tuple[float, float, float]:
-        """Area (m2) and perimeter (m) of the base, and the sum over corners of tan(half the turn), for mitred offsets.
+    def _is_whole(self) -> None:
+        """Sides that move inward must not meet on the way, nor a ramp take all of the base."""
+        on_the_way = np.linspace(0.0, self.depth, _MARK)[:: -1 if self.rim else 1]
+        for depth in on_the_way if len(self.ring(float(on_the_way[-1]))) == 0 else []:
+            if len(self.ring(float(depth))) == 0:
+                way = f"{self.depth - depth:.2f} m below its rim" if self.rim else f"{depth:.2f} m above its base"
+                raise ValueError(
+                    f"side slope: its sides meet {way}; let them be steeper, the pond shallower or its outline larger"
+                )
+        if self.ramp is not None and self._area_at(0.0) < _LEAST:
+            raise ValueError("ramp: takes all of the base; let it be steeper or narrower, or the base larger")
 
-        An edge moved outward by d gives area + perimeter d + corners d².
+    @property
+    def depth(self) -> float:
+        """From the base to the bank, m."""
+        return self.cover - self.invert
+
+    @property
+    def drawn(self) -> Literal["base", "rim"]:
+        """Which outline is drawn."""
+        return "base" if self.base else "rim"
+
+    @property
+    def outline(self) -> _Corners:
+        """The corners that are drawn, of the base or of the rim."""
+        return self.base or self.rim
+
+    def slopes(self) -> np.ndarray:
+        """Of every side, in the order of the outline counter-clockwise; horizontal per vertical."""
+        found = np.full(len(self.outline), self.side_slope)
+        for one in self.side_slopes:
+            found[one.side - 1] = one.slope
+        return found if area_of(np.array(self.outline)) > 0.0 else np.roll(found[::-1], -1)
+
+    def ring(self, depth: float) -> np.ndarray:
+        """Corners of the water's edge at a depth, as if there were no ramp; float64[corner, 2], empty where the sides
+        have met.
         """
-        points = self.base if _signed_area(self.base) > 0 else self.base[::-1]
-        perimeter, corners = 0.0, 0.0
-        for k, (x, y) in enumerate(points):
-            (x0, y0), (x1, y1) = points[k - 1], points[(k + 1) % len(points)]
-            ax, ay, bx, by = x - x0, y - y0, x1 - x, y1 - y
-            perimeter += math.hypot(bx, by)
-            corners += math.tan(0.5 * math.atan2(ax * by - ay * bx, ax * bx + ay * by))
-        return abs(_signed_area(points)), perimeter, corners
+        shelf = self.shelf
+        if self.base:
+            out = self.slopes() * depth + (shelf.width if shelf and depth > shelf.height else 0.0)
+        else:
+            out = -self.slopes() * (self.depth - depth) - (shelf.width if shelf and depth <= shelf.height else 0.0)
+        return offset(turned(self.outline), out)
+
+    def _area_at(self, depth: float) -> float:
+        area = area_of(self.ring(depth))
+        if self.ramp is not None:
+            slope = next((one.slope for one in self.side_slopes if one.side == self.ramp.side), self.side_slope)
+            area -= self.ramp.width * max(self.ramp.slope - slope, 0.0) * (self.depth - depth)
+        return area
+
+    def depths(self) -> np.ndarray:
+        """Depths at which its areas are told, m."""
+        found = np.linspace(0.0, self.depth, _ROWS)
+        if self.shelf is not None:
+            found = np.append(found, [self.shelf.height - _JUMP, self.shelf.height + _JUMP])
+        return np.unique(np.clip(found, 0.0, self.depth))
 
     def areas(self) -> tuple[np.ndarray, np.ndarray]:
-        area, perimeter, corners = self.outline
-        depths = np.linspace(0.0, self.cover - self.invert, 41)
-        outward = self.side_slope * depths
-        return depths, area + perimeter * outward + corners * outward**2
+        return _areas(self.model_dump_json(include=_SHAPE))
 
     def around(self, depths: np.ndarray, area: np.ndarray) -> np.ndarray:
-        _, perimeter, corners = self.outline
-        return np.asarray(perimeter + 2.0 * corners * self.side_slope * depths)
+        return np.array([perimeter_of(self.ring(float(depth))) for depth in depths])
 
 
-def _signed_area(points: list[tuple[float, float]]) -> float:
-    return 0.5 * sum(
-        x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(points, [*points[1:], points[0]], strict=True)
-    )  # fmt: skip
+_SHAPE = {"cover", "invert", "base", "rim", "side_slope", "side_slopes", "shelf", "ramp"}
+
+
+@lru_cache(maxsize=256)
+def _areas(shape: str) -> tuple[np.ndarray, np.ndarray]:
+    """Depths and areas of a pond of this shape; read only. An outline is moved dozens of times for them."""
+    basin = Basin.model_validate_json(f'{{"name": "pond", {shape[1:]}')
+    depths = basin.depths()
+    return depths, np.array([basin._area_at(float(depth)) for depth in depths])

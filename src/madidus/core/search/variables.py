@@ -66,7 +66,7 @@ def _table(node: Storage, areas: float = 1.0, depths: float = 1.0) -> list[dict[
 
 def _scaled(node: Basin, factor: float) -> list[tuple[float, float]]:
     """The outline about its middle, as large by `factor`."""
-    points = np.array(node.base)
+    points = np.array(node.outline)
     middle = points.mean(axis=0)
     return [(round(float(x), 3), round(float(y), 3)) for x, y in middle + (points - middle) * np.sqrt(factor)]
 
@@ -102,7 +102,7 @@ _KINDS: dict[type, dict[Change, _Kind]] = {
         ),
     },
     Basin: {
-        "area": _Kind(_one, lambda node, f: {"base": _scaled(node, f)}, step=0.0),
+        "area": _Kind(_one, lambda node, f: {node.drawn: _scaled(node, f)}, step=0.0),
         "depth": _Kind(_depth, _deeper, 0.5, 2.0),
         "slope": _Kind(lambda node: node.side_slope, lambda _, s: {"side_slope": round(s, 3)}, 0.5, 2.0),
     },

@@ -1,26 +1,99 @@
-import type { Basin } from "../../document/types";
+import { type Basin, drawnAs, outlineOf } from "../../document/types";
+import { Choice } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
 import { Dimensions } from "../../views/Dimensions";
+import { PondInGround } from "../../views/PondInGround";
 import { useCommit } from "../../views/useCommit";
+import { usePonds, useRedrawn } from "../../views/usePonds";
 import type { Canvas, NodeKind } from "../node";
 import { box, StoreForm } from "../shared";
 
 function Form({ id, node: basin }: { id: string; node: Basin }) {
   const commit = useCommit("nodes", id);
+  const redraw = useRedrawn(id, basin);
+  const pond = usePonds()?.[id];
+  const drawn = drawnAs(basin);
+  const even = basin.side_slopes.length === 0 && !basin.shelf && !basin.ramp;
   return (
     <StoreForm id={id} store={basin}>
-      <NumberField label="Side slope" value={basin.side_slope} quantity="slope" commit={commit("side_slope")} />
-      <Dimensions id={id} store={basin} />
-      <Rows
-        title="Base corners"
-        columns={[
-          { key: "x", label: "east", quantity: "length" },
-          { key: "y", label: "north", quantity: "length" },
-        ]}
-        rows={basin.base.map(([x, y]) => ({ x, y }))}
-        commit={(rows) => commit("base")(rows.map(({ x, y }) => [x, y]))}
+      <Choice
+        label="Drawn is"
+        value={drawn}
+        options={{ base: "the base", rim: "the rim" }}
+        commit={(at) => redraw(at as "base" | "rim", pond?.edges[at as "base" | "rim"])}
+        testId="pond-drawn"
       />
+      <NumberField
+        label="Side slope"
+        value={basin.side_slope}
+        quantity="slope"
+        commit={commit("side_slope")}
+        testId="pond-slope"
+      />
+      {even && <Dimensions id={id} store={basin} />}
+      <details>
+        <summary className="text-ink2" data-testid="pond-shape">
+          Sides, shelf and ramp{even ? "" : ": as given"}
+        </summary>
+        <Rows
+          title="Sides that differ"
+          columns={[
+            { key: "side", label: "side", quantity: "count" },
+            { key: "slope", label: "slope", quantity: "slope" },
+          ]}
+          rows={basin.side_slopes}
+          commit={commit("side_slopes")}
+        />
+        <Choice
+          label="Shelf"
+          value={basin.shelf ? "yes" : "no"}
+          options={{ no: "none", yes: "all round" }}
+          commit={(value) => commit("shelf")(value === "yes" ? { height: 0.3, width: 1 } : null)}
+          testId="pond-shelf"
+        />
+        {basin.shelf && (
+          <>
+            <NumberField
+              label="Above the base"
+              value={basin.shelf.height}
+              quantity="length"
+              commit={commit("shelf/height")}
+            />
+            <NumberField
+              label="Width of the shelf"
+              value={basin.shelf.width}
+              quantity="length"
+              commit={commit("shelf/width")}
+              testId="shelf-width"
+            />
+          </>
+        )}
+        <Choice
+          label="Ramp"
+          value={basin.ramp ? "yes" : "no"}
+          options={{ no: "none", yes: "into the pond" }}
+          commit={(value) => commit("ramp")(value === "yes" ? { side: 1, width: 3, slope: 8 } : null)}
+          testId="pond-ramp"
+        />
+        {basin.ramp && (
+          <>
+            <NumberField label="From side" value={basin.ramp.side} quantity="count" commit={commit("ramp/side")} />
+            <NumberField label="Its width" value={basin.ramp.width} quantity="length" commit={commit("ramp/width")} />
+            <NumberField label="Its slope" value={basin.ramp.slope} quantity="slope" commit={commit("ramp/slope")} />
+          </>
+        )}
+        <Rows
+          title={drawn === "base" ? "Base corners" : "Rim corners"}
+          columns={[
+            { key: "x", label: "east", quantity: "length" },
+            { key: "y", label: "north", quantity: "length" },
+          ]}
+          rows={outlineOf(basin).map(([x, y]) => ({ x, y }))}
+          commit={(rows) => commit(drawn)(rows.map(({ x, y }) => [x, y]))}
+        />
+      </details>
+      <PondInGround pond={pond} bank={basin.cover} />
     </StoreForm>
   );
 }
@@ -38,7 +111,7 @@ function mark(c: Canvas) {
 export const KIND: NodeKind<Basin> = {
   kind: "basin",
   order: 6,
-  draws: [{ drawn: "basin", label: "Pond, by side slope", key: "b" }],
+  draws: [{ drawn: "basin", label: "Pond, by outline", key: "b" }],
   label: () => "Pond",
   radius: 15,
   outline: box,

@@ -17,6 +17,7 @@ import type { Network, Point } from "../../document/types";
 import { walk } from "../../document/walk";
 import type { Drawable } from "../../kinds";
 import { flagsOf, useRuleElements } from "../results/useRuleElements";
+import { usePonds } from "../usePonds";
 import { closed, Sheets } from "./features";
 import { boxPick, dragCorners, dragNodes, SNAP, showHandles } from "./gestures";
 import { useGrid } from "./grid";
@@ -129,6 +130,10 @@ export function Plan({
   useEffect(() => {
     if (project) sheets.current.drawBackdrop(project.backdrop);
   }, [project]);
+  const ponds = usePonds();
+  useEffect(() => {
+    if (network) sheets.current.drawPonds(ponds ?? {}, network);
+  }, [ponds, network]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another projection has made another map
   useEffect(() => {
     if (!network) return;

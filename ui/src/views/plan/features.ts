@@ -3,10 +3,12 @@ import { type Geometry, LineString, MultiPoint, Point, Polygon } from "ol/geom";
 import VectorLayer from "ol/layer/Vector";
 import VectorImageLayer from "ol/layer/VectorImage";
 import VectorSource from "ol/source/Vector";
-import { Circle, Fill, Stroke, Style } from "ol/style";
+import { Circle, Fill, RegularShape, Stroke, Style, Text } from "ol/style";
 import { courseOf } from "../../document/course";
 import { useProject } from "../../document/store";
 import { type Backdrop, isStore, type Network, type Point as Place } from "../../document/types";
+import { show } from "../../document/units";
+import type { Pond } from "../usePonds";
 import { RuleFlags } from "./flags";
 import { Names } from "./names";
 import { drawStill } from "./nodeSymbol";
@@ -28,6 +30,7 @@ export const closed = (ring: Place[]): Place[][] => [[...ring, ring[0] ?? [0, 0]
 /** The sheets of the plan, from the ground up. `sketch` is what is being drawn and is nobody's yet. */
 export class Sheets {
   readonly backdrop = new VectorSource();
+  readonly ponds = new VectorSource();
   readonly grounds = new VectorSource();
   readonly links = new VectorSource();
   readonly nodes = new VectorSource();
@@ -44,6 +47,7 @@ export class Sheets {
     const layer = (source: VectorSource) => new VectorImageLayer({ source, imageRatio: 1.5 });
     return [
       layer(this.backdrop),
+      layer(this.ponds),
       layer(this.grounds),
       layer(this.links),
       this.conduitWater,
@@ -83,6 +87,12 @@ export class Sheets {
   drawBackdrop(items: Backdrop[]) {
     this.backdrop.clear();
     this.backdrop.addFeatures(items.map(backdropFeature));
+  }
+
+  /** Edges of ponds, from the server that moves their outlines. */
+  drawPonds(ponds: Record<string, Pond>, network: Network) {
+    this.ponds.clear();
+    this.ponds.addFeatures(Object.entries(ponds).flatMap(([id, pond]) => pondFeatures(pond, network.nodes[id])));
   }
 
   draw(network: Network, still: boolean) {
@@ -143,24 +153,51 @@ function groundStyle(picked: boolean): Style {
 const GROUND = { picked: groundStyle(true), plain: groundStyle(false) };
 const BASE = new Style({ stroke: new Stroke({ color: "#25727d", width: 1 }), fill: new Fill({ color: "#dce9e3" }) });
 
+const RIM = new Style({ stroke: new Stroke({ color: "#1d2427", width: 1.2 }), fill: new Fill({ color: "#e9ead8" }) });
+const SHELF = new Style({ stroke: new Stroke({ color: "#25727d", width: 1, lineDash: [3, 3] }) });
+
 const isPicked = (id: string) => useProject.getState().picked.has(id);
 
-/** Catchments by their outlines, and the bases of ponds at their true size. */
+/** Catchments by their outlines. */
 function groundFeatures(network: Network): Feature[] {
-  const grounds = Object.entries(network.catchments).flatMap(([id, ground]) => {
+  return Object.entries(network.catchments).flatMap(([id, ground]) => {
     if (ground.polygon.length < 3) return [];
     const feature = new Feature(new Polygon(closed(ground.polygon)));
     feature.setId(id);
     feature.setStyle(() => (isPicked(id) ? GROUND.picked : GROUND.plain));
     return [feature];
   });
-  const bases = Object.values(network.nodes).flatMap((node) => {
-    if (node.kind !== "basin") return [];
-    const feature = new Feature(new Polygon(closed(node.base)));
-    feature.setStyle(BASE);
-    return [feature];
-  });
-  return [...bases, ...grounds];
+}
+
+/** From the rim in: the bank, a shelf, the base; and a mark at the lowest ground on the rim, with its level. */
+function pondFeatures({ edges, lowest }: Pond, node: Network["nodes"][string] | undefined): Feature[] {
+  const ring = (corners: number[][], style: Style) => {
+    const feature = new Feature(new Polygon(closed(corners as Place[])));
+    feature.setStyle(style);
+    return feature;
+  };
+  const found = [ring(edges.rim, RIM), ...edges.shelf.map((edge) => ring(edge, SHELF)), ring(edges.base, BASE)];
+  if (!lowest || !node || node.kind === "outfall") return found;
+  const mark = new Feature(new Point([lowest.x, lowest.y]));
+  const low = lowest.level < node.cover;
+  mark.setStyle(
+    new Style({
+      image: new RegularShape({
+        points: 3,
+        radius: 6,
+        angle: Math.PI,
+        fill: new Fill({ color: low ? "#c8952f" : "#25727d" }),
+      }),
+      text: new Text({
+        text: `lowest ground on the rim ${show(lowest.level, "level")}`,
+        font: "11px Archivo Narrow, sans-serif",
+        offsetY: -13,
+        fill: new Fill({ color: low ? "#7a5410" : "#1d2427" }),
+        stroke: new Stroke({ color: "#f6f0e4", width: 3 }),
+      }),
+    }),
+  );
+  return [...found, mark];
 }
 
 function linkFeatures(network: Network): Feature[] {

@@ -10,7 +10,7 @@ import { Circle, Fill, Style } from "ol/style";
 import { courseOf } from "../../document/course";
 import { moved, touched } from "../../document/selection";
 import { useProject } from "../../document/store";
-import { type Edit, isConduit, type Network, type Point } from "../../document/types";
+import { type Edit, isConduit, type Network, outlineOf, type Point } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { closed, type Sheets } from "./features";
 
@@ -101,7 +101,7 @@ export function showHandles(sheets: Sheets, network: Network | null, id: string 
   sheets.handles.clear();
   const link = network?.links[id ?? ""];
   const node = network?.nodes[id ?? ""];
-  const ring = node?.kind === "basin" ? node.base : (network?.catchments[id ?? ""]?.polygon ?? []);
+  const ring = node?.kind === "basin" ? outlineOf(node) : (network?.catchments[id ?? ""]?.polygon ?? []);
   if (network && isConduit(link)) sheets.handles.addFeature(new Feature(new LineString(courseOf(network, link))));
   else if (ring.length > 2) sheets.handles.addFeature(new Feature(new Polygon(closed(ring))));
 }

@@ -1,6 +1,16 @@
 import type { components } from "../../api/schema";
 import { areaOf, courseOf, lengthOf } from "../../document/course";
-import { depthOf, isConduit, isStore, type NetNode, type Network, type Store, topOf } from "../../document/types";
+import {
+  depthOf,
+  drawnAs,
+  isConduit,
+  isStore,
+  type NetNode,
+  type Network,
+  outlineOf,
+  type Store,
+  topOf,
+} from "../../document/types";
 
 export type Surface = components["schemas"]["Surface"];
 export type Spot = [number, number, number];
@@ -86,9 +96,14 @@ export function ringsOf(store: Store): { level: number; radius: number }[] {
     return rows.length > 1 ? rows : [ring(0, store.table[0]?.area ?? 1), ring(depth, store.table[0]?.area ?? 1)];
   }
   if (store.kind === "stone") return [ring(0, store.length * store.width), ring(depth, store.length * store.width)];
-  const floor = areaOf(store.base);
-  const side = ring(0, floor).radius;
-  return [ring(0, floor), { level: store.cover, radius: side + depth * store.side_slope }];
+  const drawn = ring(0, areaOf(outlineOf(store))).radius;
+  const wide = depth * store.side_slope + (store.shelf?.width ?? 0);
+  return drawnAs(store) === "base"
+    ? [ring(0, areaOf(outlineOf(store))), { level: store.cover, radius: drawn + wide }]
+    : [
+        { level: store.invert, radius: Math.max(drawn - wide, 0.5) },
+        { level: store.cover, radius: drawn },
+      ];
 }
 
 /** Radius at a level between rings, m. */
