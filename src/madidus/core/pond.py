@@ -12,7 +12,7 @@ from .terrain import GroundLevel
 __all__ = ["Earthworks", "Lowest", "PondEdges", "earthworks", "edges", "lowest_on_rim"]
 
 _ALONG = 0.5  # m between looks at the ground along the rim
-_LOOKS = 4000  # places within the rim at which the ground is looked at, about
+_LOOKS = 16_000  # places within the rim at which the ground is looked at, about
 _LEVELS = 61  # of the pond, by which its surface is told there
 
 

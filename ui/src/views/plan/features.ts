@@ -6,7 +6,7 @@ import VectorSource from "ol/source/Vector";
 import { Circle, Fill, RegularShape, Stroke, Style, Text } from "ol/style";
 import { courseOf } from "../../document/course";
 import { useProject } from "../../document/store";
-import { type Backdrop, isStore, type Network, type Point as Place } from "../../document/types";
+import { type Backdrop, isStore, type Network, outlineOf, type Point as Place } from "../../document/types";
 import { show } from "../../document/units";
 import type { Pond } from "../usePonds";
 import { RuleFlags } from "./flags";
@@ -63,7 +63,7 @@ export class Sheets {
 
   /** Draw the styles anew: the pick has changed. */
   restyle() {
-    for (const source of [this.grounds, this.links, this.nodes]) source.changed();
+    for (const source of [this.ponds, this.grounds, this.links, this.nodes]) source.changed();
     this.flow();
   }
 
@@ -92,7 +92,7 @@ export class Sheets {
   /** Edges of ponds, from the server that moves their outlines. */
   drawPonds(ponds: Record<string, Pond>, network: Network) {
     this.ponds.clear();
-    this.ponds.addFeatures(Object.entries(ponds).flatMap(([id, pond]) => pondFeatures(pond, network.nodes[id])));
+    this.ponds.addFeatures(Object.entries(ponds).flatMap(([id, pond]) => pondFeatures(id, pond, network.nodes[id])));
   }
 
   draw(network: Network, still: boolean) {
@@ -170,13 +170,18 @@ function groundFeatures(network: Network): Feature[] {
 }
 
 /** From the rim in: the bank, a shelf, the base; and a mark at the lowest ground on the rim, with its level. */
-function pondFeatures({ edges, lowest }: Pond, node: Network["nodes"][string] | undefined): Feature[] {
+function pondFeatures(id: string, { edges, lowest }: Pond, node: Network["nodes"][string] | undefined): Feature[] {
   const ring = (corners: number[][], style: Style) => {
     const feature = new Feature(new Polygon(closed(corners as Place[])));
     feature.setStyle(style);
     return feature;
   };
-  const found = [ring(edges.rim, RIM), ...edges.shelf.map((edge) => ring(edge, SHELF)), ring(edges.base, BASE)];
+  const found: Feature[] = [
+    ring(edges.rim, RIM),
+    ...edges.shelf.map((edge) => ring(edge, SHELF)),
+    ring(edges.base, BASE),
+  ];
+  if (node?.kind === "basin") found.push(...sideNumbers(id, outlineOf(node)));
   if (!lowest || !node || node.kind === "outfall") return found;
   const mark = new Feature(new Point([lowest.x, lowest.y]));
   const low = lowest.level < node.cover;
@@ -198,6 +203,24 @@ function pondFeatures({ edges, lowest }: Pond, node: Network["nodes"][string] | 
     }),
   );
   return [...found, mark];
+}
+
+/** Which side is which, while the pond is picked: its form names them by number. */
+function sideNumbers(id: string, outline: Place[]): Feature[] {
+  return outline.map(([x, y], k) => {
+    const [x2, y2] = outline[(k + 1) % outline.length] ?? [x, y];
+    const feature = new Feature(new Point([(x + x2) / 2, (y + y2) / 2]));
+    const told = new Style({
+      text: new Text({
+        text: `${k + 1}`,
+        font: "11px Archivo Narrow, sans-serif",
+        fill: new Fill({ color: "#1d2427" }),
+        stroke: new Stroke({ color: "#f6f0e4", width: 3 }),
+      }),
+    });
+    feature.setStyle(() => (isPicked(id) ? told : undefined));
+    return feature;
+  });
 }
 
 function linkFeatures(network: Network): Feature[] {
