@@ -21,6 +21,7 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
 from tests.core.generated import rain, tree  # noqa: E402
+from tools.bench_design import fitted, sized  # noqa: E402
 from tools.bench_exchange import landxml_round  # noqa: E402
 from tools.bench_queue import behind_a_run  # noqa: E402
 from tools.bench_reading import reading  # noqa: E402
@@ -253,7 +254,14 @@ def queue(_sizes: list[int], _repeats: int, _exact: bool) -> Iterator[tuple[str,
     yield DEMOS[0], behind_a_run(parse_project(small), parse_project(large))
 
 
+def design(_sizes: list[int], _repeats: int, _exact: bool) -> Iterator[tuple[str, dict[str, float]]]:
+    """Searches: pipes sized, a pond fitted, single changes, a repair, a trial by hand."""
+    yield "200", sized(generated(200))
+    yield DEMOS[0], dict(fitted(demo(DEMOS[0]), "P1"))
+
+
 PARTS = {
+    "design": design,
     "queue": queue,
     "solver": solver,
     "edits": edits,

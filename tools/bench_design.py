@@ -1,0 +1,71 @@
+"""How long searches through designs take, beside a run of the whole ensemble on the same machine."""
+
+import time
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+
+from madidus.core.design import AIMS
+from madidus.core.design.network import Asked as SizingAsked
+from madidus.core.design.network import designs
+from madidus.core.elements import Orifice, Store
+from madidus.core.ensemble import Plan, make_plan, run_plan, submit_to
+from madidus.core.figures import Figures
+from madidus.core.model.project import Project
+from madidus.core.search.bigger import bigger
+from madidus.core.search.by_hand import by_hand, deciding
+from madidus.core.search.fit import fit
+from madidus.core.search.repair import repair
+from madidus.core.search.space import Asked
+from madidus.core.search.variables import Variable, changeable, laid
+
+__all__ = ["fitted", "sized"]
+
+_SUBMIT = submit_to(ThreadPoolExecutor(2))
+
+
+def _known(plan: Plan) -> dict[str, Figures]:
+    found = run_plan(plan, [s.key for s in plan.storms], _SUBMIT)
+    return {one.key: one for one in found if isinstance(one, Figures)}
+
+
+def sized(project: Project) -> dict[str, float]:
+    """All round pipes sized: the three aims as the page asks for them, and the slowest of them alone, s."""
+    began = time.perf_counter()
+    designs(project, SizingAsked())
+    page = time.perf_counter() - began
+
+
+def fitted(project: Project, store: str) -> Iterator[tuple[str, float]]:
+    """A pond with its orifice fitted, single changes, a repair, a trial by hand; each by the run of every storm."""
+    plan = make_plan(project)
+    _known(plan)  # compiled, and warm
+    began = time.perf_counter()
+    known = _known(plan)
+    whole = time.perf_counter() - began
+    yield "ensemble_s", whole
+    network = plan.network
+    pond = next(id_ for id_, node in network.nodes.items() if isinstance(node, Store) and node.name == store)
+    outlet = next(id_ for id_, one in network.links.items() if isinstance(one, Orifice) and one.upstream == pond)
+    size_of = next(one for one in changeable(network, outlet) if one.what == "size")
+    variables = [Variable(pond, "area", 0.3, 3.0), Variable(outlet, "size", size_of.low, size_of.high)]
+    verdicts = plan.verdicts(known)
+
+    def rules(*kinds: str) -> list[tuple[int, int]]:
+        return [(v.criterion.place, v.criterion.row) for v in verdicts if v.criterion.kind in kinds]
+
+    began = time.perf_counter()
+    found = fit(plan, Asked(variables, rules("outflow", "freeboard"), "volume"), _SUBMIT, known=known)
+    took = time.perf_counter() - began
+    yield "fit_s", took
+    yield "fit_by_ensemble", took / whole
+    yield "fit_trials", float(len(found.steps))
+    yield "fit_storms_by_ensemble", found.storms / len(plan.storms)
+    began = time.perf_counter()
+    bigger(project, plan, rules("outflow")[0], known, _SUBMIT)
+    yield "bigger_by_ensemble", (time.perf_counter() - began) / whole
+    began = time.perf_counter()
+    repair(project, plan, rules("surcharge", "flood_volume"), _SUBMIT, known=known)
+    yield "repair_by_ensemble", (time.perf_counter() - began) / whole
+    began = time.perf_counter()
+    by_hand(plan, laid(network, {variables[1]: size_of.value * 0.95}), deciding(verdicts), _SUBMIT)
+    yield "by_hand_s", time.perf_counter() - began
