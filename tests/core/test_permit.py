@@ -4,13 +4,14 @@ import copy
 import json
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from madidus.core.ensemble import make_plan
 from madidus.core.errors import ModelError
 from madidus.core.model.permit import Greenfield
 from madidus.core.model.project import parse_project
-from madidus.core.permit import mean_annual_flood, permitted
+from madidus.core.permit import hydrograph_before, mean_annual_flood, permitted
 from madidus.core.rules import criteria
 
 DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))
@@ -117,6 +118,23 @@ def test_the_site_before_the_works_answers_to_the_same_storms_without_the_allowa
     assert permitted(rule_of(small), small, "model", 100) == pytest.approx(most / 3.6e6 * 5_000, rel=1e-9)
     meadow = project(model={"area": 10_000})
     assert permitted(rule_of(meadow), meadow, "model", 2) < permitted(rule_of(meadow), meadow, "model", 100)
+
+
+def test_the_hydrographs_before_the_works_peak_at_what_the_model_permits():
+    found = project(model={"area": 10_000}, by="model")
+    storms = [s for s in make_plan(found).storms if s.return_period == 100]
+    assert all(s.allowance > 0.0 for s in storms)
+    peaks = [float(hydrograph_before(rule_of(found), found, s)[1].max()) for s in storms]
+    assert max(peaks) == pytest.approx(
+        permitted(rule_of(found), found, "model", 100), rel=2e-3
+    )  # its rain is cut finer
+    assert min(peaks) < 0.9 * max(peaks)
+    # volumes scale with the site
+    times, flow = hydrograph_before(rule_of(found), found, storms[0])
+    half = project(model={"area": 5_000}, by="model")
+    assert np.trapezoid(hydrograph_before(rule_of(half), half, storms[0])[1], times) == pytest.approx(
+        0.5 * np.trapezoid(flow, times)
+    )
 
 
 def test_growth_that_falls_is_refused():

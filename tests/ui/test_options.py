@@ -62,7 +62,7 @@ def test_an_option_is_copied_changed_and_switched_with_its_results(site: Page):
     site.on("request", lambda r: runs.append(r.url) if r.url.endswith("/run") else None)
     menu(site, "option-A, as drawn")
     up_to_date(site)
-    assert margin(site) == before
+    expect(site.get_by_test_id("margin-0")).to_have_text(before)
     assert runs == []
     expect(site).to_have_url(re.compile(f"option={a}"))
     # a link opens the option that it names
@@ -70,6 +70,27 @@ def test_an_option_is_copied_changed_and_switched_with_its_results(site: Page):
     expect(site.get_by_test_id("options")).to_contain_text("B, smaller pipe")
     up_to_date(site)
     assert margin(site) == smaller
+
+
+def test_an_option_is_ranked_and_drawn_beside_another(site: Page):
+    named(site, "option-copy", "B, smaller pipe")
+    pick(site, "L1–L2")
+    patched(site, lambda: site.get_by_test_id("size-150").click())
+    up_to_date(site)
+    site.get_by_test_id("view-graphs").click()
+    expect(site.locator("[data-beside]")).to_have_count(0)
+    site.get_by_test_id("graph-beside").select_option(label="A, as drawn")
+    expect(site.locator("[data-beside='A, as drawn']").first).to_be_attached()
+    own, other = (
+        site.locator(f"[aria-label='Graphs'] polyline{kind}").first.get_attribute("points")
+        for kind in (":not([data-beside])", "[data-beside]")
+    )
+    assert own != other
+    site.get_by_label("Stages").get_by_role("link", name=re.compile("Options")).click()
+    first, second = held(site, "Two ways")["document"]["order"]
+    patched(site, lambda: site.get_by_test_id("rank-up-B, smaller pipe").click())
+    assert held(site, "Two ways")["document"]["order"] == [second, first]
+    expect(site.get_by_test_id("rank-up-B, smaller pipe")).to_be_disabled()
 
 
 def test_renaming_an_option_changes_no_result(site: Page, projects):

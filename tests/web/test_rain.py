@@ -140,6 +140,9 @@ def test_the_ways_to_a_permitted_rate_lie_side_by_side(client, project):
     assert found["ways"]["formula"]["rates"] == sorted(found["ways"]["formula"]["rates"])
     assert found["ways"]["model"]["rates"][0] is None  # a meadow swallows an hour of two years
     assert found["ways"]["model"]["rates"][2] > 0
+    drawn = client.get(f"{of(project)}/permits/{rule}/before/100+40-60-winter").json()
+    assert 0.0 < max(drawn["flow"]) <= found["ways"]["model"]["rates"][2] * 1.002  # its rain is cut otherwise
+    assert len(drawn["times"]) == len(drawn["flow"])
     before = answer(client, project)["verdicts"][rule]
     project = edited(
         client, project, {"op": "add", "path": f"/brief/rules/{rule}/by", "value": "formula"},
@@ -155,6 +158,8 @@ def test_the_ways_to_a_permitted_rate_lie_side_by_side(client, project):
     after = answer(client, project)["verdicts"][rule]
     assert after["scale"] == pytest.approx(found["ways"]["hectare"]["rate"])
     assert after["scale"] != before["scale"]
+    assert client.get(f"{of(project)}/permits/0/before/30-15-winter").status_code == 404
+    assert client.get(f"{of(project)}/permits/99/before/30-15-winter").status_code == 404
     assert client.get(f"{of(project)}/permits/0").status_code == 404
     assert client.get(f"{of(project)}/permits/99").status_code == 404
 

@@ -43,6 +43,14 @@ describe("graphs as CSV", () => {
       '"long",0.0,30.0000,,',
     ]);
   });
+  it("keeps the same storm of another option apart", () => {
+    const text = csvOf(
+      [trace("a", "flow", [0.01]), { ...trace("a", "flow", [0.02]), beside: "B" }],
+      () => "P",
+      (key) => key,
+    );
+    expect(text.split("\n").slice(1)).toEqual(['"s",0.0,10.0000', '"s, B",0.0,20.0000']);
+  });
   it("lets no name begin a formula", () => {
     const text = csvOf(
       [trace("a", "flow", [0])],

@@ -1,5 +1,7 @@
 """Permitted discharge: what each way to it allows at a return period."""
 
+from dataclasses import replace
+
 import numpy as np
 
 from .errors import ModelError
@@ -9,11 +11,11 @@ from .model.network import Network
 from .model.permit import Greenfield, PerHectare, PreDevelopment
 from .model.project import Project
 from .order import reaching
-from .rainfall.storms import ensemble
+from .rainfall.storms import Storm, ensemble
 from .runoff.interval import rain_interval
 from .runoff.methods import RunoffSurface, unit_runoff_of
 
-__all__ = ["WAYS", "counted", "drained", "mean_annual_flood", "permitted"]
+__all__ = ["WAYS", "counted", "drained", "hydrograph_before", "mean_annual_flood", "permitted"]
 
 WAYS = ("typed", "hectare", "formula", "model")
 _HECTARE = 1e4
@@ -65,14 +67,30 @@ def _before(way: PreDevelopment, project: Project, return_period: float, drains:
     )  # fmt: skip
     rain = project.rain.model_copy(update={"ensemble": asked, "further": [], "given": [], "excluded": []})
     storms = ensemble(rain, rain_interval(Network(), rain, [RunoffSurface(way.method, way.paved, way.entry)]).minutes)
+    return max((float(_runs_off(way, project, storm, drains)[1].max()) for storm in storms), default=0.0)
+
+
+def _runs_off(
+    way: PreDevelopment, project: Project, storm: Storm, drains: float
+) -> tuple[np.ndarray, np.ndarray]:  # fmt: skip
+    """Times (s) and flow (m3/s) of the site before the works in a storm."""
     kinds = [(kind, share) for kind, share in RunoffSurface(way.method, way.paved, way.entry).parts() if share > 0.0]
-    peak = 0.0
-    for storm in storms:
-        found = [(unit_runoff_of(kind, project.rain.runoff, storm), share) for kind, share in kinds]
-        times = np.unique(np.concatenate([one.times for one, _ in found]))
-        flow = sum(share * np.interp(times, one.times, one.flow, right=0.0) for one, share in found)
-        peak = max(peak, float(np.max(flow)))
-    return peak * (way.area or drains)
+    found = [(unit_runoff_of(kind, project.rain.runoff, storm), share) for kind, share in kinds]
+    times = np.unique(np.concatenate([one.times for one, _ in found]))
+    flow = sum(share * np.interp(times, one.times, one.flow, right=0.0) for one, share in found)
+    return times, np.asarray(flow) * (way.area or drains)
+
+
+def hydrograph_before(rule: Outflow, project: Project, storm: Storm) -> tuple[np.ndarray, np.ndarray]:
+    """What ran off the site before the works in a storm as it is without its allowance: times (s) and flow (m3/s).
+
+    Its greatest flow over all durations and shapes of the return period is what the model permits.
+    """
+    plain = replace(
+        storm, allowance=0.0, depth=storm.depth / (1.0 + storm.allowance),
+        intensity=storm.intensity / (1.0 + storm.allowance),
+    )  # fmt: skip
+    return _runs_off(rule.model, project, plain, drained(project.option.network, rule.element)[0])
 
 
 def _typed(rule: Outflow, return_period: float) -> float:

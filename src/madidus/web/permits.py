@@ -6,7 +6,7 @@ from ..core.ensemble import Plan
 from ..core.errors import ModelError
 from ..core.model.brief import Limit, Outflow
 from ..core.model.project import Project
-from ..core.permit import WAYS, counted, drained, mean_annual_flood, permitted
+from ..core.permit import WAYS, counted, drained, hydrograph_before, mean_annual_flood, permitted
 from ..core.rules import Criterion, judge
 from ..runs.answer import Answer
 from ..store.project_store import Missing
@@ -69,6 +69,25 @@ def permits(seen: Seen, rule: int) -> PermitsOut:
         drains=drains,
         mean_annual_flood=mean_annual_flood(named.formula, drains),
     )
+
+
+class BeforeOut(BaseModel):
+    """What ran off the site before the works in a storm without its allowance. times : s; flow : m3/s."""
+
+    times: list[float]
+    flow: list[float]
+
+
+@router.get("/permits/{rule}/before/{storm}")
+def before(seen: Seen, rule: int, storm: str) -> BeforeOut:
+    """The hydrograph of the site before the works, by the model of a rule."""
+    rules = seen.project.brief.rules
+    named = rules[rule] if 0 <= rule < len(rules) else None
+    found = next((one for one in seen.plan.storms if one.key == storm), None)
+    if not isinstance(named, Outflow) or found is None:
+        raise Missing("no such rule of outflow, or no such storm")
+    times, flow = hydrograph_before(named, seen.project, found)
+    return BeforeOut(times=times.tolist(), flow=flow.tolist())
 
 
 def _way(rule: Outflow, project: Project, way: str, periods: list[float]) -> WayOut:

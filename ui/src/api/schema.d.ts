@@ -1081,6 +1081,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/options/{option}/permits/{rule}/before/{storm}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Before
+         * @description The hydrograph of the site before the works, by the model of a rule.
+         */
+        get: operations["before_api_projects__project_id__options__option__permits__rule__before__storm__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/options/{option}/results": {
         parameters: {
             query?: never;
@@ -2034,6 +2054,16 @@ export interface components {
              * @description m above the project's datum
              */
             level: number;
+        };
+        /**
+         * BeforeOut
+         * @description What ran off the site before the works in a storm without its allowance. times : s; flow : m3/s.
+         */
+        BeforeOut: {
+            /** Times */
+            times: number[];
+            /** Flow */
+            flow: number[];
         };
         /**
          * Bell
@@ -11007,6 +11037,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PermitsOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    before_api_projects__project_id__options__option__permits__rule__before__storm__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rule: number;
+                storm: string;
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeforeOut"];
                 };
             };
             /** @description Validation Error */

@@ -8,6 +8,7 @@ import { useSpan, useWheel } from "../views/useSpan";
 import { Jumps } from "./Jumps";
 import { LANE, Lanes, useLanes } from "./Lanes";
 import { orderOf, StormMatrix } from "./StormMatrix";
+import { useBefore } from "./useBefore";
 import { useWidth } from "./useWidth";
 
 const SPEEDS = [60, 240, 960];
@@ -126,7 +127,16 @@ export function TimeBar() {
         </p>
       </div>
       <div ref={ref} className="min-w-0 flex-1 py-2">
-        {series && width > 0 && <Trace width={width} height={106} into={into} limit={limit} move={move} />}
+        {series && width > 0 && (
+          <Trace
+            width={width}
+            height={106}
+            into={into}
+            limit={limit}
+            rule={criteria[ruleAt]?.place ?? -1}
+            move={move}
+          />
+        )}
         {!series && <p className="p-6 text-ink3">Water shows here once this storm is in.</p>}
       </div>
       <div className="ml-2 w-[340px] shrink-0 border-l border-rule2 p-2">
@@ -148,18 +158,22 @@ function Trace({
   height,
   into,
   limit,
+  rule,
   move,
 }: {
   width: number;
   height: number;
   into: string[];
   limit: number | null;
+  /** Place in the brief of the rule about the outflow. */
+  rule: number;
   move: (t: number) => void;
 }) {
   const { series, cursor, answer } = useProject();
   const svg = useRef<SVGSVGElement>(null);
   const lanes = useLanes();
   const frame = useSpan();
+  const before = useBefore(rule);
   const right = width - 14;
   const momentAt = useCallback(
     (clientX: number) => {
@@ -176,7 +190,7 @@ function Trace({
   const flow = Array.from(series.time, (_, i) =>
     into.reduce((sum, id) => sum + (series.column(`flow:${id}`)?.[i] ?? 0), 0),
   );
-  const top = Math.max(limit ?? 0, ...flow) * 1.12 || 1;
+  const top = Math.max(limit ?? 0, ...flow, ...(before?.flow ?? [])) * 1.12 || 1;
   // water that comes in from a high tail water hangs below the axis
   const least = Math.min(0, ...flow);
   const base = height - 26 - lanes.length * LANE;
@@ -233,6 +247,17 @@ function Trace({
         <g clipPath="url(#bar-span)">
           <polygon points={`${x(0)},${y(0)} ${line} ${x(series.end)},${y(0)}`} fill="var(--color-water1)" />
           <polyline points={line} fill="none" stroke="var(--color-water5)" strokeWidth={1.5} />
+          {before && (
+            <polyline
+              points={before.times.map((t, i) => `${x(t).toFixed(1)},${y(before.flow[i] ?? 0).toFixed(1)}`).join(" ")}
+              fill="none"
+              stroke="var(--color-ink2)"
+              strokeDasharray="4 3"
+              data-testid="before-works"
+            >
+              <title>what ran off the site before the works, in this storm without its allowance</title>
+            </polyline>
+          )}
         </g>
         {limit !== null && (
           <g>

@@ -14,7 +14,7 @@ import { WhatIfForm } from "../views/options/WhatIfForm";
 
 /** Options side by side: where they differ, their margins with what governs them, what they are made of. */
 export function OptionsStage() {
-  const { id, revision, answer, option, showOption, sizePipes } = useProject();
+  const { id, project, revision, answer, option, showOption, sizePipes, edit } = useProject();
   const navigate = useNavigate();
   const [retired, setRetired] = useState(false);
   const whatIfs = useWhatIfs();
@@ -39,6 +39,15 @@ export function OptionsStage() {
         params: { path: { project_id: id ?? "", option: one.option } },
       }),
     ).then(() => refetch());
+  // the order is the rank: the best first
+  const neighbour = (one: Compared, way: -1 | 1) => shown[shown.indexOf(one) + way];
+  const rank = (one: Compared, way: -1 | 1) => {
+    const next = neighbour(one, way);
+    if (!project || !next) return;
+    const order = project.order.filter((other) => other !== one.option);
+    order.splice(order.indexOf(next.option) + (way > 0 ? 1 : 0), 0, one.option);
+    void edit([{ op: "replace", path: "/order", value: order }]);
+  };
   const wide = `${Math.max(240, Math.floor(100 / shown.length))}px`;
   const cell = (one: Compared) => `border-l border-rule2 px-3 align-top ${one === base ? "bg-hi" : ""}`;
   const bills: [string, (one: Compared) => number, (value: number) => string, string][] = [
@@ -70,6 +79,20 @@ export function OptionsStage() {
                 <p className="flex items-baseline gap-2">
                   <b className="text-[14px] font-semibold">{one.name}</b>
                   {one.retired && <span className="text-ink3">retired</span>}
+                  {([-1, 1] as const).map((way) => (
+                    <button
+                      key={way}
+                      type="button"
+                      className="px-1 text-ink2 disabled:text-rule2"
+                      disabled={!neighbour(one, way)}
+                      onClick={() => rank(one, way)}
+                      aria-label={`rank ${one.name} ${way < 0 ? "higher" : "lower"}`}
+                      title={way < 0 ? "rank it higher" : "rank it lower"}
+                      data-testid={`rank-${way < 0 ? "up" : "down"}-${one.name}`}
+                    >
+                      {way < 0 ? "‹" : "›"}
+                    </button>
+                  ))}
                   {one === base ? (
                     <span className="ml-auto text-ink2">in every view</span>
                   ) : (

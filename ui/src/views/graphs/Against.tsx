@@ -7,10 +7,11 @@ import { DRAWN, type Trace, valueAt } from "./traces";
 /** Traces that run against one another: of the same element or, where it lacks one of the two, of another picked one. */
 export function paired(traces: Trace[], upward: Drawn, across: Drawn): { up: Trace; over: Trace }[] {
   const [ups, overs] = [traces.filter((t) => t.quantity === upward), traces.filter((t) => t.quantity === across)];
-  const has = (list: Trace[], t: Trace) => list.find((o) => o.element === t.element && o.storm === t.storm);
+  const has = (list: Trace[], t: Trace) =>
+    list.find((o) => o.element === t.element && o.storm === t.storm && o.beside === t.beside);
   return ups.flatMap((up) => {
     const own = has(overs, up);
-    const others = own ? [own] : overs.filter((over) => over.storm === up.storm && !has(ups, over));
+    const others = own ? [own] : overs.filter((o) => o.storm === up.storm && o.beside === up.beside && !has(ups, o));
     return others.map((over) => ({ up, over }));
   });
 }
@@ -88,7 +89,7 @@ export function Against({
       {pairs.map(({ up, over }) => {
         const picked = up.storm === cursor.storm;
         return (
-          <g key={`${up.storm}/${up.element}/${over.element}`}>
+          <g key={`${up.storm}/${up.element}/${over.element}/${up.beside ?? ""}`}>
             <title>{up.element === over.element ? label(up) : `${label(up)} against ${label(over)}`}</title>
             <polyline
               points={Array.from(up.values, (v, i) => `${x(over.values[i] ?? 0).toFixed(1)},${y(v).toFixed(1)}`).join(
@@ -96,6 +97,7 @@ export function Against({
               )}
               fill="none"
               {...inkOf(places.get(up.element) ?? 0)}
+              {...(up.beside ? { strokeDasharray: "2 3" } : {})}
               strokeWidth={picked ? 1.6 : 0.7}
             />
             {picked && <Ring up={up} over={over} x={x} y={y} />}

@@ -1,4 +1,4 @@
-import { useMemo, useRef } from "react";
+import { useMemo, useRef, useState } from "react";
 import { useProject } from "../../document/store";
 import type { Drawn, Graph } from "../../document/types";
 import { clock, show, unitOf } from "../../document/units";
@@ -8,7 +8,7 @@ import { KeptGraphs } from "./KeptGraphs";
 import { csvOf, pngOf, save, spreadCsv, svgOf } from "./out";
 import { inkOf, MOST, Panels } from "./Panels";
 import { Spreads, useSpreads } from "./Spreads";
-import { DRAWN, interval, stormsOf, type Trace, useTraces, valueAt } from "./traces";
+import { DRAWN, interval, stormsOf, type Trace, useBeside, useTraces, valueAt } from "./traces";
 
 const WHICH: Record<Graph["storms"], string> = {
   picked: "the picked storm",
@@ -19,7 +19,8 @@ const WHICH: Record<Graph["storms"], string> = {
 
 /** The picked elements as graphs: over time or one quantity against another, in one storm or in many. */
 export function Graphs() {
-  const { network, picked, answer, cursor, graph, drawGraph } = useProject();
+  const { network, project, option, picked, answer, cursor, graph, drawGraph } = useProject();
+  const [other, setOther] = useState("");
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const sheet = useRef<HTMLDivElement>(null);
   const elements = useMemo(
@@ -32,7 +33,9 @@ export function Graphs() {
   const asked: Drawn[] = across ? [...new Set([...graph.quantities, across])] : graph.quantities;
   const { data, error } = useTraces(elements, spread ? [] : asked, storms);
   const spreads = useSpreads(elements, graph.quantities, spread);
-  const traces = spread ? [] : (data ?? []).filter((t) => elements.includes(t.element));
+  const beside = useBeside(elements, spread ? [] : asked, storms, other === option ? "" : other);
+  const others = (project?.order ?? []).filter((id) => id !== option && !project?.options[id]?.retired);
+  const traces = spread ? [] : [...(data ?? []).filter((t) => elements.includes(t.element)), ...beside.traces];
   // what none of them has takes no room from the rest
   const present = graph.quantities.filter((q) => traces.some((t) => t.quantity === q));
   const upward = graph.quantities.find((q) => q !== across) ?? "level";
@@ -42,7 +45,8 @@ export function Graphs() {
   const places = new Map(shown.map((id, k) => [id, k]));
   const name = (id: string) => network?.nodes[id]?.name ?? network?.links[id]?.name ?? "";
   const stormName = (key: string) => answer?.storms.find((s) => s.key === key)?.label ?? key;
-  const label = (t: Trace) => (storms.length > 1 ? `${name(t.element)}, ${stormName(t.storm)}` : name(t.element));
+  const label = (t: Trace) =>
+    [name(t.element), storms.length > 1 ? stormName(t.storm) : "", t.beside ?? ""].filter(Boolean).join(", ");
   const tall = height - (graph.title ? 24 : 0);
   const drawing = () => sheet.current?.querySelector("svg") ?? null;
   const title = (graph.title || shown.map(name).join(" ")).slice(0, 60) || "graph";
@@ -104,6 +108,24 @@ export function Graphs() {
             {storms.length > 1 && <span className="text-ink3">{storms.length}</span>}
           </label>
         )}
+        {!spread && others.length > 0 && (
+          <label>
+            beside{" "}
+            <select
+              className="border-b border-ink3 bg-transparent"
+              value={others.includes(other) ? other : ""}
+              onChange={(event) => setOther(event.target.value)}
+              data-testid="graph-beside"
+            >
+              <option value="">no other option</option>
+              {others.map((id) => (
+                <option key={id} value={id}>
+                  {project?.options[id]?.name}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
         <label className="flex items-baseline gap-1">
           title
           <input
@@ -156,9 +178,10 @@ export function Graphs() {
           )}
         </span>
       </div>
-      {error && (
-        <p role="alert" className="px-2 text-madder">
-          {error.message}
+      {(error ?? beside.error) && (
+        <p role="alert" className="px-2 text-madder" data-testid="graph-wrong">
+          {beside.error && !error ? `${project?.options[other]?.name}: ` : ""}
+          {(error ?? beside.error)?.message}
         </p>
       )}
       {elements.length === 0 && (
@@ -262,7 +285,9 @@ function Legend({
             </button>
           </span>
           {asked.map((quantity) => {
-            const own = traces.find((t) => t.element === id && t.quantity === quantity && t.storm === storm);
+            const own = traces.find(
+              (t) => t.element === id && t.quantity === quantity && t.storm === storm && !t.beside,
+            );
             const { word, quantity: of } = DRAWN[quantity];
             return own ? (
               <span key={quantity} className="flex justify-between text-[11px]">

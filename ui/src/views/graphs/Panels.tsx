@@ -163,7 +163,8 @@ export function Panels({
                 const picked = trace.storm === cursor.storm;
                 return (
                   <polyline
-                    key={`${trace.storm}/${trace.element}/${trace.quantity}`}
+                    key={`${trace.storm}/${trace.element}/${trace.quantity}/${trace.beside ?? ""}`}
+                    data-beside={trace.beside}
                     points={Array.from(
                       trace.values,
                       (v, i) => `${x(trace.times[i] ?? 0).toFixed(1)},${y(v).toFixed(1)}`,
@@ -171,6 +172,7 @@ export function Panels({
                     clipPath="url(#graph-span)"
                     fill="none"
                     {...inkOf(places.get(trace.element) ?? 0)}
+                    {...(trace.beside ? { strokeDasharray: "2 3" } : {})}
                     strokeWidth={under?.trace === trace ? 2.6 : widthOf(group, trace) * (picked ? 1.6 : 0.7)}
                     opacity={many && !picked && under?.trace !== trace ? 0.55 : 1}
                   />

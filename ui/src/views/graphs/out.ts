@@ -16,11 +16,12 @@ export function csvOf(traces: Trace[], name: (id: string) => string, label: (sto
       return [column(t), quoted(`${name(t.element)} ${word} ${unitOf(quantity)}`.trim())];
     }),
   );
-  const rows = [...new Set(traces.map((t) => t.storm))].flatMap((storm) => {
-    const own = new Map(traces.filter((t) => t.storm === storm).map((t) => [column(t), t]));
+  const part = (t: Trace) => `${t.storm}/${t.beside ?? ""}`;
+  const rows = [...new Map(traces.map((t) => [part(t), t])).values()].flatMap(({ storm, beside }) => {
+    const own = new Map(traces.filter((t) => t.storm === storm && t.beside === beside).map((t) => [column(t), t]));
     const [first] = own.values();
     return Array.from({ length: first?.values.length ?? 0 }, (_, k) => [
-      quoted(label(storm)),
+      quoted(beside ? `${label(storm)}, ${beside}` : label(storm)),
       (first?.times[k] ?? 0).toFixed(1),
       ...[...heads.keys()].map((key) => {
         const trace = own.get(key);

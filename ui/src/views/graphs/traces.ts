@@ -13,6 +13,8 @@ export type Trace = {
   element: string;
   quantity: Drawn;
   tolerance: number;
+  /** Name of the other option that it is of, drawn beside the one that is looked at. */
+  beside?: string;
   times: Float32Array;
   values: Float32Array;
 };
@@ -38,10 +40,12 @@ export function stormsOf(storms: StormInfo[], picked: string | null, which: Grap
   return [own.key, ...storms.filter((s) => s.key !== own.key && s.state === "in" && like(s)).map((s) => s.key)];
 }
 
-/** Traces of the picked elements as the graph's look asks; null until they are in. */
-export function useTraces(elements: string[], quantities: Drawn[], storms: string[]) {
-  const { id, option, answer } = useProject();
-  const ready = storms.every((key) => answer?.storms.find((s) => s.key === key)?.state === "in");
+/** Traces of the picked elements as the graph's look asks; null until they are in. of : another option. */
+export function useTraces(elements: string[], quantities: Drawn[], storms: string[], of?: string) {
+  const { id, option: own, answer } = useProject();
+  const option = of ?? own;
+  // what another option has computed is for the server to say
+  const ready = of !== undefined || storms.every((key) => answer?.storms.find((s) => s.key === key)?.state === "in");
   return useQuery({
     queryKey: ["traces", id, option, answer?.revision, elements, quantities, storms],
     enabled: !!id && ready && quantities.length > 0 && storms.length > 0 && elements.length > 0,
@@ -73,6 +77,16 @@ export function readTraces(buffer: ArrayBuffer): Trace[] {
     times: cell<Vector>("times", k).toArray() as Float32Array,
     values: cell<Vector>("values", k).toArray() as Float32Array,
   }));
+}
+
+/** The same elements and storms of another option, drawn beside; nothing while none is chosen. */
+export function useBeside(elements: string[], quantities: Drawn[], storms: string[], other: string) {
+  const { project } = useProject();
+  const option = project?.options[other];
+  const there = option ? elements.filter((id) => option.network.nodes[id] || option.network.links[id]) : [];
+  const { data, error } = useTraces(there, quantities, storms, other || undefined);
+  const traces: Trace[] = option ? (data ?? []).map((trace) => ({ ...trace, beside: option.name })) : [];
+  return { traces, error: option ? error : null };
 }
 
 /** How far apart the moments of traces lie, and how far straight lines between them may miss a level. */

@@ -1,7 +1,16 @@
 import { type PointerEvent, useState } from "react";
 import { ladderOf } from "../../document/catalogue";
 import { useProject } from "../../document/store";
-import { type Control, depthOf, type Edit, isConduit, type Network, type Project, topOf } from "../../document/types";
+import {
+  type Conduit,
+  type Control,
+  depthOf,
+  type Edit,
+  isConduit,
+  type Network,
+  type Project,
+  topOf,
+} from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { controlKind, levelOf } from "../../kinds";
 import type { Frame } from "./frame";
@@ -113,11 +122,12 @@ export function Grips({ frame }: { frame: Frame }) {
               link.section.shape === "circular" &&
               grip(
                 `${id}/diameter`,
-                (a + b) / 2,
-                (y(link.upstream_invert + depthOf(link)) + y(link.downstream_invert + depthOf(link))) / 2,
+                // beside the middle, where a click picks the pipe
+                a + 0.75 * (b - a),
+                y(soffitAt(link, 0.75)),
                 id,
                 "diameter",
-                (link.upstream_invert + link.downstream_invert) / 2 + depthOf(link),
+                soffitAt(link, 0.75),
                 `diameter-${link.name}`,
               )}
             {grip(`${id}/down`, b, y(link.downstream_invert), id, "down", link.downstream_invert, `down-${link.name}`)}
@@ -128,6 +138,10 @@ export function Grips({ frame }: { frame: Frame }) {
     </g>
   );
 }
+
+/** Of a conduit at a share of its way down, m. */
+const soffitAt = (link: Conduit, share: number) =>
+  link.upstream_invert + share * (link.downstream_invert - link.upstream_invert) + depthOf(link);
 
 /** The edits that a drag comes to; none where it leaves a pipe at its size. */
 function editsOf(network: Network, project: Project, drag: Drag): Edit[] {
