@@ -4729,6 +4729,36 @@ export interface components {
             flow: number;
         };
         /**
+         * LetConvey
+         * @description A pond that conveys: a channel of its volume between its inlets and its outlet.
+         */
+        LetConvey: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "let convey";
+            /** Element */
+            element: string;
+            /**
+             * Length
+             * @description m
+             */
+            length: number;
+            /**
+             * Fall
+             * @description m over the length
+             * @default 0
+             */
+            fall: number;
+            /**
+             * Roughness
+             * @description Manning's n, s/m^(1/3)
+             * @default 0.035
+             */
+            roughness: number;
+        };
+        /**
          * LevelRow
          * @description A point of a series of levels.
          */
@@ -9468,7 +9498,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["ChangeKind"] | components["schemas"]["GeneralVortex"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
+                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["ChangeKind"] | components["schemas"]["LetConvey"] | components["schemas"]["GeneralVortex"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
             };
         };
         responses: {
@@ -11990,7 +12020,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["ChangeKind"] | components["schemas"]["GeneralVortex"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
+                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["ChangeKind"] | components["schemas"]["LetConvey"] | components["schemas"]["GeneralVortex"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
             };
         };
         responses: {

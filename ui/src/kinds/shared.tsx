@@ -4,6 +4,7 @@ import { type Control, type Shaft, type Store, topOf } from "../document/types";
 import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
 import { InfiltrationInputs } from "../views/InfiltrationInputs";
+import { LetConvey } from "../views/LetConvey";
 import { QuickEstimate } from "../views/QuickEstimate";
 import { FitThis } from "../views/search/FitThis";
 import { useCommit } from "../views/useCommit";
@@ -69,6 +70,9 @@ export function StoreForm({ id, store, children }: { id: string; store: Store; c
       {children}
       <InfiltrationInputs value={store.infiltration} commit={commit("infiltration")} />
       <QuickEstimate id={id} />
+      {(store.kind === "basin" || (store.kind === "storage" && store.form === "pond")) && (
+        <LetConvey id={id} pond={store} />
+      )}
       <p className="pt-1">
         <FitThis elements={[id]}>fit its size over all storms</FitThis>
       </p>

@@ -13,6 +13,7 @@ from ..model.network import Network
 from ..model.project import Project
 from .become import become
 from .changed import found, with_elements, with_fields
+from .convey import convey
 from .draw import draw_catchment, draw_link, draw_node, draw_run
 from .levels import How, set_levels
 from .reshape import join, redraw, reroute, split, turn_round
@@ -206,6 +207,19 @@ class ChangeKind(_Edit):
         return become(network, self.element, self.drawn), []
 
 
+class LetConvey(_Edit):
+    """A pond that conveys: a channel of its volume between its inlets and its outlet."""
+
+    edit: Literal["let convey"]
+    element: ElementId
+    length: float = Field(gt=0.1, le=10_000, description="m")
+    fall: float = Field(0.0, ge=0, le=100, description="m over the length")
+    roughness: float = Field(0.035, gt=0, le=1, description="Manning's n, s/m^(1/3)")
+
+    def on(self, network: Network, project: Project) -> Done:
+        return convey(network, self.element, self.length, self.fall, self.roughness)
+
+
 class Move(_Edit):
     """Elements moved on the plan, m."""
 
@@ -261,7 +275,7 @@ class SetLevels(_Edit):
 
 Edit = Annotated[
     SetField | DrawNode | DrawLink | DrawCatchment | DrawRun | Split | Join | TurnRound | Reroute | Redraw
-    | ChangeKind | GeneralVortex | Move | Remove | Paste | SetLevels,
+    | ChangeKind | LetConvey | GeneralVortex | Move | Remove | Paste | SetLevels,
     Field(discriminator="edit"),
 ]  # fmt: skip
 EDITS: TypeAdapter[list[Edit]] = TypeAdapter(Annotated[list[Edit], Field(min_length=1, max_length=20_000)])
