@@ -3,6 +3,7 @@
 import copy
 import itertools
 import json
+from dataclasses import replace
 
 import jsonpatch
 import numpy as np
@@ -12,6 +13,7 @@ from hypothesis import strategies as st
 
 from madidus.core.design import Lock, Stretch, size
 from madidus.core.design.network import Asked, designs, patch_of
+from madidus.core.design.sizing import Crossed
 from madidus.core.design.trench import cost, excavation
 from madidus.core.errors import ModelError
 from madidus.core.model import parse_project
@@ -76,7 +78,12 @@ def every_combination(stretches, aim):
             q, v = (x * np.sqrt(s) for x in full(d))
             soffit = min([one.ground[0] - limits.cover, one.ground[1] - limits.cover + s * one.length,
                           *(z for z, _, _ in arriving)])  # fmt: skip
+            for service in one.crossings:  # one at most: over it where it comes so high, else under it
+                there = soffit - s * service.chainage
+                if there - d < service.over and there > service.under:
+                    soffit = service.under + s * service.chainage
             head, foot = soffit - d, soffit - d - s * one.length
+            fits = fits and one.ground[0] - soffit >= limits.cover - 1e-9
             fits = fits and q >= flow * (1 - 1e-9) and limits.min_velocity <= v <= limits.max_velocity
             fits = fits and all(d >= other for _, other, _ in arriving)
             fits = fits and max(one.ground[0] - head, one.ground[1] - foot) <= limits.deepest
@@ -110,6 +117,39 @@ def test_nothing_is_better_than_what_is_found_among_all_combinations(lengths, co
     assert found.unmet == []
     mine = (found.excavation, found.diameter_length)
     assert mine == pytest.approx(best if aim == "excavation" else best[::-1], rel=1e-9)
+
+
+@settings(max_examples=25, deadline=None)
+@given(
+    lengths=st.tuples(*[st.floats(20.0, 90.0)] * 3), covers=st.tuples(levels, levels, levels, levels),
+    deep=st.floats(0.6, 3.5), share=st.floats(0.1, 0.9), aim=st.sampled_from(["excavation", "diameter"]),
+)  # fmt: skip
+def test_a_service_is_passed_over_or_under_as_the_best_of_all_combinations_does(lengths, covers, deep, share, aim):
+    stretches = tree(lengths, covers, (1500.0, 900.0, 0.0))
+    ground = covers[2] + share * (covers[3] - covers[2])
+    service = Crossed("a main", share * lengths[2], ground - deep + 0.4, ground - deep - 0.4)
+    stretches[2] = replace(stretches[2], crossings=(service,))
+    best, found = every_combination(stretches, aim), size(stretches, RULES, aim, rain)
+    if best is None:
+        assert found.unmet
+        return
+    assert found.unmet == []
+    last = found.pipes[2]
+    there = last.upstream - last.gradient * service.chainage
+    assert there >= service.over - 1e-5 or there + last.diameter <= service.under + 1e-5
+    mine = (found.excavation, found.diameter_length)
+    assert mine == pytest.approx(best if aim == "excavation" else best[::-1], rel=1e-9)
+
+
+def test_a_locked_pipe_that_strikes_a_service_is_told():
+    stretches = tree((50.0, 50.0, 50.0), (20.0, 20.0, 19.5, 19.0), (1500.0, 900.0, 0.0))
+    lock = Lock(upstream=17.0, downstream=16.5)
+    strikes = Crossed("a main", 25.0, 17.2, 16.6)
+    stretches[2] = replace(stretches[2], lock=lock, crossings=(strikes,))
+    (told,) = [one for one in size(stretches, RULES, "cost", rain).unmet if one.limit == "crossing"]
+    assert "a main crosses; the upstream invert 17.000 m and downstream invert 16.500 m of P2 are locked" in str(told.why)
+    free = replace(stretches[2], crossings=(replace(strikes, over=15.0, under=14.0),))
+    assert not [one for one in size([*stretches[:2], free], RULES, "cost", rain).unmet if one.limit == "crossing"]
 
 
 def test_what_is_dug_is_the_integral_of_the_trench_between_its_ends():
@@ -240,6 +280,26 @@ def test_kept_locks_hold_a_pipe(boatyard):
     pipe = after.option.network.links[id_]
     assert pipe.section.diameter == links[id_].section.diameter
     assert pipe.downstream_invert == pytest.approx(links[id_].downstream_invert)
+
+
+def test_kept_services_bind_and_one_beyond_its_pipe_is_refused(boatyard):
+    document = copy.deepcopy(boatyard)
+    links = parse_project(document).option.network.links
+    id_, link = next((id_, link) for id_, link in links.items() if link.name == "E10–E11")
+    plain, _ = laid(document, Asked())
+    soffit = plain.option.network.links[id_].upstream_invert
+    service = {"pipe": id_, "name": "gas", "chainage": 5.0, "bottom": soffit, "top": soffit + 0.2, "clearance": 0.2}
+    document["sizing"] = {"crossings": [service]}
+    after, found = laid(document, Asked())
+    pipe = after.option.network.links[id_]
+    there = pipe.upstream_invert - pipe.gradient * 5.0
+    assert there + pipe.section.diameter <= soffit - 0.2 + 1e-4 or there >= soffit + 0.4 - 1e-4
+    assert found.aims["excavation"].excavation > 0.0
+    service["chainage"] = link.length + 1.0
+    with pytest.raises(ModelError, match="gas crosses beyond its end"):
+        laid(document, Asked())
+    with pytest.raises(ModelError, match="lies at its bottom or below"):
+        parse_project({**document, "sizing": {"crossings": [{**service, "top": soffit - 1.0}]}})
 
 
 def test_flows_of_a_storm_take_the_place_of_the_rational_method(boatyard):

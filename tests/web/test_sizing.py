@@ -50,3 +50,18 @@ def test_refusals_name_the_pair_and_reasons_are_in_the_units_of_the_project(clie
 @pytest.mark.parametrize("fields", [{"return_period": -1}, {"pipes": ["x"]}, {"source": "guess"}])
 def test_bad_questions_are_refused(client, project, fields):
     assert ask(client, project, **fields).status_code == 422
+
+
+def test_a_limit_is_allowed_with_a_reason_and_told_all_the_same(client, project):
+    deep = {"limits": {"deepest": 1.3, "cover": 1.2}}
+    found = ask(client, project, rules=deep).json()["aims"]["cost"]["unmet"]
+    assert found
+    assert all(one["reason"] is None for one in found)
+    first = found[0]
+    allowed = [{"pipe": first["pipe"], "limit": first["limit"], "reason": "agreed with the adopter"}]
+    again = ask(client, project, rules={**deep, "allowed": allowed}).json()["aims"]["cost"]["unmet"]
+    assert [one["limit"] for one in again] == [one["limit"] for one in found]
+    told = {(one["pipe"], one["limit"]): one["reason"] for one in again}
+    assert told[first["pipe"], first["limit"]] == "agreed with the adopter"
+    assert sum(reason is not None for reason in told.values()) == 1
+    assert ask(client, project, rules={"allowed": [{**allowed[0], "reason": ""}]}).status_code == 422

@@ -1,12 +1,11 @@
 """Pipes sized by every aim, side by side; nothing changes."""
 
-from dataclasses import replace
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from ..core.design import AIMS, Aim, SizedPipe, Sizing, Unmet
+from ..core.design import AIMS, Aim, SizedPipe, Sizing
 from ..core.design.network import Asked, designs, patch_of
 from ..core.model.sizing import SizingRules
 from .asked import Seen, option_router
@@ -28,6 +27,17 @@ class SizingIn(BaseModel):
     rules: SizingRules | None = None
 
 
+class UnmetOut(BaseModel):
+    """As `core.design.Unmet`. reason : for which it is allowed here; null where it is not."""
+
+    pipe: str
+    limit: str
+    value: float
+    allowed: float
+    why: str
+    reason: str | None
+
+
 class DesignOut(BaseModel):
     """pipes : by id. patch : of the network, that lays them. exact : whether every combination was weighed."""
 
@@ -36,7 +46,7 @@ class DesignOut(BaseModel):
     diameter_length: float
     cost: float
     exact: bool
-    unmet: list[Unmet]
+    unmet: list[UnmetOut]
     patch: list[dict[str, Any]]
 
 
@@ -63,11 +73,18 @@ def sizing(seen: Seen, given: SizingIn) -> SizingOut:
     asked = Asked({str(id_) for id_ in given.pipes}, given.material, given.return_period, given.allowance, flows)
     found = designs(project, asked)
 
+    reasons = {(one.pipe, str(one.limit)): one.reason for one in project.sizing.allowed}
+
     def told(one: Sizing, patch: bool) -> DesignOut:
         return DesignOut(
             pipes={pipe.id: pipe for pipe in one.pipes}, excavation=one.excavation,
             diameter_length=one.diameter_length, cost=one.cost, exact=one.exact, 
-            unmet=[replace(limit, why=seen.units.words(limit.why)) for limit in one.unmet],
+            unmet=[
+                UnmetOut(
+                    **{**vars(limit), "why": seen.units.words(limit.why)}, reason=reasons.get((limit.pipe, limit.limit))
+                )
+                for limit in one.unmet
+            ],
             patch=patch_of(project, one, asked) if patch else [],
         )  # fmt: skip
 

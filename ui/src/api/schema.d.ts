@@ -1759,6 +1759,21 @@ export interface components {
             coefficient: number;
         };
         /**
+         * AllowedLimit
+         * @description A limit that a pipe need not keep, and why. It is told all the same.
+         */
+        AllowedLimit: {
+            /** Pipe */
+            pipe: string;
+            /**
+             * Limit
+             * @enum {string}
+             */
+            limit: "capacity" | "velocity" | "gradient" | "cover" | "depth" | "drop" | "level" | "outfall" | "diameter" | "crossing";
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Alternating
          * @description Increments of the depth–duration curve, the largest at the peak, the others right and left of it in turn.
          */
@@ -2857,6 +2872,76 @@ export interface components {
             at_end: ("shortest" | "longest") | null;
         };
         /**
+         * Crossing
+         * @description A service that crosses a pipe: the pipe passes over it or under it, with its clearance.
+         */
+        "Crossing-Input": {
+            /** Pipe */
+            pipe: string;
+            /**
+             * Name
+             * @description what it is
+             * @default
+             */
+            name: string;
+            /**
+             * Chainage
+             * @description m from the pipe's upper end
+             */
+            chainage: number;
+            /**
+             * Bottom
+             * @description m, its underside
+             */
+            bottom: number;
+            /**
+             * Top
+             * @description m, its upper side
+             */
+            top: number;
+            /**
+             * Clearance
+             * @description m between it and the pipe at least
+             * @default 0.3
+             */
+            clearance: number;
+        };
+        /**
+         * Crossing
+         * @description A service that crosses a pipe: the pipe passes over it or under it, with its clearance.
+         */
+        "Crossing-Output": {
+            /** Pipe */
+            pipe: string;
+            /**
+             * Name
+             * @description what it is
+             * @default
+             */
+            name: string;
+            /**
+             * Chainage
+             * @description m from the pipe's upper end
+             */
+            chainage: number;
+            /**
+             * Bottom
+             * @description m, its underside
+             */
+            bottom: number;
+            /**
+             * Top
+             * @description m, its upper side
+             */
+            top: number;
+            /**
+             * Clearance
+             * @description m between it and the pipe at least
+             * @default 0.3
+             */
+            clearance: number;
+        };
+        /**
          * Cumulative
          * @description A curve of one's own: shares of the depth by shares of the duration, from 0, 0 to 1, 1.
          */
@@ -3048,7 +3133,7 @@ export interface components {
             /** Exact */
             exact: boolean;
             /** Unmet */
-            unmet: components["schemas"]["Unmet"][];
+            unmet: components["schemas"]["UnmetOut"][];
             /** Patch */
             patch: {
                 [key: string]: unknown;
@@ -7759,6 +7844,10 @@ export interface components {
             locks?: {
                 [key: string]: components["schemas"]["PipeLock-Input"];
             };
+            /** Crossings */
+            crossings?: components["schemas"]["Crossing-Input"][];
+            /** Allowed */
+            allowed?: components["schemas"]["AllowedLimit"][];
         };
         /**
          * SizingRules
@@ -7795,6 +7884,10 @@ export interface components {
             locks: {
                 [key: string]: components["schemas"]["PipeLock-Output"];
             };
+            /** Crossings */
+            crossings: components["schemas"]["Crossing-Output"][];
+            /** Allowed */
+            allowed: components["schemas"]["AllowedLimit"][];
         };
         /**
          * SluiceGate
@@ -8782,10 +8875,10 @@ export interface components {
             peak_factor: number;
         };
         /**
-         * Unmet
-         * @description A limit that is not met at a pipe, in SI, and what stands in the way.
+         * UnmetOut
+         * @description As `core.design.Unmet`. reason : for which it is allowed here; null where it is not.
          */
-        Unmet: {
+        UnmetOut: {
             /** Pipe */
             pipe: string;
             /** Limit */
@@ -8796,6 +8889,8 @@ export interface components {
             allowed: number;
             /** Why */
             why: string;
+            /** Reason */
+            reason: string | null;
         };
         /** ValidationError */
         ValidationError: {

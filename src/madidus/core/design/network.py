@@ -14,9 +14,10 @@ from ..errors import ModelError
 from ..model.network import Network
 from ..model.project import Project
 from ..order import flow_order, lowest_out
+from ..quantities import Quantity, said
 from ..rational import intensity_of
 from ..runoff.catchments import running_off, surface_of
-from .sizing import AIMS, Aim, Lock, Sizing, Stretch, size
+from .sizing import AIMS, Aim, Crossed, Lock, Sizing, Stretch, size
 
 __all__ = ["Asked", "Designs", "designs", "patch_of"]
 
@@ -161,7 +162,22 @@ class _Reader:
             id_, pipe.name, pipe.length, (self._ground(pipe, pipe.upstream), self._ground(pipe, pipe.downstream)),
             gathered, tuple(sizes), carries, runs, below, entry, flow, end.invert if ends else -np.inf, lock,
             (isinstance(self.network.nodes[pipe.upstream], Store), isinstance(end, Store)), not sized,
+            self._crossings(id_, pipe),
         )  # fmt: skip
+
+    def _crossings(self, id_: str, pipe: Pipe) -> tuple[Crossed, ...]:
+        own = [one for one in self._project.sizing.crossings if one.pipe == id_]
+        for one in own:
+            if one.chainage > pipe.length:
+                raise ModelError(
+                    f"pipe {pipe.name}", "crossings",
+                    said(f"{one.name or 'a service'} crosses beyond its end, at ", Quantity(one.chainage, "m", 1)),
+                    "correct its chainage, or give it to the pipe that it crosses",
+                )  # fmt: skip
+        return tuple(
+            Crossed(one.name or "a service", one.chainage, one.top + one.clearance, one.bottom - one.clearance)
+            for one in own
+        )
 
     def _sizes(self, pipe: Pipe) -> tuple[list[float], float]:
         """Diameters in which a pipe's material is made, and its roughness."""

@@ -21,7 +21,7 @@ from ..quantities import Quantity, Said, said
 from .prune import undominated
 from .trench import cost, excavation
 
-__all__ = ["AIMS", "Aim", "Lock", "SizedPipe", "Sizing", "Stretch", "Unmet", "size"]
+__all__ = ["AIMS", "Aim", "Crossed", "Lock", "SizedPipe", "Sizing", "Stretch", "Unmet", "size"]
 
 Aim = Literal["excavation", "diameter", "cost"]
 AIMS: tuple[Aim, ...] = ("excavation", "diameter", "cost")
@@ -43,6 +43,18 @@ class Lock:
     diameter: float | None = None
     upstream: float | None = None
     downstream: float | None = None
+
+
+@dataclass(frozen=True)
+class Crossed:
+    """A service that crosses. chainage : m from the pipe's head; over : m, the lowest invert that passes over it;
+    under : m, the highest soffit that passes under it; both with its clearance.
+    """
+
+    name: str
+    chainage: float
+    over: float
+    under: float
 
 
 @dataclass(frozen=True)
@@ -71,6 +83,7 @@ class Stretch:
     lock: Lock = field(default_factory=Lock)
     open: tuple[bool, bool] = (False, False)
     existing: bool = False
+    crossings: tuple[Crossed, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -287,8 +300,12 @@ class _Search:
             soffit = lock.downstream + d + fall
         else:
             soffit = np.minimum(bound, covered)
+        if lock.upstream is None and lock.downstream is None:
+            soffit = self._under(one, soffit, d, s)
         head = soffit - d
         foot = head - fall
+        for crossing in one.crossings:
+            penalty = penalty + np.where(self._strikes(crossing, soffit, d, s), _BROKEN, 0.0)
         penalty = penalty + _LEVEL * np.maximum(soffit - bound - _EPS, 0.0)
         penalty = penalty + self._over(limits.cover, np.minimum(lid[0] - soffit, lid[1] - soffit + fall))
         penalty = penalty + self._over(np.maximum(one.ground[0] - head, one.ground[1] - foot), limits.deepest)
@@ -317,6 +334,20 @@ class _Search:
                 of(head),
             )
         )  # fmt: skip
+
+    @staticmethod
+    def _strikes(crossing: Crossed, soffit: np.ndarray, d: np.ndarray, s: np.ndarray) -> np.ndarray:
+        """Whether pipes neither pass over a service nor under it."""
+        there = soffit - s * crossing.chainage
+        return np.asarray((there - d < crossing.over - _EPS) & (there > crossing.under + _EPS))
+
+    def _under(self, one: Stretch, soffit: np.ndarray, d: np.ndarray, s: np.ndarray) -> np.ndarray:
+        """Soffits lowered under the services that they would strike: nothing lets a pipe rise over one."""
+        for _ in one.crossings:  # what passes under one may strike the next
+            for crossing in one.crossings:
+                lowered = np.minimum(soffit, crossing.under + s * crossing.chainage)
+                soffit = np.where(self._strikes(crossing, soffit, d, s), lowered, soffit)
+        return soffit
 
     def _flow(self, one: Stretch, time: np.ndarray) -> np.ndarray:
         if one.flow is not None:
@@ -418,6 +449,14 @@ class _Search:
         deep = max(one.ground[0] - pipe.upstream, one.ground[1] - pipe.downstream)
         ask("depth", deep, limits.deepest, True, self._deep(k, pipes))
         ask("outfall", pipe.downstream, one.floor, False, held)
+        for crossing in one.crossings:
+            there = pipe.upstream - pipe.gradient * crossing.chainage
+            soffit, size, gradient = (
+                np.array(v) for v in (pipe.upstream + pipe.diameter, pipe.diameter, pipe.gradient)
+            )
+            if self._strikes(crossing, soffit, size, gradient):
+                why = said(f"{crossing.name} crosses; ", held)
+                found.append(Unmet(one.id, "crossing", there + pipe.diameter, crossing.under, why))
         above = max((pipes[j].diameter for j in self._above[k]), default=0.0)
         if limits.grows:
             ask("diameter", pipe.diameter, above, False, self._largest(one))

@@ -5,9 +5,9 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, ElementId, Positive
+from ..document import DocumentModel, ElementId, Level, Positive
 
-__all__ = ["PipeLock", "PipeRate", "SizingLimits", "SizingRules", "TrenchRow"]
+__all__ = ["AllowedLimit", "Crossing", "PipeLock", "PipeRate", "SizingLimits", "SizingRules", "TrenchRow"]
 
 
 _RATES = [(0.15, 60.0), (0.3, 105.0), (0.6, 225.0), (0.9, 380.0), (1.5, 775.0), (2.1, 1250.0)]  # to begin with
@@ -55,6 +55,32 @@ class PipeLock(DocumentModel):
     downstream: bool = Field(False, description="its downstream invert")
 
 
+class Crossing(DocumentModel):
+    """A service that crosses a pipe: the pipe passes over it or under it, with its clearance."""
+
+    pipe: ElementId
+    name: str = Field("", max_length=80, description="what it is")
+    chainage: float = Field(ge=0, le=100_000, description="m from the pipe's upper end")
+    bottom: Level = Field(description="m, its underside")
+    top: Level = Field(description="m, its upper side")
+    clearance: float = Field(0.3, ge=0, le=20, description="m between it and the pipe at least")
+
+    @model_validator(mode="after")
+    def _has_height(self) -> Self:
+        if self.top <= self.bottom:
+            raise ValueError(f"crossing {self.name}, top: lies at its bottom or below; correct one of them")
+        return self
+
+
+class AllowedLimit(DocumentModel):
+    """A limit that a pipe need not keep, and why. It is told all the same."""
+
+    pipe: ElementId
+    limit: Literal["capacity", "velocity", "gradient", "cover", "depth", "drop", "level", "outfall", "diameter",
+                   "crossing"]  # fmt: skip
+    reason: str = Field(min_length=1, max_length=500)
+
+
 class SizingRules(DocumentModel):
     """Of a project: kept, so that a sizing can be repeated. They change no result."""
 
@@ -68,6 +94,8 @@ class SizingRules(DocumentModel):
         max_length=50, description="rising; straight between, held beyond",
     )  # fmt: skip
     locks: dict[ElementId, PipeLock] = Field(default_factory=dict, max_length=20_000)
+    crossings: list[Crossing] = Field(default_factory=list, max_length=20_000)
+    allowed: list[AllowedLimit] = Field(default_factory=list, max_length=20_000)
 
     @model_validator(mode="after")
     def _rise(self) -> Self:

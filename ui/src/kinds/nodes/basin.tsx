@@ -43,7 +43,9 @@ function Form({ id, node: basin }: { id: string; node: Basin }) {
             { key: "slope", label: "slope", quantity: "slope" },
           ]}
           rows={basin.side_slopes}
-          commit={commit("side_slopes")}
+          commit={(rows) =>
+            commit("side_slopes")(rows.map((row) => Object.assign({ side: 1, slope: basin.side_slope }, row)))
+          }
         />
         <Choice
           label="Shelf"

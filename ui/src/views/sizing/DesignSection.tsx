@@ -44,7 +44,11 @@ export function DesignSection({ first, before, after }: { first: string; before:
             <g key={id} className="cursor-pointer" onClick={() => point({ element: id })}>
               <polygon
                 points={shape(after, id, i)}
-                fill={after.unmet.some((one) => one.pipe === id) ? "url(#over)" : "var(--color-water2)"}
+                fill={
+                  after.unmet.some((one) => one.pipe === id && one.reason === null)
+                    ? "url(#over)"
+                    : "var(--color-water2)"
+                }
                 stroke="var(--color-ink)"
               />
               <polygon points={shape(before, id, i)} fill="none" stroke="var(--color-ink3)" strokeDasharray="4 3" />

@@ -13,6 +13,7 @@ export const LIMITS: Record<string, { word: string; quantity: Quantity }> = {
   level: { word: "level", quantity: "length" },
   outfall: { word: "lowest level", quantity: "level" },
   diameter: { word: "diameter", quantity: "diameter" },
+  crossing: { word: "soffit under a service", quantity: "level" },
 };
 
 const LOCKS = { diameter: "size", upstream: "upper level", downstream: "lower level" } as const;
@@ -55,7 +56,7 @@ export function DesignTable({ order, before, after }: { order: string[]; before:
         {order.map((id) => {
           const [was, is] = [before.pipes[id], after.pipes[id]];
           const name = network.links[id]?.name ?? "";
-          const broken = after.unmet.filter((one) => one.pipe === id);
+          const broken = after.unmet.filter((one) => one.pipe === id && one.reason === null);
           const locks = project.sizing.locks[id];
           return (
             <tr key={id} className={`border-b border-rule ${cursor.element === id ? "bg-hi" : ""}`}>

@@ -5,6 +5,46 @@ import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
 import type { Asked } from "./useSizing";
 
+/** Services that cross the picked pipe: it passes over them or under them, with their clearance. */
+function Crossings() {
+  const { project, network, cursor, edit } = useProject();
+  const id = cursor.element ?? "";
+  const pipe = network?.links[id];
+  if (!project || pipe?.kind !== "pipe") return null;
+  const all = project.sizing.crossings;
+  const half = (pipe.upstream_invert + pipe.downstream_invert) / 2;
+  const first = { chainage: pipe.length / 2, bottom: half + 0.6, top: half + 0.75, clearance: 0.3 };
+  return (
+    <details className="pt-1" data-testid="crossings">
+      <summary className="text-ink2">
+        Services across {pipe.name}: {all.filter((one) => one.pipe === id).length || "none"}
+      </summary>
+      <Rows
+        title="Levels, and clearance"
+        columns={[
+          { key: "chainage", label: "at", quantity: "length" },
+          { key: "bottom", label: "bottom", quantity: "level" },
+          { key: "top", label: "top", quantity: "level" },
+          { key: "clearance", label: "clear", quantity: "length" },
+        ]}
+        rows={all.filter((one) => one.pipe === id)}
+        commit={(rows) =>
+          edit([
+            {
+              op: "replace",
+              path: "/sizing/crossings",
+              value: [
+                ...all.filter((one) => one.pipe !== id),
+                ...rows.map((row) => ({ ...Object.assign({}, first, row), pipe: id })),
+              ],
+            },
+          ])
+        }
+      />
+    </details>
+  );
+}
+
 /** From which flow, from which catalogue, and within which limits pipes are sized; the limits are kept with the project. */
 export function Settings({ asked, ask }: { asked: Asked; ask: (part: Partial<Asked>) => void }) {
   const { project, answer, edit } = useProject();
@@ -106,6 +146,7 @@ export function Settings({ asked, ask }: { asked: Asked; ask: (part: Partial<Ask
         commit={keep("match")}
       />
       <NumberField label="Raised there by" value={limits.step} quantity="length" commit={keep("step")} />
+      <Crossings />
       <details className="pt-1">
         <summary className="text-ink2">Trenches and rates</summary>
         <NumberField label="Bedding" value={rules.bedding} quantity="length" commit={set("bedding")} />

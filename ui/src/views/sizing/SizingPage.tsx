@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import { useProject } from "../../document/store";
 import { show, unitOf } from "../../document/units";
+import { NameForm } from "../../primitives/NameForm";
 import { ApplyAsOption } from "../search/ApplyAsOption";
 import { DesignSection } from "./DesignSection";
 import { DesignTable, LIMITS } from "./DesignTable";
@@ -100,6 +101,9 @@ export function SizingPage({ pipes }: { pipes: string[] }) {
   );
 }
 
+/** Limits that are not met, and not allowed with a reason. */
+const counted = (design: Design) => design.unmet.filter((one) => one.reason === null).length;
+
 /** What an aim comes to, beside what lies. */
 function Card({
   aim,
@@ -141,32 +145,69 @@ function Card({
         unitOf("area"),
       )}
       {line("Cost", before.cost.toFixed(0), design.cost.toFixed(0), "")}
-      {line("Limits not met", String(before.unmet.length), String(design.unmet.length), "")}
+      {line("Limits not met", String(counted(before)), String(counted(design)), "")}
     </button>
   );
 }
 
 /** Every limit that is not met, with its value, the limit, and what stands in the way. */
 function NotMet({ design }: { design: Design }) {
-  const { network, point } = useProject();
+  const { network, project, point, edit } = useProject();
+  const [allowing, setAllowing] = useState<string | null>(null);
+  const open = design.unmet.filter((one) => one.reason === null);
+  const allow = (at: Design["unmet"][number], reason: string | null) => {
+    const rest = (project?.sizing.allowed ?? []).filter((one) => one.pipe !== at.pipe || one.limit !== at.limit);
+    const own = reason === null ? [] : [{ pipe: at.pipe, limit: at.limit, reason }];
+    void edit([{ op: "replace", path: "/sizing/allowed", value: [...rest, ...own] }]);
+  };
   return (
     <div
       className="max-h-[120px] min-w-0 flex-1 overflow-y-auto border-l border-rule2 px-3 py-1"
       data-testid="sizing-unmet"
     >
-      <b className={`font-semibold ${design.unmet.length ? "text-madder" : ""}`}>
-        {design.unmet.length ? "Not met" : "Every limit is met"}
+      <b className={`font-semibold ${open.length ? "text-madder" : ""}`}>
+        {open.length ? "Not met" : design.unmet.length ? "Every other limit is met" : "Every limit is met"}
       </b>
       {design.unmet.map((one) => {
         const { word, quantity } = LIMITS[one.limit] ?? { word: one.limit, quantity: "length" as const };
         return (
           <p key={`${one.pipe}/${one.limit}/${one.why}`} className="py-[2px] leading-[14px]">
-            <button type="button" className="font-semibold text-madder" onClick={() => point({ element: one.pipe })}>
+            <button
+              type="button"
+              className={`font-semibold ${one.reason === null ? "text-madder" : "text-ink2"}`}
+              onClick={() => point({ element: one.pipe })}
+            >
               {network?.links[one.pipe]?.name}: {word} {show(one.value, quantity)}, limit {show(one.allowed, quantity)}{" "}
               {unitOf(quantity)}
             </button>
             <br />
-            <span className="text-[11px] text-ink2">{one.why}</span>
+            <span className="text-[11px] text-ink2">{one.why}</span>{" "}
+            {one.reason === null ? (
+              allowing === `${one.pipe}/${one.limit}` ? (
+                <NameForm
+                  label="why it is allowed here"
+                  keep={(reason) => allow(one, reason)}
+                  leave={() => setAllowing(null)}
+                  testId="allow-reason"
+                />
+              ) : (
+                <button
+                  type="button"
+                  className="textlink text-[11px]"
+                  onClick={() => setAllowing(`${one.pipe}/${one.limit}`)}
+                  data-testid={`allow-${network?.links[one.pipe]?.name}`}
+                >
+                  allow here
+                </button>
+              )
+            ) : (
+              <span className="text-[11px] text-ink2">
+                allowed here: {one.reason}{" "}
+                <button type="button" className="textlink" onClick={() => allow(one, null)}>
+                  ask it again
+                </button>
+              </span>
+            )}
           </p>
         );
       })}
