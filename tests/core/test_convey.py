@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from madidus.core.edit import EDITS, apply
 from madidus.core.edit.convey import convey
 from madidus.core.elements import Channel, Junction
 from madidus.core.ensemble import make_plan
@@ -97,3 +98,15 @@ def test_what_cannot_convey_is_refused(change, asked, said):
 def test_what_narrows_upward_is_refused():
     with pytest.raises(ModelError, match="narrower at its bank"):
         conveyed(ponded(240.0, 120.0))
+
+
+def test_it_is_an_edit_that_may_be_sent():
+    project = ponded()
+    sent = [{"edit": "let convey", "element": TANK, "length": 40.0, "roughness": 0.02}]
+    edited, made = apply(project, project.in_view, EDITS.validate_python(sent))
+    own, _, _ = conveyed(project)
+    head, channel = (edited.option.network.links[made[1]].upstream, edited.option.network.links[made[1]])
+    assert head == made[0]
+    assert channel.section == next(
+        link.section for link in own.option.network.links.values() if isinstance(link, Channel)
+    )

@@ -478,6 +478,7 @@ def test_every_edit_is_sent():
     assert set(EDITS.json_schema()["items"]["discriminator"]["mapping"]) == {
         *SENT,
         "general vortex",
+        "let convey",
     }  # tested by itself
 
 

@@ -1,6 +1,6 @@
 """Searches as the interface reads them while they go on, and when they have ended."""
 
-from collections.abc import Collection
+from collections.abc import Callable, Collection
 from dataclasses import asdict, dataclass
 from typing import Any, Literal
 from uuid import UUID
@@ -207,7 +207,7 @@ def search_out(seen: Shown, search: Search) -> SearchOut:
                  "remedy": told(problem.remedy)} if problem else None,
         fit=_fit_out(shown) if isinstance(shown, Study) else None,
         bigger=_changes_out(*shown) if kind == "bigger" and shown else None,
-        repair=_repair_out(shown) if isinstance(shown, Repairing) else None,
+        repair=_repair_out(shown, told) if isinstance(shown, Repairing) else None,
         capacity=_capacity_out(shown) if isinstance(shown, Raising) else None,
         supposed=SupposedOut(
             verdicts=[verdict_out(v) for v in shown.verdicts], storms=shown.storms, seen=shown.seen, due=shown.due
@@ -257,11 +257,11 @@ def _changes_out(found: Collection[Bigger], due: int) -> ChangesOut:
     )  # fmt: skip
 
 
-def _repair_out(shown: Repairing) -> RepairOut:
+def _repair_out(shown: Repairing, told: Callable[[str], str]) -> RepairOut:
     ended = shown.ended
     return RepairOut(
         raised=[RaisedOut(**asdict(one)) for one in shown.raised], holds=ended.holds if ended else None,
-        why=ended.why if ended else "", outcome=_outcome_out(shown.outcome), patch=ended.patch if ended else [],
+        why=told(ended.why) if ended else "", outcome=_outcome_out(shown.outcome), patch=ended.patch if ended else [],
     )  # fmt: skip
 
 

@@ -12,7 +12,7 @@ from ..core.figures import Figures
 from ..core.search.bigger import bigger
 from ..core.search.repair import Raised, repair
 from ..core.search.space import Asked, Least
-from ..core.search.study import outcome, study
+from ..core.search.study import Outcome, Study, outcome, study
 from ..core.search.supposed import Supposed, capacity, supposed
 from ..core.search.trials import chosen_of
 from ..core.search.variables import Change, Changeable, Variable, changeable
@@ -111,11 +111,27 @@ def begin_fit(request: Request, seen: Seen, given: FitIn) -> SearchOut:
     chosen_of(plan, given.rules)
 
     def work(tell: Any, stop: Any) -> None:
-        found = study(project, plan, asked, submit, stop, tell, known)
-        if found.outcome is not None:
-            seen.runs.keep(found.outcome.digests, list(found.outcome.figures.values()))
+        kept = False
+
+        def told(now: Study) -> None:
+            nonlocal kept
+            if now.outcome is not None:
+                now = replace(now, outcome=_kept(seen, now.outcome, kept))
+                kept = True
+            tell(now)
+
+        study(project, plan, asked, submit, stop, told, known)
 
     return _begun(request, seen, "fit", work)
+
+
+def _kept(seen: Seen, found: Outcome, already: bool = False) -> Outcome:
+    """An outcome whose figures are among the results: a design that is applied need not run again. Without them, so
+    that a search which is remembered is small.
+    """
+    if not already:
+        seen.runs.keep(found.digests, list(found.figures.values()))
+    return replace(found, figures={}, digests={})
 
 
 @router.post("/searches/bigger", status_code=202)
@@ -146,10 +162,7 @@ def begin_repair(request: Request, seen: Seen, given: RepairIn) -> SearchOut:
 
         tell(now)
         ended = repair(project, plan, given.rules, submit, stop, raised, known)
-        now = replace(now, ended=ended, outcome=outcome(plan, ended.network, known, submit, stop))
-        tell(now)
-        if now.outcome is not None:
-            seen.runs.keep(now.outcome.digests, list(now.outcome.figures.values()))
+        tell(replace(now, ended=ended, outcome=_kept(seen, outcome(plan, ended.network, known, submit, stop))))
 
     return _begun(request, seen, "repair", work)
 

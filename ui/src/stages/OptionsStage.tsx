@@ -9,12 +9,13 @@ import { stateOf, TEXT_TONE, WORD } from "../instrument/tone";
 import { against, type Compared, pairedWith } from "../views/options/compared";
 import { Differences } from "../views/options/Differences";
 import { DiffPlan } from "../views/options/DiffPlan";
+import { DiffSection } from "../views/options/DiffSection";
 import { useWhatIfs } from "../views/options/useWhatIfs";
 import { WhatIfForm } from "../views/options/WhatIfForm";
 
 /** Options side by side: where they differ, their margins with what governs them, what they are made of. */
 export function OptionsStage() {
-  const { id, project, revision, answer, option, showOption, sizePipes, edit } = useProject();
+  const { id, project, revision, answer, option, showOption, sizePipes, edit, cursor } = useProject();
   const navigate = useNavigate();
   const [retired, setRetired] = useState(false);
   const whatIfs = useWhatIfs();
@@ -108,6 +109,7 @@ export function OptionsStage() {
                 </p>
                 {one.note && <p className="text-[11px] text-ink2">{one.note}</p>}
                 <DiffPlan of={one} base={base} />
+                <DiffSection of={one} base={base} picked={cursor.element} />
                 <Differences of={one} base={base} />
               </th>
             ))}

@@ -12,6 +12,7 @@ from ..errors import ModelError
 from ..figures import Figures
 from ..model.network import Network
 from ..model.project import Project
+from ..quantities import Quantity, said
 from ..rules import Criterion
 from .larger import larger, pipes_below, sizes_above
 from .trials import Trials, Tried, share
@@ -108,7 +109,7 @@ def repair(
                 new = larger(network, id_, after)
                 trials.run(new, first)
             except ModelError as error:
-                return ended(False, f"{link.name} cannot go up to {after * 1000:.0f} mm: {error}")
+                return ended(False, said(f"{link.name} cannot go up to ", Quantity(after * 1000.0, "mm"), f": {error}"))
             network = new
             raised.append(
                 Raised(id_, link.name, link.height, after, criterion.name, margin.element, storm, margin.value)

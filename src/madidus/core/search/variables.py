@@ -9,6 +9,7 @@ import numpy as np
 from ..elements import Basin, FlowCurve, Orifice, Outfall, Riser, SluiceGate, Stone, Storage, Store, Weir
 from ..errors import ModelError
 from ..model.network import Network
+from ..quantities import Quantity, said
 
 __all__ = ["Change", "Changeable", "Variable", "changeable", "laid", "patch_between", "volume_of"]
 
@@ -129,6 +130,13 @@ _KINDS: dict[type, dict[Change, _Kind]] = {
 }  # fmt: skip
 
 
+def _told(what: Change, value: float) -> str:
+    """A figure in a sentence."""
+    if what in ("area", "flow", "slope"):
+        return f"{'1:' if what == 'slope' else '× '}{value:.3g}"
+    return said(Quantity(value, "m", 3))
+
+
 def _element(network: Network, id_: str) -> Any:
     return network.nodes.get(id_) or network.links.get(id_)
 
@@ -166,7 +174,7 @@ def laid(network: Network, values: Mapping[Variable, float]) -> Network:
             )
         except ValueError as error:
             raise ModelError(
-                f"{element.word} {element.name}", variable.what, f"cannot be {value:.4g}",
+                f"{element.word} {element.name}", variable.what, said("cannot be ", _told(variable.what, value)),
                 "give it narrower bounds",
             ) from error  # fmt: skip
     return network.model_copy(update={"nodes": nodes, "links": links})

@@ -68,7 +68,7 @@ export function Grips({ frame }: { frame: Frame }) {
     <circle
       key={key}
       cx={cx}
-      cy={drag?.id === id && drag.what === what ? y(drag.level) : cy}
+      cy={drag?.id === id && drag.what === what ? cy + y(drag.level) - y(drag.from) : cy}
       r={4.5}
       className={`cursor-ns-resize ${cursor.element === id ? "" : "opacity-0 hover:opacity-100"}`}
       fill="var(--color-hi)"
@@ -106,11 +106,12 @@ export function Grips({ frame }: { frame: Frame }) {
           const at = (x(chainage[i] ?? 0) + x(chainage[i + 1] ?? 0)) / 2;
           const height = openingOf(link);
           const sill = levelOf(link);
+          // below and above its sign, which a click picks
           return (
             <g key={id}>
-              {grip(`${id}/level`, at, y(sill), id, "level", sill, `level-${link.name}`)}
+              {grip(`${id}/level`, at, y(sill) + 7, id, "level", sill, `level-${link.name}`)}
               {height > 0 &&
-                grip(`${id}/opening`, at + 10, y(sill + height), id, "opening", sill + height, `opening-${link.name}`)}
+                grip(`${id}/opening`, at, y(sill) - 22, id, "opening", sill + height, `opening-${link.name}`)}
             </g>
           );
         }

@@ -7,7 +7,17 @@ import { frameOf } from "../section/frame";
 import type { Design } from "./useSizing";
 
 /** The run of the picked pipe: dashed as it lies, filled as an aim would have it, and where it ends. */
-export function DesignSection({ first, before, after }: { first: string; before: Design; after: Design }) {
+export function DesignSection({
+  first,
+  before,
+  after,
+  name,
+}: {
+  first: string;
+  before: Design;
+  after: Design;
+  name: string;
+}) {
   const { network, cursor, point } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
   if (!network) return null;
@@ -32,7 +42,7 @@ export function DesignSection({ first, before, after }: { first: string; before:
           width={width}
           height={height}
           role="img"
-          aria-label="long section as drawn and as sized"
+          aria-label={`long section as drawn and as sized: ${name}`}
           data-testid="sizing-section"
         >
           <polyline
@@ -66,6 +76,9 @@ export function DesignSection({ first, before, after }: { first: string; before:
               {i % Math.ceil(frame.nodes.length / 18) === 0 || i === frame.nodes.length - 1 ? node.name : ""}
             </text>
           ))}
+          <text x={8} y={height - 6} fontSize={10.5} fontWeight={600}>
+            {name}
+          </text>
           <text x={width - 8} y={height - 6} fontSize={10.5} textAnchor="end" fill="var(--color-ink2)">
             ends at {show(after.pipes[path.at(-1) ?? ""]?.downstream, "level")} {unitOf("level")}
           </text>

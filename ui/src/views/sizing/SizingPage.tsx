@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { useProject } from "../../document/store";
+import { isConduit, type Network } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { NameForm } from "../../primitives/NameForm";
 import { ApplyAsOption } from "../search/ApplyAsOption";
@@ -65,8 +66,17 @@ export function SizingPage({ pipes }: { pipes: string[] }) {
               ))}
               <NotMet design={design} />
             </div>
-            <div className="h-[170px] shrink-0 border-b border-rule2">
-              <DesignSection first={found.order[0] ?? ""} before={found.before} after={design} />
+            <div className="flex h-[170px] shrink-0 border-b border-rule2">
+              {[aim, aim === "diameter" ? ("excavation" as const) : ("diameter" as const)].map((each) => (
+                <div key={each} className="min-w-0 flex-1 border-l border-rule first:border-0">
+                  <DesignSection
+                    first={found.order[0] ?? ""}
+                    before={found.before}
+                    after={found.aims[each] as Design}
+                    name={AIMS[each]}
+                  />
+                </div>
+              ))}
             </div>
             <div className="min-h-0 flex-1 overflow-auto px-2">
               <DesignTable order={found.order} before={found.before} after={design} />
@@ -101,6 +111,18 @@ export function SizingPage({ pipes }: { pipes: string[] }) {
   );
 }
 
+/** Lengths by diameter, rising. */
+function lengths(network: Network | null, design: Design): string[] {
+  const found = new Map<number, number>();
+  for (const pipe of Object.values(design.pipes)) {
+    const link = network?.links[pipe.id];
+    if (isConduit(link)) found.set(pipe.diameter, (found.get(pipe.diameter) ?? 0) + link.length);
+  }
+  return [...found]
+    .sort(([a], [b]) => a - b)
+    .map(([d, length]) => `Ø ${show(d, "diameter")} ${show(length, "length", 0)} ${unitOf("length")}`);
+}
+
 /** Limits that are not met, and not allowed with a reason. */
 const counted = (design: Design) => design.unmet.filter((one) => one.reason === null).length;
 
@@ -118,6 +140,7 @@ function Card({
   shown: boolean;
   show: () => void;
 }) {
+  const network = useProject((s) => s.network);
   const line = (label: string, was: string, is: string, unit: string) => (
     <span className="flex justify-between border-b border-rule py-[1px]">
       <span>{label}</span>
@@ -145,6 +168,9 @@ function Card({
         unitOf("area"),
       )}
       {line("Cost", before.cost.toFixed(0), design.cost.toFixed(0), "")}
+      <span className="block truncate pt-[1px] text-[11px] text-ink2" title={lengths(network, design).join(", ")}>
+        {lengths(network, design).join(", ")}
+      </span>
       {line("Limits not met", String(counted(before)), String(counted(design)), "")}
     </button>
   );
