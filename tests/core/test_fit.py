@@ -195,7 +195,9 @@ def test_each_rate_costs_what_its_own_fit_does_and_more_rain_more():
     assert found.stage == ""
     assert [p.rate for p in found.points] == sorted(rates(plan, asked))
     for point in (found.points[0], found.points[-1]):
-        assert point.volume == pytest.approx(area_needed(plan, size_that_passes(point.rate)) * DEEP, rel=0.006)
+        size = point.values[1]
+        assert size == pytest.approx(size_that_passes(point.rate), abs=0.001)
+        assert point.volume == pytest.approx(area_needed(plan, size) * DEEP, rel=0.006)
     volumes = [p.volume for p in found.points]
     assert volumes == sorted(volumes, reverse=True)
     assert all(more.volume > 1.1 * own.volume for own, more in zip(found.points, found.more, strict=True))

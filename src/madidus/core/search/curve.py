@@ -52,7 +52,7 @@ def curve(
     plan: Plan, asked: Asked, found: Fit, at: Sequence[float], submit: Submit, stop: Callable[[], bool] = lambda: False,
     tell: Callable[[Point], None] = lambda _: None, known: Mapping[str, Any] | None = None,
 ) -> list[Point]:  # fmt: skip
-    """Points by rate (m3/s), nearest to what was fitted first, each begun where its neighbour ended.
+    """Points by rate (m3/s), the easiest to keep first, each begun where its neighbour ended.
 
     plan : with the storms that shall be held, the project's or more rain. found : the fit by the permitted rate.
 
@@ -66,24 +66,23 @@ def curve(
     place, best = _outflow(trials), found.best
     if place is None or best is None:
         return []
-    permitted, points = trials.criteria[place].value, list[Point]()
+    points: list[Point] = []
 
     def fitted(rate: float, values: tuple[float, ...]) -> Point:
         space = Space(trials.with_limits({place: rate}), plan.network, asked, lambda _: None)
         start = space.at(values)
         try:
-            u, tried = fit_from(space, start, space.near(space.run(start, None)), made=False)
+            u, tried = fit_from(space, start, space.near(space.run(start, None)))
         except ModelError as error:
             return Point(rate, None, None, (), str(error))
         step = space.step(u, tried)
         return Point(rate, step.volume, step.area, step.values)
 
-    for easier in (True, False):
-        values, lost = best.values, ""
-        for rate in sorted((r for r in at if (r >= permitted) == easier), reverse=not easier):
-            # a lower rate is harder to keep: below one that no design keeps none is tried
-            point = Point(rate, None, None, (), lost) if lost and not easier else fitted(rate, values)
-            values, lost = point.values or values, point.problem
-            points.append(point)
-            tell(point)
+    values, lost = best.values, ""
+    for rate in sorted(at, reverse=True):
+        # a lower rate is harder to keep: below one that no design keeps none is tried
+        point = Point(rate, None, None, (), lost) if lost else fitted(rate, values)
+        values, lost = point.values or values, point.problem
+        points.append(point)
+        tell(point)
     return sorted(points, key=lambda point: point.rate)

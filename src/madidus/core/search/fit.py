@@ -81,8 +81,8 @@ def fit(
     )  # fmt: skip
 
 
-def fit_from(space: Space, u: np.ndarray, keys: Collection[str], made: bool = True) -> tuple[np.ndarray, Tried]:
-    """The least from a start, with the storms that may govern; confirmed with all. made : in sizes that can be made.
+def fit_from(space: Space, u: np.ndarray, keys: Collection[str]) -> tuple[np.ndarray, Tried]:
+    """The least from a start, with the storms that may govern, in sizes that can be made; confirmed with all.
 
     Raises
     ------
@@ -92,7 +92,7 @@ def fit_from(space: Space, u: np.ndarray, keys: Collection[str], made: bool = Tr
     keys = set(keys)
     for _ in range(_ROUNDS):
         u, slopes = programs(space, u, keys)
-        for fixed in sizes(space, u, slopes, keys) if made else [u]:
+        for fixed in sizes(space, u, slopes, keys):
             down = bracketed(space, fixed, keys)
             if down is not None:
                 break

@@ -163,7 +163,7 @@ export function FitPage({ elements }: { elements: string[] }) {
 
 function saidOf(state: string | undefined, fit: FittedOut | null, seconds: number): string {
   if (!fit) return "The storms that govern first; at the end all of them.";
-  const done = `${fit.steps.length} trials${fit.storms ? `, ${fit.storms} storms` : ""} in ${seconds.toFixed(1)} s`;
+  const done = `${fit.steps.length} trials${fit.storms ? `, ${fit.storms} storms` : ""} in ${(fit.took || seconds).toFixed(1)} s`;
   if (state === "stopped") return `Stopped after ${done}.`;
   if (state === "failed") return `Ended without a design after ${done}.`;
   if (fit.stage === "") return `${done}; the end confirmed with all storms.`;
