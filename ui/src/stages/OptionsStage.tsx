@@ -109,7 +109,15 @@ export function OptionsStage() {
                 </p>
                 {one.note && <p className="text-[11px] text-ink2">{one.note}</p>}
                 <DiffPlan of={one} base={base} />
-                <DiffSection of={one} base={base} picked={cursor.element} />
+                <DiffSection
+                  of={one}
+                  base={base}
+                  picked={
+                    [cursor.element, ...one.differences.map(({ element }) => element)].find(
+                      (id) => project?.options[one.option]?.network.links[id ?? ""]?.kind === "pipe",
+                    ) ?? null
+                  }
+                />
                 <Differences of={one} base={base} />
               </th>
             ))}

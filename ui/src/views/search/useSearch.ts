@@ -19,7 +19,8 @@ const PACE = 350; // ms between looks while it goes on
 /** A search that runs on the server: begun, looked at while it goes on, stopped. It changes nothing by itself. */
 export function useSearch<K extends Kind>(kind: K) {
   const { id: project_id, option } = useProject();
-  const [search, setSearch] = useState<string | null>(null);
+  const [begun, setBegun] = useState<{ search: string; option: string } | null>(null);
+  const search = begun?.option === option ? begun.search : null; // another option has searches of its own
   const [refused, setRefused] = useState<string | null>(null);
   const at = { project_id: project_id ?? "", option };
   const { data, refetch } = useQuery({
@@ -38,15 +39,15 @@ export function useSearch<K extends Kind>(kind: K) {
     setRefused(null);
     try {
       const path = `/api/projects/{project_id}/options/{option}/searches/${kind}` as const;
-      const begun = (await call(
+      const { id } = (await call(
         api.POST(path as "/api/projects/{project_id}/options/{option}/searches/repair", {
           params: { path: at },
           body: body as Body["repair"],
         }),
       )) as Search;
-      setSearch(begun.id);
+      setBegun({ search: id, option });
     } catch (error) {
-      setSearch(null);
+      setBegun(null);
       setRefused(error instanceof Error ? error.message : String(error));
     }
   };
@@ -67,6 +68,5 @@ export function useSearch<K extends Kind>(kind: K) {
     problem: refused ?? (why ? `${why.element}, ${why.field}: ${why.problem}; ${why.remedy}` : null),
     begin,
     stop,
-    drop: () => setSearch(null),
   };
 }
