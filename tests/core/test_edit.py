@@ -479,6 +479,7 @@ def test_every_edit_is_sent():
         *SENT,
         "general vortex",
         "let convey",
+        "move sides",
     }  # tested by itself
 
 

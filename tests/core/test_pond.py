@@ -1,6 +1,7 @@
 """Ponds by their outlines: sides of their own slopes, shelves, ramps, what vanishes, and how they lie in the ground."""
 
 import math
+import uuid
 
 import numpy as np
 import pytest
@@ -8,13 +9,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from madidus.core.checks import judged
+from madidus.core.edit import EDITS
+from madidus.core.edit.reshape import moved_sides
 from madidus.core.elements import Basin
 from madidus.core.elements.offset import area_of, figures_of, offset, turned
+from madidus.core.errors import ModelError
+from madidus.core.model.network import Network
 from madidus.core.pond import earthworks, edges, lowest_on_rim
 from madidus.core.ran import Ran
 
 from .searched import tank_project
 
+POND = str(uuid.uuid5(uuid.NAMESPACE_OID, "pond"))
 BOX = [(0.0, 0.0), (20.0, 0.0), (20.0, 10.0), (0.0, 10.0)]
 
 
@@ -156,3 +162,24 @@ def test_low_ground_is_held_against_top_water_with_freeboard(ground, top, low):
     if found and top is not None:
         assert "11.90 m in 30 yr, 60 min" in str(found[0].why)
     assert not [f for f, _ in judged(project, seen, None, lambda x, y: None) if f.check == "rim-low"]
+
+
+@pytest.mark.parametrize("ring", [BOX, BOX[::-1]])
+def test_sides_are_moved_in_parallel_all_or_one(ring):
+    net = Network(nodes={POND: pond(base=ring)})
+
+    def corners(by, side=None):
+        return np.array(moved_sides(net, POND, by, side).nodes[POND].base)
+
+    assert area_of(corners(1.0)) == pytest.approx(math.copysign(22.0 * 12.0, area_of(np.array(ring))))
+    side = next(k + 1 for k, (a, b) in enumerate(zip(ring, [*ring[1:], ring[0]], strict=True)) if a[0] == b[0] == 20.0)
+    one = corners(3.0, side)
+    assert one.max(axis=0) == pytest.approx([23.0, 10.0])
+    assert one.min(axis=0) == pytest.approx([0.0, 0.0])
+    for by, which, said in ((-6.0, None, "would vanish"), (1.0, 9, "is not there")):
+        with pytest.raises(ModelError, match=said):
+            moved_sides(net, POND, by, which)
+    with pytest.raises(ModelError, match="is none"):
+        moved_sides(net, "gone", 1.0)
+    sent = EDITS.validate_python([{"edit": "move sides", "element": POND, "by": 1.0}])
+    assert np.array(sent[0].on(net, tank_project())[0].nodes[POND].base) == pytest.approx(corners(1.0))

@@ -5423,6 +5423,29 @@ export interface components {
             north: number;
         };
         /**
+         * MoveSides
+         * @description An outline moved outward in parallel: all of its sides, or one.
+         */
+        MoveSides: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            edit: "move sides";
+            /** Element */
+            element: string;
+            /**
+             * By
+             * @description m, negative inward
+             */
+            by: number;
+            /**
+             * Side
+             * @description from its corner of this number to the next
+             */
+            side?: number | null;
+        };
+        /**
          * Network
          * @description Nodes, links and catchments by id. Links refer to nodes by id; every reference must exist.
          */
@@ -9593,7 +9616,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["ChangeKind"] | components["schemas"]["LetConvey"] | components["schemas"]["GeneralVortex"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
+                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["ChangeKind"] | components["schemas"]["MoveSides"] | components["schemas"]["LetConvey"] | components["schemas"]["GeneralVortex"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
             };
         };
         responses: {
@@ -12115,7 +12138,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["ChangeKind"] | components["schemas"]["LetConvey"] | components["schemas"]["GeneralVortex"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
+                "application/json": (components["schemas"]["SetField"] | components["schemas"]["DrawNode"] | components["schemas"]["DrawLink"] | components["schemas"]["DrawCatchment"] | components["schemas"]["DrawRun"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["TurnRound"] | components["schemas"]["Reroute"] | components["schemas"]["Redraw"] | components["schemas"]["ChangeKind"] | components["schemas"]["MoveSides"] | components["schemas"]["LetConvey"] | components["schemas"]["GeneralVortex"] | components["schemas"]["Move"] | components["schemas"]["Remove"] | components["schemas"]["Paste"] | components["schemas"]["SetLevels"])[];
             };
         };
         responses: {

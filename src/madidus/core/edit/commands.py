@@ -16,7 +16,7 @@ from .changed import found, with_elements, with_fields
 from .convey import convey
 from .draw import draw_catchment, draw_link, draw_node, draw_run
 from .levels import How, set_levels
-from .reshape import join, redraw, reroute, split, turn_round
+from .reshape import join, moved_sides, redraw, reroute, split, turn_round
 from .several import move, paste, remove
 
 __all__ = ["EDITS", "Edit", "apply"]
@@ -207,6 +207,18 @@ class ChangeKind(_Edit):
         return become(network, self.element, self.drawn), []
 
 
+class MoveSides(_Edit):
+    """An outline moved outward in parallel: all of its sides, or one."""
+
+    edit: Literal["move sides"]
+    element: ElementId
+    by: float = Field(ge=-1000, le=1000, description="m, negative inward")
+    side: int | None = Field(None, ge=1, le=5000, description="from its corner of this number to the next")
+
+    def on(self, network: Network, project: Project) -> Done:
+        return moved_sides(network, self.element, self.by, self.side), []
+
+
 class LetConvey(_Edit):
     """A pond that conveys: a channel of its volume between its inlets and its outlet."""
 
@@ -275,7 +287,7 @@ class SetLevels(_Edit):
 
 Edit = Annotated[
     SetField | DrawNode | DrawLink | DrawCatchment | DrawRun | Split | Join | TurnRound | Reroute | Redraw
-    | ChangeKind | LetConvey | GeneralVortex | Move | Remove | Paste | SetLevels,
+    | ChangeKind | MoveSides | LetConvey | GeneralVortex | Move | Remove | Paste | SetLevels,
     Field(discriminator="edit"),
 ]  # fmt: skip
 EDITS: TypeAdapter[list[Edit]] = TypeAdapter(Annotated[list[Edit], Field(min_length=1, max_length=20_000)])

@@ -4,7 +4,10 @@ from collections.abc import Sequence
 from typing import Any, Literal
 from uuid import uuid4
 
+import numpy as np
+
 from ..elements import Basin, Channel, Conduit, Inlet, Outfall, Pipe
+from ..elements.offset import offset, turned
 from ..errors import ModelError
 from ..model.network import Network
 from .changed import found, with_elements, with_fields
@@ -12,7 +15,7 @@ from .course import along, drawn_area, drawn_length, follows
 from .draw import draw_node
 from .names import between, fresh_name
 
-__all__ = ["join", "redraw", "reroute", "split", "turn_round"]
+__all__ = ["join", "moved_sides", "redraw", "reroute", "split", "turn_round"]
 
 _LEAST = 0.1  # m, of a conduit's length
 
@@ -169,6 +172,32 @@ def reroute(network: Network, link: str, end: Literal["upstream", "downstream"],
         if abs(getattr(old, f"{end}_invert") - before.invert) < 1e-6:
             led[f"{end}_invert"] = after.invert
     return with_elements(network, links={link: with_fields(old, led)})
+
+
+def moved_sides(network: Network, element: str, by: float, side: int | None = None) -> Network:
+    """The network with the outline of a pond or a catchment moved outward, in parallel; all of its sides, or one.
+
+    by : m, negative inward. side : from its corner of this number, in the outline's order, to the next.
+
+    Raises
+    ------
+    ModelError
+        When the element has no outline or no such side, or nothing would be left of it.
+    """
+    node = network.nodes.get(element)
+    ground = network.catchments.get(element)
+    ring = node.outline if isinstance(node, Basin) else ground.polygon if ground is not None else []
+    if len(ring) < 3:
+        raise ModelError(network.label(element) if node or ground else "outline", "outline", "is none", "draw it first")
+    if side is not None and side > len(ring):
+        raise ModelError(network.label(element), "side", f"{side} of {len(ring)} is not there", "choose one of them")
+    out = np.full(len(ring), by) if side is None else np.where(np.arange(1, len(ring) + 1) == side, by, 0.0)
+    corners = turned(ring)
+    clockwise = not np.array_equal(corners, np.array(ring, dtype=float))
+    moved = offset(corners, np.roll(out[::-1], -1) if clockwise else out)
+    if len(moved) == 0:
+        raise ModelError(network.label(element), "outline", "would vanish", "move it by less")
+    return redraw(network, element, [(float(x), float(y)) for x, y in (moved[::-1] if clockwise else moved)])
 
 
 def redraw(network: Network, element: str, corners: Sequence[tuple[float, float]]) -> Network:

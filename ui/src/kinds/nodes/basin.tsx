@@ -1,3 +1,5 @@
+import { useState } from "react";
+import { useProject } from "../../document/store";
 import { type Basin, drawnAs, outlineOf } from "../../document/types";
 import { Choice } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
@@ -85,6 +87,7 @@ function Form({ id, node: basin }: { id: string; node: Basin }) {
             <NumberField label="Its slope" value={basin.ramp.slope} quantity="slope" commit={commit("ramp/slope")} />
           </>
         )}
+        <MoveSides id={id} />
         <Rows
           title={drawn === "base" ? "Base corners" : "Rim corners"}
           columns={[
@@ -97,6 +100,32 @@ function Form({ id, node: basin }: { id: string; node: Basin }) {
       </details>
       <PondInGround pond={pond} bank={basin.cover} />
     </StoreForm>
+  );
+}
+
+/** Moves the outline outward in parallel: all of its sides, or the one of a number. */
+function MoveSides({ id }: { id: string }) {
+  const { apply } = useProject();
+  const [side, setSide] = useState(0);
+  return (
+    <>
+      <NumberField
+        label="Side to move, 0 for all"
+        value={side}
+        quantity="count"
+        commit={setSide}
+        testId="side-to-move"
+      />
+      <NumberField
+        label="Outward by"
+        value={0}
+        quantity="length"
+        commit={(by) =>
+          by === 0 ? undefined : apply([{ edit: "move sides", element: id, by, side: side > 0 ? side : null }])
+        }
+        testId="outward-by"
+      />
+    </>
   );
 }
 

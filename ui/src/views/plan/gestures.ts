@@ -9,6 +9,7 @@ import type MapBrowserEvent from "ol/MapBrowserEvent";
 import { Circle, Fill, Style } from "ol/style";
 import { courseOf } from "../../document/course";
 import { moved, touched } from "../../document/selection";
+import { snapped } from "../../document/snap";
 import { useProject } from "../../document/store";
 import { type Edit, isConduit, type Network, outlineOf, type Point } from "../../document/types";
 import { show, unitOf } from "../../document/units";
@@ -121,6 +122,16 @@ function reshaped(network: Network, id: string, corners: Point[], within: number
   return { edit: "redraw", element: id, corners: corners.slice(1, -1) };
 }
 
+/** Of an outline, the corners that were moved, drawn to what lies within reach. */
+function drawnTo(network: Network, id: string, corners: Point[], within: number): Point[] {
+  const node = network.nodes[id];
+  const before = node?.kind === "basin" ? outlineOf(node) : (network.catchments[id]?.polygon ?? null);
+  if (!before) return corners;
+  const stays = new Set(before.map(([x, y]) => `${x} ${y}`));
+  const { project } = useProject.getState();
+  return corners.map((at) => (stays.has(`${at[0]} ${at[1]}`) ? at : snapped(project, network, at, within / 2, id)));
+}
+
 /** Corners of the picked course or outline follow the pointer; Alt and a click take one away. */
 export function dragCorners(map: OlMap, sheets: Sheets, idle: () => boolean): Modify {
   const onNode = (event: Event) =>
@@ -145,7 +156,8 @@ export function dragCorners(map: OlMap, sheets: Sheets, idle: () => boolean): Mo
           ? geometry.getCoordinates()
           : []
     ) as Point[];
-    const edit = reshaped(network, id, corners, SNAP * (map.getView().getResolution() ?? 1));
+    const within = SNAP * (map.getView().getResolution() ?? 1);
+    const edit = reshaped(network, id, drawnTo(network, id, corners, within), within);
     const back = () => showHandles(sheets, useProject.getState().network, id);
     if (edit) void apply([edit]).then(back);
     else back();

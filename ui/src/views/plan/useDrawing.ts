@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { api, call } from "../../api/client";
 import { linkNear } from "../../document/course";
+import { snapped } from "../../document/snap";
 import { useProject } from "../../document/store";
 import type { Edit, Point } from "../../document/types";
 import { show, unitOf } from "../../document/units";
@@ -113,8 +114,9 @@ export function useDrawing(adding: Drawable | null, added: () => void) {
     } else if (isOutlined(adding)) {
       const [first] = corners;
       const home = corners.length > 2 && first && Math.hypot(first[0] - x, first[1] - y) < within;
-      if (home) void close(corners);
-      else setCorners([...corners, [round(x), round(y)]]);
+      if (home) return void close(corners);
+      const [px, py] = snapped(useProject.getState().project, network, [x, y], within);
+      setCorners([...corners, [round(px), round(py)]]);
     } else if (isDrawnNode(adding)) void layNode(adding, x, y, within);
     else {
       const hit = nodeNear(network, x, y, within);
