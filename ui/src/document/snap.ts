@@ -55,6 +55,11 @@ export function snapped(
     reached.sort((a, b) => apart(a, at) - apart(b, at));
     return reached[0] ?? null;
   };
-  const crossings = near.flatMap((one, k) => near.slice(k + 1).flatMap((other) => crossing(one, other) ?? []));
+  const crossings = near.flatMap((one, k) =>
+    near.slice(k + 1).flatMap((other): Point[] => {
+      const found = crossing(one, other);
+      return found ? [found] : [];
+    }),
+  );
   return nearest([...nodes, ...near.flat()]) ?? nearest(crossings) ?? nearest(near.map((edge) => foot(edge, at))) ?? at;
 }
