@@ -319,14 +319,17 @@ def test_figures_tell_where_they_come_from_and_storms_whether_they_are_to_be_che
 def test_durations_are_added_until_the_critical_one_is_bracketed(demo: Page):
     show_at(demo, "nodes", "P1", "30-720-winter")
     expect(demo.get_by_test_id("bracket")).to_contain_text("Between 360 and 1440 min")
-    before = held(demo)["revision"]
+    asked = len(held(demo)["document"]["rain"]["ensemble"]["durations"])
     demo.get_by_test_id("refine").click()
     expect(demo.get_by_test_id("bracket")).to_contain_text("Bracketed within", timeout=90_000)
     found = re.search(r"Between (\d+) and (\d+)", demo.get_by_test_id("bracket").inner_text())
     critical = float(demo.get_by_test_id("critical").locator("b").first.inner_text())
     assert critical / float(found[1]) <= 1.4
     assert float(found[2]) / critical <= 1.4
-    undone(demo, held(demo)["revision"] - before)  # a round that adds nothing new is no revision
+    durations = held(demo)["document"]["rain"]["ensemble"]["durations"]
+    while len(durations) > asked:  # a round adds one or two
+        undone(demo)
+        durations = held(demo)["document"]["rain"]["ensemble"]["durations"]
     expect(demo.get_by_test_id("bracket")).to_contain_text("Between 360 and 1440 min")
     demo.get_by_test_id("spread-measure").select_option("flooded")
     expect(demo.get_by_test_id("critical")).to_contain_text("m³")
