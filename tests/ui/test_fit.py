@@ -130,6 +130,7 @@ def test_how_much_more_a_node_bears(demo: Page):
     found = demo.get_by_test_id("more-found")
     expect(found).to_contain_text(re.compile(r"× 1\.\d+ of all rain; then .* breaks at"), timeout=60_000)
     demo.get_by_test_id("more-of").select_option("paved")
+    expect(found).to_contain_text("of all rain")  # what was found stays what it is of
     demo.get_by_test_id("more-begin").click()
     expect(found).to_contain_text("m² of paved ground; then Freeboard, 100 yr +40 % breaks at P1", timeout=60_000)
 

@@ -111,12 +111,10 @@ def _terrain_of(projects: ProjectStore, revision: Revision) -> Terrain | None:
 
 def ground_level(seen: Shown) -> GroundLevel:
     """The ground of a project: its terrain and, where that ends, what the covers of the option tell."""
-    covers = between_covers(seen.network)
-    kept = cache(lambda: _terrain_of(seen.projects, seen.revision))  # read once somebody asks
+    covers, terrain = between_covers(seen.network), terrain_level(seen)
 
     def level(x: float, y: float) -> float | None:
-        terrain = kept()
-        found = terrain.level(x, y) if terrain else None
+        found = terrain(x, y)
         return covers(x, y) if found is None else found
 
     return level
@@ -124,7 +122,7 @@ def ground_level(seen: Shown) -> GroundLevel:
 
 def terrain_level(seen: Shown) -> GroundLevel:
     """The ground as the terrain has it; None where that is not known, whatever covers tell."""
-    kept = cache(lambda: _terrain_of(seen.projects, seen.revision))
+    kept = cache(lambda: _terrain_of(seen.projects, seen.revision))  # read once somebody asks
 
     def level(x: float, y: float) -> float | None:
         terrain = kept()

@@ -70,7 +70,7 @@ def _made(space: Space, u: np.ndarray, keys: Collection[str]) -> np.ndarray | No
     if space.stores:
         return u
     up, values = space.asked.least == "smallest", space.values(u)
-    rounded = [to_step([one], one.what, v, up) for one, v in zip(space.own, values, strict=True)]
+    rounded = [to_step(one, v, up) for one, v in zip(space.own, values, strict=True)]
     at = space.at(rounded)
     # of a small opening a whole millimetre is too much to give away
     return at if np.abs(at - u).max() < 0.5 * _LESS and space.run(at, keys).holds else u

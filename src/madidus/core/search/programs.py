@@ -107,7 +107,7 @@ def sizes(
     for ups in product((False, True), repeat=len(made)):
         rounded = list(values)
         for k, up in zip(made, ups, strict=True):
-            rounded[k] = to_step([space.own[k]], space.own[k].what, values[k], up)
+            rounded[k] = to_step(space.own[k], values[k], up)
         at = space.at(rounded)
         moved = {
             row: replace(m, value=(share(m) + float(slopes[row] @ (at - u))) * max(abs(m.scale), 1e-3))

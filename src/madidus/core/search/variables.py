@@ -1,12 +1,12 @@
 """What of an element a search may change: read, and laid into a network again."""
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
 import numpy as np
 
-from ..elements import Basin, FlowCurve, Orifice, Outfall, Riser, SluiceGate, Stone, Storage, Store, Weir
+from ..elements import Basin, FlowCurve, Orifice, Riser, SluiceGate, Stone, Storage, Store, Weir
 from ..errors import ModelError
 from ..model.network import Network
 from ..quantities import Quantity, said
@@ -137,13 +137,9 @@ def _told(what: Change, value: float) -> str:
     return said(Quantity(value, "m", 3))
 
 
-def _element(network: Network, id_: str) -> Any:
-    return network.nodes.get(id_) or network.links.get(id_)
-
-
 def changeable(network: Network, id_: str) -> list[Changeable]:
     """What may change of an element, with bounds to begin with; nothing of one that no search knows."""
-    element, found = _element(network, id_), []
+    element, found = network.nodes.get(id_) or network.links.get(id_), []
     for what, kind in _KINDS.get(type(element), {}).items():
         value = kind.read(element)
         if value <= 0.0 and not kind.even:
@@ -189,13 +185,14 @@ def patch_between(before: Network, after: Network) -> list[dict[str, Any]]:
     for group in ("nodes", "links", "catchments"):
         own: Mapping[str, Any] = getattr(before, group)
         for id_, element in getattr(after, group).items():
-            old = own.get(id_)
+            old: Any = own.get(id_)
             if old is element or old == element:
                 continue
-            is_, was = element.model_dump(mode="json"), {} if old is None else old.model_dump(mode="json")
-            if old is None or was["kind"] != is_["kind"] if "kind" in is_ else old is None:
+            is_ = element.model_dump(mode="json")
+            if type(old) is not type(element):  # new, or of another kind
                 patch.append({"op": "add", "path": f"/{group}/{id_}", "value": is_})
                 continue
+            was = old.model_dump(mode="json")
             patch += [
                 {"op": "add", "path": f"/{group}/{id_}/{field}", "value": value}
                 for field, value in is_.items() if was.get(field) != value
@@ -208,16 +205,16 @@ def volume_of(network: Network, stores: Iterable[str]) -> tuple[float, float]:
     volume = area = 0.0
     for id_ in stores:
         node = network.nodes[id_]
-        if isinstance(node, Store) and not isinstance(node, Outfall):
+        if isinstance(node, Store):
             depths, areas = node.areas()
             volume += float(np.trapezoid(areas, depths))
             area += float(areas.max())
     return volume, area
 
 
-def to_step(found: Sequence[Changeable], what: Change, value: float, up: bool) -> float:
+def to_step(one: Changeable, value: float, up: bool) -> float:
     """The next figure that can be made, at or above (below) a value."""
-    step = next(one.step for one in found if one.what == what)
+    step = one.step
     if step <= 0.0:
         return value
     count = np.ceil(value / step - 1e-6) if up else np.floor(value / step + 1e-6)

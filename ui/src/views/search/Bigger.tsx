@@ -2,6 +2,7 @@ import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
 import { show, showMargin, unitOf } from "../../document/units";
 import { ApplyAsOption } from "./ApplyAsOption";
+import { BeginOrStop } from "./BeginOrStop";
 import { useSearch } from "./useSearch";
 
 type Change = components["schemas"]["BiggerOut"];
@@ -20,20 +21,13 @@ export function Bigger() {
       <p className="flex items-baseline gap-3">
         <b className="font-semibold">How much bigger</b>
         <span className="ml-auto">
-          {running ? (
-            <button type="button" className="textlink" onClick={() => void stop()}>
-              stop
-            </button>
-          ) : (
-            <button
-              type="button"
-              className="textlink"
-              onClick={() => void begin({ rule: [v.rule, v.row] })}
-              data-testid="bigger-begin"
-            >
-              {list ? "try again" : "try single changes"}
-            </button>
-          )}
+          <BeginOrStop
+            running={running}
+            label={list ? "try again" : "try single changes"}
+            begin={() => begin({ rule: [v.rule, v.row] })}
+            stop={stop}
+            testId="bigger-begin"
+          />
         </span>
       </p>
       <p className="text-[11px] leading-[14px] text-ink2">

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useProject } from "../../document/store";
 import { show, unitOf } from "../../document/units";
+import { BeginOrStop } from "./BeginOrStop";
 import { useSearch } from "./useSearch";
 
 /** The largest multiple of all rain, or the most new paved ground at a node, before a rule that is met breaks. */
@@ -8,11 +9,12 @@ export function HowMuchMore({ id, paved }: { id: string; paved: boolean }) {
   const { answer, network, point } = useProject();
   const { found, running, problem, begin, stop } = useSearch("capacity");
   const [of, setOf] = useState<"rain" | "paved">("rain");
+  const [asked, setAsked] = useState(of); // what the figures that are shown are of, whatever is chosen since
   if (!answer || !network) return null;
   const met = answer.verdicts.filter((v) => v.asked && v.state === "meets" && v.due > 0);
   const capacity = found?.capacity;
   const told = (load: number) =>
-    of === "rain"
+    asked === "rain"
       ? `× ${show(1 + load, "third")} of all rain`
       : `${show(load, "area")} ${unitOf("area")} of paved ground`;
   const storm = answer.storms.find((one) => one.key === capacity?.storm);
@@ -32,21 +34,17 @@ export function HowMuchMore({ id, paved }: { id: string; paved: boolean }) {
             <option value="paved">new paved ground here</option>
           </select>
         )}
-        {running ? (
-          <button type="button" className="textlink" onClick={() => void stop()}>
-            stop
-          </button>
-        ) : (
-          <button
-            type="button"
-            className="textlink disabled:text-ink3"
-            disabled={met.length === 0}
-            onClick={() => void begin({ load: of === "rain" ? "rain" : id, rules: met.map((v) => [v.rule, v.row]) })}
-            data-testid="more-begin"
-          >
-            find it
-          </button>
-        )}
+        <BeginOrStop
+          running={running}
+          label="find it"
+          begin={() => {
+            setAsked(of);
+            return begin({ load: of === "rain" ? "rain" : id, rules: met.map((v) => [v.rule, v.row]) });
+          }}
+          stop={stop}
+          testId="more-begin"
+          disabled={met.length === 0}
+        />
       </p>
       <p className="text-[11px] leading-[14px] text-ink2">
         {met.length === 0

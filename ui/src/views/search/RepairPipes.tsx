@@ -3,6 +3,7 @@ import type { Verdict } from "../../api/client";
 import { useProject } from "../../document/store";
 import { show, showMargin, unitOf } from "../../document/units";
 import { ApplyAsOption } from "./ApplyAsOption";
+import { BeginOrStop } from "./BeginOrStop";
 import { useSearch } from "./useSearch";
 
 const BY_PIPES = new Set(["surcharge", "cover", "flood_volume", "flood_depth"]);
@@ -32,20 +33,13 @@ export function RepairPipes() {
           <option value="this">this rule</option>
         </select>
         <span className="ml-auto">
-          {running ? (
-            <button type="button" className="textlink" onClick={() => void stop()}>
-              stop
-            </button>
-          ) : (
-            <button
-              type="button"
-              className="textlink"
-              onClick={() => void begin({ rules: rules.map((one: Verdict) => [one.rule, one.row]) })}
-              data-testid="repair-begin"
-            >
-              pipes up a size
-            </button>
-          )}
+          <BeginOrStop
+            running={running}
+            label="pipes up a size"
+            begin={() => begin({ rules: rules.map((one: Verdict) => [one.rule, one.row]) })}
+            stop={stop}
+            testId="repair-begin"
+          />
         </span>
       </p>
       <p className="text-[11px] leading-[14px] text-ink2">
