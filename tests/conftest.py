@@ -20,6 +20,7 @@ from madidus.postgres import cluster, free_port
 from madidus.runs.runs import Runs
 from madidus.runs.scheduler import Local
 from madidus.store.database import connect
+from madidus.store.issues import Issues
 from madidus.store.project_store import ProjectStore
 from madidus.store.results import Results
 from madidus.store.series import SeriesCache
@@ -88,7 +89,13 @@ def address(engine, projects, cache, demo_document):
     """A running server with the demo on its projects."""
     projects.create(parse_project(demo_document))
     port = free_port()
-    app = make_app(projects, Runs(projects, Results(engine), cache, Local(2)), ROOT / "ui" / "dist", [standin.router])
+    app = make_app(
+        projects,
+        Issues(engine),
+        Runs(projects, Results(engine), cache, Local(2)),
+        ROOT / "ui" / "dist",
+        [standin.router],
+    )
     server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="warning"))
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()

@@ -80,7 +80,7 @@ def test_the_wheel_declares_what_it_needs_and_carries_what_it_shows(wheel):
     }
     assert declared >= {name.split("[")[0] for name in needed}
     assert "License-Expression: LicenseRef-Proprietary" in about
-    for carried in ("py.typed", "interface/index.html", "store/migrations/versions/0003_options.py", "report/report.html",
+    for carried in ("py.typed", "interface/index.html", "store/migrations/versions/0004_issues.py", "report/report.typ",
                     *(f"demo/{file.name}" for file in places.demos())):  # fmt: skip
         assert f"madidus/{carried}" in names
     assert any(name.startswith("madidus/interface/assets/") and name.endswith(".js") for name in names)

@@ -19,6 +19,7 @@ from madidus.core.model import Project, parse_project
 from madidus.postgres import cluster
 from madidus.runs.scheduler import Local
 from madidus.store.database import connect
+from madidus.store.issues import Issues
 from madidus.store.project_store import ProjectStore
 from madidus.store.results import Results
 from madidus.store.series import SeriesCache
@@ -95,7 +96,7 @@ def _served() -> Iterator[tuple[str, dict[str, float]]]:
             runs = manager.Runs(projects, Results(engine), SeriesCache(Path(folder) / "series"), Local(2))
             taken.bind(("127.0.0.1", 0))
             port = taken.getsockname()[1]
-            app = make_app(projects, runs, ROOT / "ui" / "dist")
+            app = make_app(projects, Issues(engine), runs, ROOT / "ui" / "dist")
             server = uvicorn.Server(uvicorn.Config(app, log_level="warning"))
             thread = threading.Thread(target=server.run, kwargs={"sockets": [taken]}, daemon=True)
             thread.start()

@@ -34,7 +34,7 @@ need_packages() {
 
 setup() {
     local kind="$1"
-    local packages=(postgresql libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 fonts-dejavu-core)
+    local packages=(postgresql fonts-dejavu-core)
     [ "$kind" = dev ] && packages+=(chromium poppler-utils)
     need_packages "${packages[@]}"
 

@@ -18,6 +18,7 @@ from .postgres import CannotStart, cluster, free_port
 from .runs.runs import Runs
 from .runs.scheduler import CannotReach, Local, Scheduler
 from .store.database import connect
+from .store.issues import Issues
 from .store.project_store import ProjectStore
 from .store.results import Results
 from .store.series import SeriesCache
@@ -71,7 +72,7 @@ def serving(settings: Settings, demo: bool) -> int:
             runs = Runs(projects, Results(engine), cache, _scheduler(settings))
             if demo:
                 _load_demo(projects, runs)
-            app = make_app(projects, runs, places.interface(), [standin.router] if demo else [])
+            app = make_app(projects, Issues(engine), runs, places.interface(), [standin.router] if demo else [])
             config = uvicorn.Config(
                 app, host="127.0.0.1", port=port, log_level="warning", timeout_graceful_shutdown=3
             )  # fmt: skip

@@ -11,6 +11,7 @@ import pytest
 from typer.testing import CliRunner
 
 from madidus.cli import app
+from tests.report.made import pipe_project
 
 DEMO = Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json"
 
@@ -236,3 +237,30 @@ def test_edits_from_a_file_are_all_done_or_none(small, tmp_path):
     assert (done.exit_code, done.stdout.strip()) == (0, "1 edit, 1 made")
     (edited,) = json.loads(out.read_text(encoding="utf-8"))["options"].values()
     assert len(edited["network"]["links"]) == len(option["network"]["links"]) + 1
+
+
+def call(*words):
+    return CliRunner().invoke(app, [str(word) for word in words])
+
+
+def test_a_report_is_written_and_held_against_its_project(tmp_path):
+    project = tmp_path / "p.madidus.json"
+    project.write_text(json.dumps(pipe_project().model_dump(mode="json")), encoding="utf-8")
+    written = call("report", project, "--out", tmp_path / "out", "--day", "2026-03-14", "--file", "report.pdf",
+                   "--file", "workbook.xlsx")  # fmt: skip
+    assert written.exit_code == 0, written.output
+    first = (tmp_path / "out" / "one_pipe.report.pdf").read_bytes()
+    assert (tmp_path / "out" / "one_pipe.workbook.xlsx").stat().st_size > 5000
+    call("report", project, "--out", tmp_path / "again", "--day", "2026-03-14", "--file", "report.pdf")
+    assert (tmp_path / "again" / "one_pipe.report.pdf").read_bytes() == first
+    assert call("verify", tmp_path / "out" / "one_pipe.report.pdf", project).exit_code == 0
+    project.write_text(json.dumps(pipe_project(99.0).model_dump(mode="json")), encoding="utf-8")
+    told = call("verify", tmp_path / "out" / "one_pipe.report.pdf", project)
+    assert told.exit_code == 1
+    assert "does not belong" in told.output
+    assert call("verify", project, project).exit_code == 2
+    assert call("report", project, "--out", tmp_path, "--layout", "none").exit_code == 2
+    assert call("report", project, "--out", tmp_path, "--file", "none").exit_code == 2
+    assert call("report", project, "--out", tmp_path, "--day", "soon").exit_code == 2
+    assert call("report", project, "--out", tmp_path / "zip", "--file", "report.pdf", "--together").exit_code == 0
+    assert (tmp_path / "zip" / "one_pipe.zip").exists()

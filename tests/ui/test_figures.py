@@ -44,7 +44,7 @@ def test_what_is_not_all_in_is_handed_over_as_incomplete_alone(page: Page, copie
     expect(page.get_by_label("Stages")).to_contain_text("not all in")
     expect(page.get_by_test_id("will-say")).to_contain_text(re.compile("not judged|incomplete"))
     expect(page.get_by_test_id("get-report.pdf")).to_have_count(0)
-    refused = page.request.get(f"{of(project)}/workbook.xlsx")
+    refused = page.request.get(f"{of(project)}/files/workbook.xlsx")
     assert refused.status == 409
     page.get_by_test_id("incomplete").check()
     expect(page.get_by_test_id("get-report.pdf")).to_have_text("Download incomplete")

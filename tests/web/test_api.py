@@ -31,7 +31,7 @@ def edit(client, project, patch):
 
 def test_a_changed_landxml_is_looked_at_then_taken_in_as_one_step(client, project):
     base = f"/api/projects/{project['id']}"
-    out = client.get(f"{of(project)}/network.xml")
+    out = client.get(f"{of(project)}/files/network.xml")
     assert out.headers["content-disposition"].endswith('.xml"')
     changed = out.content.replace(b'elevRim="5.45"', b'elevRim="5.52"')
     proposal = client.post(f"{of(project)}/import?format=landxml", content=changed).json()
@@ -48,7 +48,7 @@ def test_a_changed_landxml_is_looked_at_then_taken_in_as_one_step(client, projec
 
 
 def test_a_geojson_of_the_project_changes_nothing(client, project):
-    content = client.get(f"{of(project)}/network.geojson").content
+    content = client.get(f"{of(project)}/files/network.geojson").content
     proposal = client.post(f"{of(project)}/import?format=geojson", content=content).json()
     assert {entry["action"] for entry in proposal["entries"]} == {"same"}
 
@@ -145,7 +145,7 @@ def test_an_incomplete_model_is_legal_and_says_what_is_missing(client):
     assert answer["state"] == "refused"
     assert answer["problem"]["remedy"]
     assert client.get(f"{of(made)}/checks").json()[0]["severity"] == "stops"
-    assert client.get(f"{of(made)}/report.pdf").status_code == 422
+    assert client.get(f"{of(made)}/files/report.pdf").status_code == 422
     client.delete(f"/api/projects/{made['id']}")
 
 
@@ -166,7 +166,7 @@ def test_pages_of_other_origins_change_nothing(client):
 
 
 def test_a_file_comes_back_as_it_went(client, project):
-    file = client.get(f"/api/projects/{project['id']}/file")
+    file = client.get(f"{of(project)}/files/madidus.json")
     assert file.json() == project["document"]
     copied = client.post(f"/api/projects/{project['id']}/duplicate").json()
     assert copied["document"]["name"].endswith("copy")
@@ -203,15 +203,15 @@ def test_events_end_by_themselves(client, project):
 
 def test_report_and_workbook(client, project):
     answer = settled(client, project)
-    pdf = pypdf.PdfReader(io.BytesIO(client.get(f"{of(project)}/report.pdf").content))
+    pdf = pypdf.PdfReader(io.BytesIO(client.get(f"{of(project)}/files/report.pdf").content))
     text = "".join(page.extract_text() for page in pdf.pages)
     assert project["fingerprint"][:12] in text
     fails = sum(v["state"] == "fails" for v in answer["verdicts"])
     assert f"{fails} of 6 rules fail" in text
     assert "A6–A7" in text
-    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/workbook.xlsx").content), read_only=True)
-    assert {"Verdicts", "Manholes", "Pipes", "Storms"} <= set(book.sheetnames)
-    assert next(book["Pipes"].iter_rows(min_row=2, values_only=True))[0]
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/files/workbook.xlsx").content), read_only=True)
+    assert {"Verdicts", "Manholes", "Conduits", "Storms"} <= set(book.sheetnames)
+    assert next(book["Conduits"].iter_rows(min_row=2, values_only=True))[0]
     heads, *rows = book["Rain and outfalls"].iter_rows(values_only=True)
     storms = {row[0]: row for row in book["Storms"].iter_rows(min_row=2, values_only=True)}
     assert len(rows) == len(answer["storms"])
@@ -232,8 +232,8 @@ def test_hostile_names_stay_text(client, demo_document):
     node["name"] = '=cmd|"/c"<img src="file:///etc/passwd">'
     made = client.post("/api/projects/import", json=document).json()
     settled(client, made)
-    assert client.get(f"{of(made)}/report.pdf").status_code == 200
-    book = client.get(f"{of(made)}/workbook.xlsx")
+    assert client.get(f"{of(made)}/files/report.pdf").status_code == 200
+    book = client.get(f"{of(made)}/files/workbook.xlsx")
     assert book.status_code == 200
     assert "/" not in book.headers["content-disposition"].split("filename=")[1]
     client.delete(f"/api/projects/{made['id']}")

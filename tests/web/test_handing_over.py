@@ -49,17 +49,17 @@ def test_a_project_that_never_ran_is_refused_and_goes_out_marked_when_asked_for(
     project = made(many)
     assert client.get(f"{of(project)}/answer").json()["overall"]["missing"] == "0 of 1440 storms are in"
     for file in ("report.pdf", "workbook.xlsx", "peaks.csv"):
-        refused = client.get(f"{of(project)}/{file}")
+        refused = client.get(f"{of(project)}/files/{file}")
         assert refused.status_code == 409
         assert refused.json()["title"] == "0 of 1440 storms are in"
-    pages = pypdf.PdfReader(io.BytesIO(client.get(f"{of(project)}/report.pdf?incomplete=true").content)).pages
+    pages = pypdf.PdfReader(io.BytesIO(client.get(f"{of(project)}/files/report.pdf?incomplete=true").content)).pages
     assert all("INCOMPLETE: 0 of 1440 storms are in" in page.extract_text() for page in pages)
     assert "rule is met" not in pages[0].extract_text()
-    out = client.get(f"{of(project)}/workbook.xlsx?incomplete=true")
+    out = client.get(f"{of(project)}/files/workbook.xlsx?incomplete=true")
     assert "incomplete" in out.headers["content-disposition"]
     book = openpyxl.load_workbook(io.BytesIO(out.content))
     assert all(sheet["A1"].value == "INCOMPLETE: 0 of 1440 storms are in" for sheet in book.worksheets)
-    assert client.get(f"{of(project)}/peaks.csv?incomplete=true").text.startswith("# INCOMPLETE: 0 of 1440")
+    assert client.get(f"{of(project)}/files/peaks.csv?incomplete=true").text.startswith("# INCOMPLETE: 0 of 1440")
 
 
 def test_rules_without_storms_are_not_judged_anywhere(client, made):
@@ -71,7 +71,7 @@ def test_rules_without_storms_are_not_judged_anywhere(client, made):
     assert "5 of 6 rules are not judged" in text
     assert "no storm of 2 yr" in text
     rows = list(
-        openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/workbook.xlsx").content))["Verdicts"].values
+        openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/files/workbook.xlsx").content))["Verdicts"].values
     )
     assert [row[rows[0].index("Verdict")] for row in rows[1:]].count("not judged") == 5
 

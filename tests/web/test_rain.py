@@ -208,6 +208,6 @@ def test_a_workbook_keeps_sheets_apart_whose_names_begin_alike(client, project):
     ]  # fmt: skip
     project = edited(client, project, {"op": "add", "path": "/rain/further", "value": blocks})
     settled(client, project)
-    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/workbook.xlsx").content))
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/files/workbook.xlsx").content))
     assert len(set(book.sheetnames)) == len(book.sheetnames)
     assert sum(name.startswith("Nodes 30 yr (a rather") for name in book.sheetnames) == 2

@@ -34,7 +34,7 @@ def test_the_report_and_the_workbook_have_the_same_states_side_by_side(client, p
     periods = client.get(f"{of(project)}/results").json()
     document = project["document"]
     nodes = document["options"][document["in_view"]]["network"]["nodes"]
-    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/workbook.xlsx").content))
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/files/workbook.xlsx").content))
     states = {row[0]: row[1:] for row in book["States"].values}
     assert states["Element"] == ("2 yr", "30 yr", "100 yr +40 %")
     flooded = [id_ for id_, one in periods[2]["fares"]["nodes"].items() if one["state"] == "flooded"]
@@ -56,7 +56,7 @@ def test_the_report_and_the_workbook_have_the_same_states_side_by_side(client, p
 
 def test_statistics_of_every_element_and_duration(client, project):
     answer = settled(client, project)
-    rows = list(csv.reader(io.StringIO(client.get(f"{of(project)}/statistics.csv").text)))
+    rows = list(csv.reader(io.StringIO(client.get(f"{of(project)}/files/statistics.csv").text)))
     heads = rows[0]
     assert heads[:4] == ["Element", "Return period", "Duration min", "Storms"]
     storms = {(s["row"], s["duration"]) for s in answer["storms"]}

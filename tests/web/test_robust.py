@@ -8,6 +8,7 @@ from schemathesis.checks import not_a_server_error
 from madidus.core.model import parse_project
 from madidus.runs.runs import Runs
 from madidus.runs.scheduler import Local
+from madidus.store.issues import Issues
 from madidus.store.results import Results
 from madidus.web.app import make_app
 
@@ -19,7 +20,7 @@ def made_up_calls(engine, projects, cache, demo_document):
     """The application on the tests' database; what the calls leave on the projects is taken off again."""
     projects.create(parse_project(demo_document | {"name": "For made-up calls"}))
     before = {row.id for row in projects.list(most=1000)[1]}
-    app = make_app(projects, Runs(projects, Results(engine), cache, Local(2)), None)
+    app = make_app(projects, Issues(engine), Runs(projects, Results(engine), cache, Local(2)), None)
     yield schemathesis.openapi.from_asgi("/openapi.json", app, headers=HERE)
     for row in projects.list(most=1000)[1]:
         if row.id not in before or row.name == "For made-up calls":

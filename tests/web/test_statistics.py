@@ -96,14 +96,14 @@ def test_the_cause_of_a_surcharge_is_told_with_its_chain(client, flat):
 
 def test_the_workbook_tells_critical_durations_and_peaks_go_out_as_one_table(client, flat):
     project, answer = flat
-    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/workbook.xlsx").content))
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/files/workbook.xlsx").content))
     rows = list(book[f"Critical {ROW}"].iter_rows(values_only=True))
     assert rows[0][:3] == ("Element", "Critical min", "Highest mean level m")
     found = client.get(f"{of(project)}/critical", params={"row": ROW}).json()
     river = next(row for row in rows if row[0] == "outfall River")
     assert river[1] == found[element(project, "nodes", "River")]["duration"]
     assert river[3] == pytest.approx(1000 * found[element(project, "nodes", "River")]["value"])
-    peaks = list(csv.DictReader(io.StringIO(client.get(f"{of(project)}/peaks.csv").text)))
+    peaks = list(csv.DictReader(io.StringIO(client.get(f"{of(project)}/files/peaks.csv").text)))
     assert len(peaks) == len(answer["storms"]) * len(found)
     level = max(float(row["level"]) for row in peaks if row["name"] == "S4" and row["level"])
     assert level == pytest.approx(answer["nodes"][element(project, "nodes", "S4")]["level"])
@@ -169,14 +169,14 @@ def test_a_kept_selection_is_what_the_files_tell_of(client, flat):
     # what is only looked at makes nothing stale
     assert edited["fingerprint"] == now.json()["fingerprint"]
     asked = {"selection": "Two of them"}
-    rows = list(csv.DictReader(io.StringIO(client.get(f"{of(project)}/peaks.csv", params=asked).text)))
+    rows = list(csv.DictReader(io.StringIO(client.get(f"{of(project)}/files/peaks.csv", params=asked).text)))
     assert {row["name"] for row in rows} == {"S4", "S1–S2"}
     assert len(rows) == 2 * 180
-    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/workbook.xlsx", params=asked).content))
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/files/workbook.xlsx", params=asked).content))
     nodes = next(sheet for sheet in book if sheet.title.startswith("Nodes 1 %"))
     assert [row[0].value for row in nodes.iter_rows(min_row=2)] == ["S4"]
     assert "Two of them" in report_words(client, project, **asked)
-    assert client.get(f"{of(project)}/report.pdf", params={"selection": "none"}).status_code == 404
+    assert client.get(f"{of(project)}/files/report.pdf", params={"selection": "none"}).status_code == 404
     client.post(f"{base}/undo", headers={"If-Match": client.get(base).headers["ETag"]})
 
 

@@ -10,8 +10,8 @@ import pytest
 from madidus.core.ensemble import make_plan
 from madidus.core.model.project import parse_project
 from madidus.core.quantities import Quantity, Units, said
-from madidus.report.schedules import Sheet, schedules
-from madidus.report.units import in_units
+from madidus.report.blocks import Table, in_units
+from madidus.report.schedules import schedule, told_in_order
 from tests.web.hands import of, report_words, settled
 from tests.web.test_api import edit
 
@@ -30,7 +30,7 @@ def test_switching_units_changes_no_storm(demo_document):
 
 def test_headings_and_figures_turn_together(demo_document):
     units = Units("us", None)
-    sheet = Sheet("x", ["Name", "Size mm", "Length m", "Peak flow L/s", "Area m²", "Flooded m³", "Gradient 1 in"],
+    sheet = Table("x", ["Name", "Size mm", "Length m", "Peak flow L/s", "Area m²", "Flooded m³", "Gradient 1 in"],
                   [["P", said("2 × Ø", Quantity(300.0, "mm", 0, bare=True)), 30.48, 28.316846592, 0.09290304, 0.028316846592, 110.0]])  # fmt: skip
     turned = in_units(sheet, units)
     assert turned.header == [
@@ -73,15 +73,15 @@ def test_numbers_of_a_name_are_no_figures():
 
 def test_metric_with_litres_stays_as_it_is():
     units = Units("metric", None)
-    sheet = Sheet("x", ["Size mm", "Length m", "Peak flow L/s"], [["Ø300", 30.5, 12.0]])
+    sheet = Table("x", ["Size mm", "Length m", "Peak flow L/s"], [["Ø300", 30.5, 12.0]])
     assert in_units(sheet, units) == sheet
     assert Units("metric", "m3/h").figure(10.0, "L/s") == (pytest.approx(36.0), "m³/h")
 
 
 def test_a_weir_coefficient_is_told_with_its_unit_and_an_orifice_s_has_none(demo_document):
     project = project_in(demo_document, units="us")
-    sheet = next(in_units(s, Units("us", None)) for s in schedules(project) if s.title == "Controls")
-    told = {row[0]: row[-1] for row in sheet.rows}
+    sheet = in_units(schedule(project, "controls", *told_in_order(project.option.network)), Units("us", None))
+    told = {row[0]: row[sheet.header.index("Coefficient")] for row in sheet.rows}
     assert told["P1 overflow"] == "3.26 ft½/s"  # 1.8 m½/s
     assert told["P1 orifice"] == 0.6
 
@@ -92,9 +92,9 @@ def test_report_and_workbook_are_in_the_units_of_the_project(client, demo_docume
     made = client.post("/api/projects/import", json=document).json()
     client.post(f"{of(made)}/run")
     settled(client, made)
-    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(made)}/workbook.xlsx").content))
+    book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(made)}/files/workbook.xlsx").content))
     heads = [cell.value for cell in book["Manholes"][1]]
-    assert heads[2:5] == ["Cover ft", "Invert ft", "Depth ft"]
+    assert heads[4:7] == ["Cover ft", "Invert ft", "Depth ft"]
     header, *rows = book["Verdicts"].iter_rows(values_only=True)
     column = header.index
     assert {row[column("Unit")] for row in rows} == {"ft", "ft³", "ft³/s"}
@@ -129,7 +129,7 @@ def test_a_us_project_is_told_feet_by_errors_findings_and_previews(client, demo_
     assert all(" m " not in text for text in why)
     refused = client.get(f"{of(low_made)}/rain").json()
     assert " ft is not above the invert " in refused["title"]
-    network = client.get(f"{of(made)}/network.geojson").content.replace(b'"cover": 5.27', b'"cover": 6.096012192')
+    network = client.get(f"{of(made)}/files/network.geojson").content.replace(b'"cover": 5.27', b'"cover": 6.096012192')
     client.post(f"{path}/undo", headers={"If-Match": f'"{low_made["revision"]}"'})
     changes = [
         f

@@ -5,7 +5,7 @@ import json
 import typer
 
 from ..core.model.project import Project
-from . import ensemble, networks, recorded, serving, steady
+from . import ensemble, networks, recorded, report, serving, steady
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="Storm drainage under ensembles of design storms.")
 
@@ -17,7 +17,8 @@ def schema() -> None:
 
 
 for command in (
-    ensemble.run, steady.steady, steady.capacity, recorded.recorded, serving.serve, serving.tidy,
+    ensemble.run, steady.steady, steady.capacity, recorded.recorded, report.report, report.verify, serving.serve,
+    serving.tidy,
 ):  # fmt: skip
     app.command()(command)
 app.command("import")(networks.import_network)

@@ -1,8 +1,8 @@
 """Peaks over temporal patterns: their spread, the critical duration, and the pattern that stands for it."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
@@ -19,6 +19,7 @@ __all__ = [
 Statistic = Literal["mean", "median", "highest"]
 Measure = Literal["level", "outflow", "flooded", "flow", "speed"]
 FEWEST_PATTERNS = 3  # of one duration, from which a mean or median says something
+_OF: dict[Statistic, Callable[[list[float]], Any]] = {"mean": np.mean, "median": np.median, "highest": max}
 _WHISKER = 1.5  # interquartile ranges from the box
 _TIMES = {"level": "level_time", "outflow": "outflow_time", "flooded": "level_time", "flow": "flow_time"}
 
@@ -94,7 +95,8 @@ def critical(by_duration: Mapping[float, Mapping[str, float]], statistic: Statis
 
     By the highest single peak, its own storm stands for it; else the one just above the statistic.
     """
-    found = {duration: spread(np.array(list(peaks.values()))).of(statistic) for duration, peaks in by_duration.items()}
+    of = _OF[statistic]
+    found = {duration: float(of(list(peaks.values()))) for duration, peaks in by_duration.items()}
     duration = min(found, key=lambda d: (-found[d], d))
     peaks, value = by_duration[duration], found[duration]
     storm = max(peaks, key=lambda key: peaks[key]) if statistic == "highest" else representative(peaks, value)

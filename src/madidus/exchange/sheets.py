@@ -22,6 +22,7 @@ __all__ = ["SheetLook", "look_at_tables", "read_tables", "write_workbook"]
 _MOST_UNPACKED = 512 * 2**20
 _MOST_CELLS = 5_000_000
 _SAMPLE = 6
+_CELL = 32_767  # characters that a cell of a workbook holds
 Row = list[Any]
 
 
@@ -37,7 +38,21 @@ class SheetLook(BaseModel):
 
 
 def write_workbook(network: Network) -> bytes:
-    """One sheet for each kind; headings are our own names of fields, with the unit in brackets."""
+    """One sheet for each kind; headings are our own names of fields, with the unit in brackets.
+
+    Raises
+    ------
+    ModelError
+        When a field is longer than a cell of a workbook holds: it could not be imported again.
+    """
+    for kind, rows in rows_of(network).items():
+        for row in rows:
+            for name, value in row.items():
+                if isinstance(value, str) and len(value) > _CELL:
+                    raise ModelError(
+                        f"{kind} {row.get('name', '')}", name, f"is longer than the {_CELL:,} characters of a cell",
+                        "hand it over as GeoJSON or as the project file, or give it fewer points",
+                    )  # fmt: skip
     buffer = io.BytesIO()
     book = xlsxwriter.Workbook(buffer, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False})
     strong = book.add_format({"bold": True})

@@ -1,54 +1,50 @@
 """Results as plain tables, shared by the report and the workbook: states by return period, peaks, stores, outfalls."""
 
 from collections import Counter
+from collections.abc import Collection
 from typing import Any
 
 import numpy as np
 
 from ..core.elements import Outfall
-from ..core.ensemble import Fares, LinkFares, NodeFares, Plan, fares
-from ..core.figures import Figures
-from ..core.model.project import Project
-from ..core.model.saved import Selection
-from ..core.order import flow_order
+from ..core.ensemble import Fares, LinkFares, NodeFares, Plan
+from ..core.model.report import ResultKind
+from ..core.quality import beyond
 from ..core.quantities import Quantity, said
 from ..core.runoff.catchments import account
-from ..core.statistics import FEWEST_PATTERNS, critical, peaks_by_duration, spread, usual_measure
-from .schedules import Sheet
+from ..core.statistics import FEWEST_PATTERNS, Measure, Statistic, critical, peaks_by_duration, usual_measure
+from .blocks import Table
+from .reported import Reported
 
-__all__ = ["result_sheets", "statistics_sheets"]
+__all__ = ["critical_tables", "row_tables", "states_table", "statistics_tables", "storms_table", "water_table"]
 
 
-def result_sheets(
-    project: Project, plan: Plan, figures: dict[str, Figures], only: Selection | None = None
-) -> list[Sheet]:
-    """States by return period, then figures of each in flow order with their governing storms, and the storms.
-
-    only : the elements that are told of; none is all.
-    """
-    told = set(only.elements) if only else {*plan.nodes, *plan.links}
-    tail = f", {only.name}" if only else ""
-    rows = dict.fromkeys(storm.row for storm in plan.storms if storm.key in figures)
-    by_row = {row: fares(plan, figures, [s for s in plan.storms if s.row == row]) for row in rows}
-    order = [id_ for id_ in flow_order(plan.network) if id_ in told]
-    place = {id_: k for k, id_ in enumerate(flow_order(plan.network))}
-    links = plan.network.links
-    runs = sorted((id_ for id_ in links if id_ in told), key=lambda k: (place[links[k].upstream], links[k].name))
-    sheets = [_states(plan, by_row, [*order, *runs], tail)] if by_row else []
-    patterned = {s.row for s in plan.storms if s.pattern}
-    for row, own in by_row.items():
-        governing = "Governing storm (highest single pattern)" if row in patterned else "Governing storm"
-        sheets += _of_row(plan, row, own, order, runs, governing, tail)
-    sheets += _critical_sheets(plan, figures, told, tail)
-    sheets.append(
-        Sheet("Storms", ["Storm", "Depth mm", "In m³", "Out m³", "Stored m³", "Lost m³", "Continuity error", "Ends h",
-                         "Steps"],
-              [[s.label, s.depth, f["entered"], f["left"], f["stored"], f["lost"], f"{f['balance_error']:.0e}",
-                f["end_time"] / 3600, int(f["steps"])]
-               for s in plan.storms if s.key in figures for f in [figures[s.key].summary]])
-    )  # fmt: skip
-    sheets.append(_water_sheet(project, plan, figures))
-    return sheets
+def storms_table(of: Reported) -> Table:
+    """Every storm: its depth and its volume balance; those that are not in, as such."""
+    rows: list[list[Any]] = []
+    for s in of.plan.storms:
+        found = of.figures.get(s.key)
+        if found is None:
+            state = "failed" if s.key in of.failed else "not run"
+            rows.append([s.label, s.depth, "", "", "", "", "", "", "", state])
+            continue
+        f = found.summary
+        doubts = beyond(of.plan.flat, of.plan.reduction, found, [])
+        rows.append([s.label, s.depth, f["entered"], f["left"], f["stored"], f["lost"], f"{f['balance_error']:.0e}",
+                     f["end_time"] / 3600, int(f["steps"]), "beyond a limit" if doubts else "in"])  # fmt: skip
+    header = [
+        "Storm",
+        "Depth mm",
+        "In m³",
+        "Out m³",
+        "Stored m³",
+        "Lost m³",
+        "Continuity error",
+        "Ends h",
+        "Steps",
+        "State",
+    ]
+    return Table("Storms", header, rows)
 
 
 def _state(plan: Plan, one: NodeFares | LinkFares) -> str:
@@ -64,12 +60,17 @@ def _state(plan: Plan, one: NodeFares | LinkFares) -> str:
     )  # fmt: skip
 
 
-def _states(plan: Plan, by_row: dict[str, Fares], elements: list[str], tail: str) -> Sheet:
+def _tail(of: Reported) -> str:
+    return f", {of.only.name}" if of.only else ""
+
+
+def states_table(of: Reported, rows: Collection[str]) -> Table:
     """The state of every element by return period side by side."""
-    header, rows = ["Element"], []
-    for row, own in by_row.items():
-        header.append(f"{row} ({own.missing})" if own.missing else row)
-    for id_ in elements:
+    plan = of.plan
+    by_row = {row: own for row in rows if (own := of.fares(row)) is not None}
+    header = ["Element", *(f"{row} ({own.missing})" if own.missing else row for row, own in by_row.items())]
+    found: list[list[Any]] = []
+    for id_ in [*of.nodes, *of.links]:
         cells = []
         for own in by_row.values():
             if id_ in own.stores:
@@ -79,35 +80,44 @@ def _states(plan: Plan, by_row: dict[str, Fares], elements: list[str], tail: str
                 cells.append(said("at most ", Quantity(own.outfalls[id_].flow * 1000, "L/s", 1)))
             elif id_ in own.nodes:
                 cells.append(_state(plan, own.nodes[id_]))
-            elif own.links[id_].clearance is not None:
+            elif id_ in own.links and own.links[id_].clearance is not None:
                 cells.append(_state(plan, own.links[id_]))
-        if cells:
-            rows.append([plan.network.label(id_), *cells])
-    return Sheet(f"States{tail}", header, rows)
+        if cells and len(cells) == len(by_row):
+            found.append([plan.network.label(id_), *cells])
+    return Table(f"States{_tail(of)}", header, found)
 
 
-def _of_row(
-    plan: Plan, row: str, own: Fares, nodes: list[str], links: list[str], governing: str, tail: str
-) -> list[Sheet]:
-    network = plan.network
+def row_tables(of: Reported, row: str, kinds: Collection[ResultKind]) -> list[Table]:
+    """Figures of a return period with governing storms and states, a table for each kind of element that has some."""
+    own = of.fares(row)
+    if own is None:
+        return []
+    patterned = any(storm.pattern for storm in of.rows[row])
+    governing = "Governing storm (highest single pattern)" if patterned else "Governing storm"
+    tables = [table for kind, table in _of_row(of, row, own, governing) if kind in kinds and table.rows]
+    return tables
+
+
+def _of_row(of: Reported, row: str, own: Fares, governing: str) -> list[tuple[ResultKind, Table]]:
+    plan, network, nodes, links, tail = of.plan, of.plan.network, of.nodes, of.links, _tail(of)
     labels = {s.key: s.given or f"{s.duration:g} min, {s.season}" for s in plan.storms}
     hours = lambda seconds: "" if seconds is None else seconds / 3600.0  # noqa: E731
     blank = lambda value: "" if value is None else value  # noqa: E731
-    sheets = [
-        Sheet(
+    return [
+        ("nodes", Table(
             f"Nodes {row}{tail}",
             ["Node", governing, "Highest level m", "At h", "Depth m", "Below cover m", "Flooded m³", "State"],
             [[network.nodes[i].name, labels[one.storm], one.level, hours(one.time), one.depth, one.left, one.flooded,
               _state(plan, one)] for i in nodes if i in own.nodes for one in [own.nodes[i]]],
-        ),
-        Sheet(
+        )),
+        ("links", Table(
             f"Links {row}{tail}",
             ["Link", governing, "Peak flow L/s", "At h", "Of full %", "Velocity m/s", "To soffit m", "State"],
             [[network.links[i].name, labels[one.storm], one.flow * 1000, hours(one.time),
               "" if one.share is None else one.share * 100, blank(one.speed), blank(one.clearance),
               "" if one.clearance is None else _state(plan, one)] for i in links for one in [own.links[i]]],
-        ),
-        Sheet(
+        )),
+        ("storage", Table(
             f"Storage {row}{tail}",
             ["Store", governing, "Capacity m³", "Held m³", "Used %", "Top water m", "At h", "Freeboard m", "In L/s",
              "Out L/s", "Lag h", "Half-drain h", "Infiltrated m³"],
@@ -115,26 +125,26 @@ def _of_row(
               hours(one.time), one.freeboard, one.entering * 1000, one.leaving * 1000, one.lag / 3600,
               "not seen" if one.half_drain is None else one.half_drain / 3600, blank(one.infiltrated)]
              for i in nodes if i in own.stores for one in [own.stores[i]]],
-        ),
-        Sheet(
+        )),
+        ("outfalls", Table(
             f"Outfalls {row}{tail}", ["Outfall", governing, "Peak flow L/s", "At h", "Volume m³", "Most volume in"],
             [[network.nodes[i].name, labels[one.storm], one.flow * 1000, hours(one.time), one.volume,
               labels[one.volume_storm]] for i in nodes if i in own.outfalls for one in [own.outfalls[i]]],
-        ),
-        Sheet(
+        )),
+        ("pumps", Table(
             f"Pumps {row}{tail}",
             ["Pumps", "Storm with most starts", "Starts", "Most in an hour", "Run h", "Lifted m³", "Energy kWh",
              "Off their curve h", "Counted"],
             [[network.links[i].name, labels[one.storm], one.starts, one.most_in_hour, one.running / 3600, one.volume,
               blank(one.energy and one.energy / 3.6e6), one.beyond / 3600, "all" if one.counted else "at least"]
              for i in links if i in own.pumps for one in [own.pumps[i]]],
-        ),
+        )),
     ]  # fmt: skip
-    return [sheet for sheet in sheets if sheet.rows]
 
 
-def _water_sheet(project: Project, plan: Plan, figures: dict[str, Figures]) -> Sheet:
+def water_table(of: Reported) -> Table:
     """Where the rain of each storm went, and what each outfall discharged."""
+    project, plan, figures = of.project, of.plan, of.figures
     outfalls = [i for i, id_ in enumerate(plan.nodes) if isinstance(plan.network.nodes[id_], Outfall)]
     heads = [f"Out at {plan.network.label(plan.nodes[i])} m³" for i in outfalls]
     rows = []
@@ -143,61 +153,81 @@ def _water_sheet(project: Project, plan: Plan, figures: dict[str, Figures]) -> S
             rain = account(plan.network, project.rain.runoff, storm)
             left = [float(figures[storm.key].left[i]) for i in outfalls]
             rows.append([storm.label, rain.fallen, rain.undrained, sum(rain.lost.values()), rain.kept, rain.ran, *left])
-    return Sheet(
+    return Table(
         "Rain and outfalls",
         ["Storm", "Fallen m³", "Drains nowhere m³", "Lost on ground m³", "Held on ground m³", "Ran off m³", *heads],
         rows,
     )
 
 
-def _critical_sheets(plan: Plan, figures: dict[str, Figures], told: set[str], tail: str) -> list[Sheet]:
-    """Of rows with patterns: each element's critical duration by highest mean, and which pattern stands for it."""
+def critical_tables(of: Reported) -> list[Table]:
+    """Each element's critical duration by return period: by the highest mean where there are patterns, else by the
+    highest peak, and which storm stands for it.
+    """
+    plan, figures = of.plan, dict(of.figures)
     patterns = Counter((storm.row, storm.duration) for storm in plan.storms if storm.pattern)
-    rows = dict.fromkeys(row for (row, _), count in patterns.items() if count >= FEWEST_PATTERNS)
+    patterned = {row for (row, _), count in patterns.items() if count >= FEWEST_PATTERNS}
     labels = {s.key: s.season for s in plan.storms}
-    sheets = []
-    for row in rows:
+    places = _places(plan)
+    tables = []
+    for row in dict.fromkeys(s.row for s in plan.storms if not s.given and s.key in figures):
+        by: Statistic = "mean" if row in patterned else "highest"
         lines: list[list[Any]] = []
-        for id_ in (*flow_order(plan.network), *plan.links):
-            if id_ not in told:
-                continue
+        for id_ in (*of.nodes, *of.links):
             measure = usual_measure(plan.network, id_)
-            place = (plan.links if measure == "flow" else plan.nodes).index(id_)
-            peaks = peaks_by_duration(plan.storms, figures, row, measure, place)
+            peaks = peaks_by_duration(plan.storms, figures, row, measure, places[id_])
             if not peaks:
                 continue
             level, label = measure == "level", plan.network.label(id_)
-            found = critical(peaks, "mean")
+            found = critical(peaks, by)
             lines.append(
                 [label, found.duration, found.value if level else "", "" if level else found.value * 1000,
                  labels[found.storm], f"at the {found.at_end} run" if found.at_end else ""]
             )  # fmt: skip
-        header = ["Element", "Critical min", "Highest mean level m", "Highest mean flow L/s", "Stands for it", "Range"]
-        sheets.append(Sheet(f"Critical {row}{tail}", header, lines))
-    return sheets
+        what = "Highest mean" if by == "mean" else "Highest"
+        header = ["Element", "Critical min", f"{what} level m", f"{what} flow L/s", "Stands for it", "Range"]
+        tables.append(Table(f"Critical {row}{_tail(of)}", header, lines))
+    return tables
 
 
-def statistics_sheets(plan: Plan, figures: dict[str, Figures], only: Selection | None = None) -> list[Sheet]:
-    """Mean, median, quartiles and extremes of the peaks of every element and duration, levels and flows apart.
+def _places(plan: Plan) -> dict[str, int]:
+    """Place of every node and link in the figures of its own kind."""
+    return {id_: k for ids in (plan.nodes, plan.links) for k, id_ in enumerate(ids)}
 
-    only : the elements that are told of; none is all.
-    """
-    told = set(only.elements) if only else {*plan.nodes, *plan.links}
+
+def statistics_tables(of: Reported) -> list[Table]:
+    """Mean, median, quartiles and extremes of the peaks of every element and duration, levels and flows apart."""
+    plan, places = of.plan, _places(of.plan)
+    rows = dict.fromkeys(storm.row for storm in plan.storms if not storm.given)
+    spreads: dict[tuple[str, float, Measure], np.ndarray] = {}
+    counts: Counter[tuple[str, float]] = Counter()
+    for row in rows:
+        for duration in dict.fromkeys(s.duration for s in plan.storms if s.row == row):
+            own = [
+                of.figures[s.key] for s in plan.storms
+                if s.row == row and s.duration == duration and not s.given and s.key in of.figures
+            ]  # fmt: skip
+            counts[row, duration] = len(own)
+            for measure in ("level", "outflow", "flow") if own else ():
+                spreads[row, duration, measure] = _spread_of(np.array([getattr(f, measure) for f in own]))
     lines: dict[str, list[list[Any]]] = {"m": [], "L/s": []}
-    for row in dict.fromkeys(storm.row for storm in plan.storms if not storm.given):
-        for id_ in (*flow_order(plan.network), *plan.links):
-            if id_ not in told:
-                continue
+    for row in rows:
+        for id_ in (*of.nodes, *of.links):
             measure = usual_measure(plan.network, id_)
-            place = (plan.links if measure == "flow" else plan.nodes).index(id_)
             unit, factor = ("m", 1.0) if measure == "level" else ("L/s", 1000.0)
-            for duration, own in peaks_by_duration(plan.storms, figures, row, measure, place).items():
-                one = spread(np.array(list(own.values())) * factor)
-                every = [one.mean, one.median, one.lowest, *one.quartiles, one.highest]
-                lines[unit].append([plan.network.label(id_), row, duration, one.count, *every])
+            for (own_row, duration, what), found in spreads.items():
+                if own_row == row and what == measure and np.isfinite(found[0, places[id_]]):
+                    every = (found[:, places[id_]] * factor).tolist()
+                    lines[unit].append([plan.network.label(id_), row, duration, counts[row, duration], *every])
     named = ["Mean", "Median", "Least", "Lower quartile", "Upper quartile", "Greatest"]
     heads = ["Element", "Return period", "Duration min", "Storms"]
     return [
-        Sheet(f"Statistics of {what}", [*heads, *(f"{name} {unit}" for name in named)], lines[unit])
+        Table(f"Statistics of {what}", [*heads, *(f"{name} {unit}" for name in named)], lines[unit])
         for what, unit in (("levels", "m"), ("flows", "L/s")) if lines[unit]
     ]  # fmt: skip
+
+
+def _spread_of(peaks: np.ndarray) -> np.ndarray:
+    """Mean, median, least, lower and upper quartile, greatest of float64[storm, element]: float64[6, element]."""
+    low, median, high = np.quantile(peaks, [0.25, 0.5, 0.75], axis=0)
+    return np.array([peaks.mean(axis=0), median, peaks.min(axis=0), low, high, peaks.max(axis=0)])

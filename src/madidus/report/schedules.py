@@ -1,68 +1,263 @@
-"""Schedules as plain tables, shared by the report and the workbook."""
+"""Schedules of the network as plain tables with every field that it holds, shared by the report and the workbook."""
 
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 import numpy as np
+from pydantic import BaseModel
 
 from ..core.checks import EXPLAINED, judged
-from ..core.elements import Cell, Conduit, Shaft, Store
+from ..core.elements import Cell, Conduit, LevelSeries, Node, Outfall, Pump, Shaft, Store
 from ..core.ensemble import Plan
 from ..core.figures import Figures
+from ..core.hydraulics.rating_curve import rating_curve
 from ..core.hydraulics.stores import node_table
+from ..core.model.network import Network
 from ..core.model.project import Project
+from ..core.model.report import ScheduleKind
 from ..core.order import flow_order
+from ..core.quantities import Quantity, Said, said
+from ..core.runoff.catchments import surface_of
+from ..exchange.field_units import FIELDS
+from ..exchange.fields import flat
+from .blocks import Table
+from .words import TAIL_WORDS
 
-__all__ = ["Sheet", "findings_sheet", "schedules"]
+__all__ = ["SCHEDULES", "curve_tables", "findings_table", "schedule", "stages", "told_in_order"]
 
-
-@dataclass(frozen=True)
-class Sheet:
-    """A titled table: `header` names with units, `rows` of values in that order."""
-
-    title: str
-    header: list[str]
-    rows: list[list[Any]]
-
-
-def _stages(store: Cell) -> list[tuple[float, float]]:
-    """Depths and areas of a store up to its cover, ten at most."""
-    depth, area, _ = node_table(store)
-    inside = np.nonzero(depth <= store.cover - store.invert + 1e-9)[0]
-    shown = inside[np.unique(np.linspace(0, len(inside) - 1, 10).astype(int))]
-    return [(float(depth[k]), float(area[k])) for k in shown]
+_PLACE = {"name", "kind", "x", "y", "upstream", "downstream", "node", "bends", "polygon"}
+_KEPT = {"m2": ("m²", 1.0), "m3/s": ("L/s", 1000.0), "m0.5/s": ("m½/s", 1.0), "m": ("m", 1.0), "m/s": ("m/s", 1.0)}
+SCHEDULES: tuple[ScheduleKind, ...] = (
+    "manholes", "conduits", "storage", "controls", "outfalls", "catchments", "catalogue",
+)  # fmt: skip
 
 
-def schedules(project: Project) -> list[Sheet]:
-    """Manholes, conduits, storage, controls and catchments."""
-    network = project.option.network
+def told_in_order(network: Network) -> tuple[list[str], list[str]]:
+    """Ids of nodes and of links in flow order."""
     order = {id_: i for i, id_ in enumerate(flow_order(network))}
-    nodes = [network.nodes[i] for i in order]
-    links = sorted(network.links.values(), key=lambda link: (order[link.upstream], link.name))
-    name = lambda id_: network.nodes[id_].name if id_ else "none"  # noqa: E731
-    return [
-        Sheet("Manholes", ["Name", "Kind", "Cover m", "Invert m", "Depth m", "Plan area m²", "Floods"],
-              [[n.name, n.kind, n.cover, n.invert, n.cover - n.invert, n.area, n.flooding]
-               for n in nodes if isinstance(n, Shaft)]),
-        Sheet("Pipes", ["Name", "From", "To", "Size mm", "Length m", "Invert up m", "Invert down m", "Gradient 1 in",
-                        "Manning n"],
-              [[p.name, name(p.upstream), name(p.downstream), p.size(), p.length, p.upstream_invert,
-                p.downstream_invert, round(1 / p.gradient, 1) if p.gradient else "level", p.roughness]
-               for p in links if isinstance(p, Conduit)]),
-        Sheet("Storage", ["Name", "Kind", "Invert m", "Bank or cover m", "Depth m", "Area m²"],
-              [[n.name, n.word, n.invert, n.cover, depth, area]
-               for n in nodes if isinstance(n, Store) for depth, area in _stages(n)]),
-        Sheet("Controls", ["Name", "Kind", "From", "To", "Level m", "Size", "Coefficient"],
-              [[c.name, c.WORD, name(c.upstream), name(c.downstream), *c.told()]
-               for c in links if not isinstance(c, Conduit)]),
-        Sheet("Catchments", ["Name", "Area m²", "Impervious %", "Drains to"],
-              [[c.name, c.area, c.impervious * 100, name(c.node)]
-               for c in sorted(network.catchments.values(), key=lambda c: c.name)]),
+    return list(order), sorted(network.links, key=lambda k: (order[network.links[k].upstream], network.links[k].name))
+
+
+def _further(network: Network, element: BaseModel, shown: Sequence[str]) -> Said:
+    """Fields that a schedule has no column for and that are not at their rest, in words."""
+    parts: list[str | Quantity] = []
+    for name, value in flat(element.model_dump(mode="json", exclude_defaults=True)).items():
+        if name in _PLACE or name.split(".")[0] in shown or name in shown:
+            continue
+        label = name.replace(".", " ").replace("_", " ")
+        before = "; " if parts else ""
+        if isinstance(value, str) and value in network.nodes:
+            parts.append(f"{before}{label} {network.nodes[value].name}")
+        elif isinstance(value, str) and value[:1] == "[":
+            parts.append(f"{before}{label} as typed")
+        elif isinstance(value, bool) or not isinstance(value, int | float):
+            parts.append(f"{before}{label}" + ("" if value is True else f" {'no' if value is False else value}"))
+        elif FIELDS.get(name) in _KEPT:
+            unit, factor = _KEPT[FIELDS[name]]
+            parts += [f"{before}{label} ", Quantity(value * factor, unit)]
+        else:
+            parts.append(f"{before}{label} {value:g}{f' {FIELDS[name]}' if name in FIELDS else ''}")
+    return said(*parts)
+
+
+def stages(store: Cell) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Depths (m), areas (m2) and volumes (m3) of a store up to its bank."""
+    depth, area, volume = node_table(store)
+    inside = depth <= store.cover - store.invert + 1e-9
+    return depth[inside], area[inside], volume[inside]
+
+
+def schedule(project: Project, kind: ScheduleKind, nodes: Iterable[str], links: Iterable[str]) -> Table:
+    """One schedule. nodes, links : those that are told of, in order."""
+    network = project.option.network
+    every = [network.nodes[id_] for id_ in nodes]
+    if kind == "manholes":
+        return _manholes(network, every)
+    if kind == "storage":
+        return _storage(network, every)
+    if kind == "outfalls":
+        return _outfalls(network, every)
+    if kind == "conduits":
+        return _conduits(network, links)
+    if kind == "controls":
+        return _controls(network, links)
+    return _catchments(project, {id(node) for node in every}) if kind == "catchments" else _catalogue(project)
+
+
+def _manholes(network: Network, nodes: list[Node]) -> Table:
+    header = [
+        "Name",
+        "Kind",
+        "East m",
+        "North m",
+        "Cover m",
+        "Invert m",
+        "Depth m",
+        "Plan area m²",
+        "Floods",
+        "Further",
+    ]
+    shown = ("cover", "invert", "plan_area", "flooding")
+    return Table("Manholes", header, [
+        [n.name, n.word, n.x, n.y, n.cover, n.invert, n.cover - n.invert, n.area, n.flooding,
+         _further(network, n, shown)]
+        for n in nodes if isinstance(n, Shaft)
+    ])  # fmt: skip
+
+
+def _conduits(network: Network, links: Iterable[str]) -> Table:
+    header = [
+        "Name", "From", "To", "Size", "Material", "Length m", "Invert up m", "Invert down m", "Gradient 1 in",
+        "Manning n", "Full L/s", "Full m/s", "K entry", "K exit", "Further",
     ]  # fmt: skip
+    shown = ("section", "length", "upstream_invert", "downstream_invert", "roughness", "material", "entry_loss",
+             "exit_loss")  # fmt: skip
+    rows = []
+    for id_ in links:
+        p = network.links[id_]
+        if isinstance(p, Conduit):
+            full = p.full_flow()
+            out = p.exit_loss
+            rows.append([
+                p.name, network.nodes[p.upstream].name, network.nodes[p.downstream].name, p.size(),
+                getattr(p, "material", None) or "", p.length, p.upstream_invert, p.downstream_invert,
+                round(1 / p.gradient, 1) if p.gradient else "level", p.roughness,
+                "" if full is None else full * 1000, p.full_velocity() or "", p.entry_loss,
+                "" if out is None else out, _further(network, p, shown),
+            ])  # fmt: skip
+    return Table("Conduits", header, rows)
 
 
-def findings_sheet(project: Project, plan: Plan, figures: dict[str, Figures]) -> Sheet:
-    """What the checks find, and the reason for which each stays as it is."""
+def _storage(network: Network, nodes: list[Node]) -> Table:
+    header = [
+        "Name", "Kind", "Invert m", "Bank or cover m", "Depth m", "Base area m²", "Top area m²", "Volume m³", "Voids %",
+        "Infiltration", "Further",
+    ]  # fmt: skip
+    rows = []
+    for n in nodes:
+        if isinstance(n, Store):
+            _, areas, volumes = stages(n)
+            soak = n.infiltration
+            soaks = "none" if soak is None else (
+                f"{soak.rate * 3.6e6:.3g} mm/h over {soak.safety_factor:g}, {soak.through}")  # fmt: skip
+            voids = getattr(n, "porosity", None)
+            rows.append([
+                n.name, n.word, n.invert, n.cover, n.cover - n.invert, float(areas[0]), float(areas[-1]),
+                float(volumes[-1]), 100.0 if voids is None else voids * 100.0, soaks,
+                _further(network, n, ("cover", "invert", "table", "infiltration", "porosity", "base")),
+            ])  # fmt: skip
+    return Table("Storage", header, rows)
+
+
+def _controls(network: Network, links: Iterable[str]) -> Table:
+    header = ["Name", "Kind", "From", "To", "Level m", "Size", "Coefficient", "At cover L/s", "Further"]
+    rows = []
+    for id_ in links:
+        c = network.links[id_]
+        if not isinstance(c, Conduit):
+            flows = rating_curve(network, id_).flow
+            level, size, coefficient = c.told()
+            rows.append([
+                c.name, c.WORD, network.nodes[c.upstream].name, network.nodes[c.downstream].name, level, size,
+                coefficient, max(flows, default=0.0) * 1000,
+                _further(network, c, ("invert", "crest", "section", "discharge_coefficient", "coefficient", "curve",
+                                      "units")),
+            ])  # fmt: skip
+    return Table("Controls", header, rows)
+
+
+def _outfalls(network: Network, nodes: list[Node]) -> Table:
+    rows = []
+    for n in nodes:
+        if isinstance(n, Outfall):
+            water = n.tail_water
+            level = getattr(water, "level", "")
+            if isinstance(water, LevelSeries):
+                levels = [row.level for row in water.rows]
+                level = said(Quantity(min(levels), "m", 3), " to ", Quantity(max(levels), "m", 3))
+            rows.append([
+                n.name, n.x, n.y, n.invert, "" if n.ground is None else n.ground, TAIL_WORDS[water.kind], level,
+                "flap" if n.flap else "open",
+            ])  # fmt: skip
+    header = ["Name", "East m", "North m", "Invert m", "Ground m", "Tail water", "Level m", "Flap"]
+    return Table("Outfalls", header, rows)
+
+
+def _catchments(project: Project, told: set[int]) -> Table:
+    network, values = project.option.network, project.rain.runoff
+    rows = []
+    for c in sorted(network.catchments.values(), key=lambda c: c.name):
+        node = network.nodes[c.node] if c.node else None
+        if node is not None and id(node) not in told:
+            continue
+        surface = surface_of(c, values)
+        over = network.catchments[c.over].name if c.over in network.catchments else ""
+        creep = values.creep if c.creep is None else c.creep
+        rows.append([
+            c.name, c.area, c.impervious * 100, creep * 100, surface.paved * 100,
+            node.name if node else f"over {over}" if over else "nowhere", surface.entry / 60.0,
+            surface.method.kind.replace("_", " ") + ("" if c.method is None else ", its own"),
+            _further(network, c, ("area", "impervious", "over", "time_of_entry", "creep", "timing")),
+        ])  # fmt: skip
+    header = ["Name", "Area m²", "Impervious %", "Creep %", "Paved in all %", "Drains to", "Time of entry min",
+              "Runoff", "Further"]  # fmt: skip
+    return Table("Catchments", header, rows)
+
+
+def _catalogue(project: Project) -> Table:
+    sizes = project.catalogue.model_dump(mode="json")
+    rows = [[name.replace("_", " "), ", ".join(map(str, _plain(value)))] for name, value in sizes.items() if value]
+    return Table("Catalogue", ["Of", "Holds"], rows)
+
+
+def _plain(value: Any) -> list[Any]:
+    if isinstance(value, dict):
+        return [f"{key}: {', '.join(map(str, _plain(inner)))}" for key, inner in value.items()]
+    if isinstance(value, list):
+        return [" ".join(map(str, _plain(part))) if isinstance(part, dict | list) else part for part in value]
+    return [value]
+
+
+def curve_tables(network: Network, nodes: Iterable[str], links: Iterable[str]) -> list[Table]:
+    """Stage–area tables of stores, curves of controls and of pumps, mains and their levels, as they were typed."""
+    tables = []
+    for id_ in nodes:
+        node = network.nodes[id_]
+        if isinstance(node, Store):
+            depths, areas, volumes = stages(node)
+            shown = np.unique(np.linspace(0, len(depths) - 1, min(len(depths), 24)).astype(int))
+            tables.append(Table(
+                f"{node.word.capitalize()} {node.name}: stage, area, volume",
+                ["Depth m", "Level m", "Area m²", "Volume m³"],
+                [[float(depths[k]), node.invert + float(depths[k]), float(areas[k]), float(volumes[k])] for k in shown],
+            ))  # fmt: skip
+    for id_ in links:
+        link = network.links[id_]
+        if isinstance(link, Pump):
+            for k, unit in enumerate(link.units, start=1):
+                duty = "stand-by" if unit.standby else "duty"
+                name = f"Pump {link.name}, unit {k} ({duty})"
+                tables.append(Table(name, ["On m", "Off m", "Flow L/s", "Head m"], [
+                    [unit.on if j == 0 else "", unit.off if j == 0 else "", row.flow * 1000, row.head]
+                    for j, row in enumerate(unit.curve)
+                ]))  # fmt: skip
+            if link.main is not None:
+                rows = [[name.replace("_", " "), value] for name, value in link.main.model_dump().items()
+                        if value is not None]  # fmt: skip
+                tables.append(Table(f"Rising main of {link.name}, m and m³/s", ["Of the main", "Is"], rows))
+        elif not isinstance(link, Conduit):
+            curve = rating_curve(network, id_)
+            shown = np.unique(np.linspace(0, len(curve.head) - 1, min(len(curve.head), 16)).astype(int))
+            rows = [[curve.head[k], curve.flow[k] * 1000] for k in shown]
+            tables.append(Table(f"{link.WORD.capitalize()} {link.name}: rating", ["Head m", "Flow L/s"], rows))
+    return tables
+
+
+def findings_table(project: Project, plan: Plan, figures: dict[str, Figures], accepted: bool) -> Table:
+    """What the checks find: what was accepted, with its reason, or what nobody has accepted."""
     found = judged(project, plan.ran(figures))
-    rows = [[EXPLAINED[f.check].title, f.why, reason or "open"] for f, reason in found]
-    return Sheet("Findings of the checks", ["Check", "Finding", "Reason to leave it"], rows)
+    if accepted:
+        rows = [[EXPLAINED[f.check].title, f.why, reason] for f, reason in found if reason]
+        return Table("Findings that were accepted", ["Check", "Finding", "Reason to leave it"], rows)
+    rows = [[EXPLAINED[f.check].title, f.why, f.remedy] for f, reason in found if not reason]
+    return Table("Findings that are open", ["Check", "Finding", "What to do"], rows)

@@ -1,32 +1,25 @@
-"""Sheets in the units in which a project is read: they are made in SI and turned here."""
+"""Headings and figures in the units in which a project is read: tables are made in SI and turned here."""
 
 import re
-from dataclasses import replace
 from typing import Any
 
 from ..core.quantities import Units
-from .schedules import Sheet
 
-__all__ = ["in_units"]
+__all__ = ["heading_in", "value_in"]
 
-_HEADED = re.compile(r"^(.*) (mm|m|m²|m³|L/s|m/s)$")
+_HEADED = re.compile(r"^(.*) (mm|m|m²|m³|L/s|m/s|m½/s)$")
 
 
-def in_units(sheet: Sheet, units: Units) -> Sheet:
-    """A sheet with its headings, figures and sentences turned."""
-    header, ways = [], []
-    for heading in sheet.header:
-        found = _HEADED.match(heading)
-        unit = found[2] if found else ""
-        header.append(f"{found[1]} {units.figure(0.0, unit)[1]}" if found else heading)
-        ways.append(unit)
+def heading_in(heading: str, units: Units) -> tuple[str, str]:
+    """A heading with its unit turned, and the unit that its figures are made in (empty: none that turns)."""
+    found = _HEADED.match(heading)
+    return (f"{found[1]} {units.figure(0.0, found[2])[1]}", found[2]) if found else (heading, "")
 
-    def cell(value: Any, unit: str) -> Any:
-        if isinstance(value, str):
-            return units.words(value)
-        if isinstance(value, bool) or not isinstance(value, int | float) or not units.turns(unit):
-            return value
-        return units.figure(float(value), unit)[0]
 
-    rows = [[cell(value, unit) for value, unit in zip(row, ways, strict=True)] for row in sheet.rows]
-    return replace(sheet, header=header, rows=rows)
+def value_in(value: Any, unit: str, units: Units) -> Any:
+    """A figure or a sentence, turned."""
+    if isinstance(value, str):
+        return units.words(value)
+    if isinstance(value, bool) or not isinstance(value, int | float) or not units.turns(unit):
+        return value
+    return units.figure(float(value), unit)[0]

@@ -2,6 +2,7 @@
 
 import math
 
+from ..core.elements import Conduit, Outfall
 from ..core.ensemble import Plan
 from ..core.model.brief import Gradient, NoneSmaller, Outflow, VolumeOut
 from ..core.model.network import Network
@@ -12,12 +13,17 @@ from ..core.quantities import Units
 from ..core.rules import SENSE, UNITS, Criterion, Verdict, left_out
 
 __all__ = [
-    "OVER_WORDS", "cells_in_words", "endings_in_words", "limit_in_words", "limits_in_words", "margin_in_words",
-    "rain_in_words", "runoff_in_words", "scope_in_words",
+    "OVER_WORDS", "TAIL_WORDS", "cells_in_words", "endings_in_words", "limit_in_words", "limits_in_words",
+    "losses_in_words", "margin_in_words", "rain_in_words", "runoff_in_words", "scope_in_words",
 ]  # fmt: skip
 
 OVER_WORDS = {
     "mean": "highest mean of patterns", "median": "highest median of patterns", "every": "every pattern for itself",
+}  # fmt: skip
+
+TAIL_WORDS = {
+    "free": "free outfall", "normal": "normal depth", "fixed": "a fixed level",
+    "series": "levels over time",
 }  # fmt: skip
 
 _BELOW = {"surcharge": "soffit", "cover": "cover", "freeboard": "bank"}
@@ -141,3 +147,25 @@ def limits_in_words(plan: Plan, units: Units) -> list[str]:
             rate = "{:.1f} {}".format(*units.margin(criterion.value, "m3/s"))
             said.append(f"{criterion.name}: {rate} permitted by {_WAYS[rule.by]}.")
     return said
+
+
+def losses_in_words(project: Project) -> str:
+    """Which friction and local losses, flaps and tail waters this project's conduits have."""
+    network = project.option.network
+    conduits = [link for link in network.links.values() if isinstance(link, Conduit)]
+    if not conduits:
+        return "No conduits."
+    rough = sorted({conduit.roughness for conduit in conduits})
+    told = f"n = {rough[0]:g}" if len(rough) == 1 else f"n from {rough[0]:g} to {rough[-1]:g}"
+    said = [f"Friction by Manning's formula, {told}."]
+    local = sum(c.entry_loss > 0 or bool(c.exit_loss) or c.bend_loss > 0 for c in conduits)
+    said.append(
+        f"Local losses in velocity heads at {local} of {len(conduits)} conduits." if local else "No local losses."
+    )
+    flaps = sum(link.flap for link in network.links.values())
+    if flaps:
+        said.append(f"{flaps} links with flaps.")
+    tails = sorted({node.tail_water.kind for node in network.nodes.values() if isinstance(node, Outfall)})
+    if tails:
+        said.append(f"Tail water at outfalls: {', '.join(TAIL_WORDS[kind] for kind in tails)}.")
+    return " ".join(said)

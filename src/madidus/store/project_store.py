@@ -30,7 +30,8 @@ class Revision:
 
     def __init__(self, row: RevisionRow, undo: bool, redo: bool):
         self.project_id, self.number, self.fingerprint = row.project_id, row.number, row.fingerprint
-        current = row.document.get("version") == FORMAT_VERSION
+        # one that an older program kept lacks what newer ones have added
+        current = row.document.get("version") == FORMAT_VERSION and Project.model_fields.keys() <= row.document.keys()
         self.document: dict[str, Any] = row.document if current else completed(row.document)
         self.made, self.can_undo, self.can_redo = row.made, undo, redo
 

@@ -8,7 +8,7 @@ from sqlalchemy import BigInteger, Column, DateTime, ForeignKey, LargeBinary, Un
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlmodel import Field, SQLModel
 
-__all__ = ["FileRow", "ProjectRow", "RevisionRow", "RunRow", "StormRow"]
+__all__ = ["FileRow", "IssueRow", "ProjectRow", "RevisionRow", "RunRow", "StormRow"]
 
 
 def _now() -> datetime:
@@ -79,3 +79,28 @@ class FileRow(SQLModel, table=True):
     project_id: UUID = Field(sa_column=Column(ForeignKey("project.id", ondelete="CASCADE"), primary_key=True))
     digest: str = Field(primary_key=True)
     content: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
+
+
+class IssueRow(SQLModel, table=True):
+    """A report that was issued: the revision, option, results and layout that it was made of, and its PDF.
+
+    document : of the project as it was; storms : digest of each result by key; verdicts : in words, by rule.
+    """
+
+    __tablename__ = "issue"
+    __table_args__ = (UniqueConstraint("project_id", "number"),)
+
+    id: int | None = Field(default=None, sa_column=Column(BigInteger, primary_key=True))
+    project_id: UUID = Field(sa_column=Column(ForeignKey("project.id", ondelete="CASCADE"), index=True, nullable=False))
+    number: str
+    option: str
+    revision: int
+    fingerprint: str
+    layout: dict[str, Any] = Field(sa_column=Column(JSONB, nullable=False))
+    document: dict[str, Any] = Field(sa_column=Column(JSONB, nullable=False))
+    storms: dict[str, str] = Field(sa_column=Column(JSONB, nullable=False))
+    verdicts: dict[str, str] = Field(sa_column=Column(JSONB, nullable=False))
+    missing: str = ""
+    sha256: str
+    content: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
+    made: datetime = Field(default_factory=_now, sa_column=Column(DateTime(timezone=True), nullable=False))

@@ -1,9 +1,10 @@
 """What may go: results, runs, revisions and files that nothing current, named or recent needs.
 
-- Results of storms stay while they were asked for in the last days, or the newest run of an option has them.
+- Results of storms stay while they were asked for in the last days, or the newest run of an option or an issued report
+  has them.
 - Runs stay while they are of the last days, or the newest of their option.
 - Revisions stay while they are of the last days, or within the last steps of undo from the current one.
-- Files beside a project stay while a revision that stays names them.
+- Files beside a project stay while a revision that stays, or an issued report, names them.
 """
 
 from dataclasses import dataclass
@@ -23,6 +24,7 @@ _RUNS = f"""
 _STORMS = f"""
     DELETE FROM storm WHERE used < now() - make_interval(days => :days) AND digest NOT IN (
         SELECT value FROM run, jsonb_each_text(run.storms) WHERE run.id IN ({_NEWEST})
+        UNION SELECT value FROM issue, jsonb_each_text(issue.storms)
     )
 """
 _REVISIONS = """
@@ -44,6 +46,8 @@ _ENDS = """
 _FILES = """
     DELETE FROM file f WHERE NOT EXISTS (
         SELECT 1 FROM revision r WHERE r.project_id = f.project_id AND position(f.digest IN r.document::text) > 0
+    ) AND NOT EXISTS (
+        SELECT 1 FROM issue i WHERE i.project_id = f.project_id AND position(f.digest IN i.document::text) > 0
     )
 """
 

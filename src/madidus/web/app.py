@@ -10,13 +10,16 @@ from fastapi.staticfiles import StaticFiles
 
 from .. import __version__
 from ..core.checks import EXPLAINED, Explanation
+from ..report.document import Known
 from ..runs.runs import Runs
-from ..runs.searches import Searches
+from ..runs.tasks import Tasks
+from ..store.issues import Issues
 from ..store.project_store import ProjectStore
 from . import (
     boundaries,
     cause,
     compare,
+    deliver,
     dimensions,
     drawing,
     edits,
@@ -24,6 +27,7 @@ from . import (
     files,
     guard,
     hydraulics,
+    issues,
     layers,
     moments,
     permits,
@@ -31,6 +35,7 @@ from . import (
     problems,
     projects,
     rain,
+    reports,
     requests,
     results,
     rules,
@@ -45,16 +50,21 @@ from . import (
 
 __all__ = ["make_app"]
 
+_REPORTS = 6  # that are kept set, for their pages to be looked at
+
 _ROUTERS = (
     projects.listing, projects.router, edits.router, running.router, hydraulics.router, files.whole_project,
     files.router, drawing.router, layers.grids, layers.whole_project, layers.router, rain.plain, rain.router,
     permits.router, results.router, rules.router, runoff.router, statistics.router, cause.router, series.router,
     moments.router, boundaries.router, dimensions.router, sizing.router, compare.router, estimate.router,
     searches.router, trial.router, ponds.router,
+    reports.whole_project, reports.router, deliver.router, issues.whole_project, issues.router,
 )  # fmt: skip
 
 
-def make_app(store: ProjectStore, runs: Runs, interface: Path | None, also: Sequence[APIRouter] = ()) -> FastAPI:
+def make_app(
+    store: ProjectStore, issued: Issues, runs: Runs, interface: Path | None, also: Sequence[APIRouter] = ()
+) -> FastAPI:
     """The application on its records and its runs.
 
     interface : folder of the built interface. also : further routes, such as the demo's map.
@@ -65,10 +75,12 @@ def make_app(store: ProjectStore, runs: Runs, interface: Path | None, also: Sequ
         runs.resume()
         yield
         app.state.searches.close()
+        app.state.reports.close()
         runs.close()
 
     app = FastAPI(title="Madidus", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None)
-    app.state.projects, app.state.runs, app.state.searches = store, runs, Searches()
+    app.state.projects, app.state.runs, app.state.searches = store, runs, Tasks()
+    app.state.reports, app.state.known_sections, app.state.issues = Tasks(_REPORTS), Known(), issued
     problems.install(app)
     for router in (*_ROUTERS, *also):
         app.include_router(router)

@@ -15,7 +15,7 @@ from ..core.search.space import Step
 from ..core.search.study import Outcome, Study
 from ..core.search.supposed import Capacity
 from ..core.search.variables import Change
-from ..runs.searches import Search
+from ..runs.tasks import Task
 from .answers import VerdictOut, verdict_out
 from .asked import Shown
 
@@ -197,7 +197,7 @@ def _number(value: float) -> float | None:
     return float(value) if np.isfinite(value) else None
 
 
-def search_out(seen: Shown, search: Search) -> SearchOut:
+def search_out(seen: Shown, search: Task) -> SearchOut:
     """A search as it is sent."""
     state, shown, told, problem = search.state, search.shown, seen.units.words, search.problem
     kind: Any = search.kind.split()[0]

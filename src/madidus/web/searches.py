@@ -17,7 +17,7 @@ from ..core.search.supposed import Supposed, capacity, supposed
 from ..core.search.trials import chosen_of
 from ..core.search.variables import Change, Changeable, Variable, changeable
 from ..runs.ranks import Rank
-from ..runs.searches import Search, Searches, Work
+from ..runs.tasks import Task, Tasks, Work
 from ..store.project_store import Missing
 from .asked import Seen, option_router
 from .searched import Raising, Repairing, SearchOut, Supposing, search_out
@@ -93,7 +93,7 @@ def _changeable(id_: str, one: Changeable) -> ChangeableOut:
 
 
 def _begun(request: Request, seen: Seen, kind: str, work: Work) -> SearchOut:
-    searches: Searches = request.app.state.searches
+    searches: Tasks = request.app.state.searches
     owner = (seen.revision.project_id, seen.option)
     return search_out(seen, searches.begin(owner, seen.answer.inputs, kind, work))
 
@@ -212,8 +212,8 @@ def begin_supposed(request: Request, seen: Seen, given: SupposedIn) -> SearchOut
     return _begun(request, seen, f"supposed {given.rain:g} {given.creep:g}", work)
 
 
-def _found(request: Request, seen: Seen, search: UUID) -> Search:
-    searches: Searches = request.app.state.searches
+def _found(request: Request, seen: Seen, search: UUID) -> Task:
+    searches: Tasks = request.app.state.searches
     found = searches.find((seen.revision.project_id, seen.option), search)
     if found is None:
         raise Missing("no such search; begin it again")

@@ -464,26 +464,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/file": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Project File
-         * @description The project file: the document, as it is kept.
-         */
-        get: operations["project_file_api_projects__project_id__file_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project_id}/options/{option}/removal": {
         parameters: {
             query?: never;
@@ -538,100 +518,6 @@ export interface paths {
          * @description What importing a file (the body) would do, element by element; nothing changes.
          */
         post: operations["import_network_api_projects__project_id__options__option__import_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/options/{option}/network.{ending}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * As File
-         * @description The shown option's network in an open format: xml (LandXML 1.2), geojson, xlsx, dxf or kml.
-         */
-        get: operations["as_file_api_projects__project_id__options__option__network__ending__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/options/{option}/report.pdf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Report */
-        get: operations["report_api_projects__project_id__options__option__report_pdf_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/options/{option}/peaks.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Peaks
-         * @description One row for each storm and element, SI units in the headings' order: level, flow, speed and their times.
-         */
-        get: operations["peaks_api_projects__project_id__options__option__peaks_csv_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/options/{option}/statistics.csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Statistics
-         * @description Mean, median, quartiles and extremes of the peaks of every element and duration, in the project's units.
-         */
-        get: operations["statistics_api_projects__project_id__options__option__statistics_csv_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/options/{option}/workbook.xlsx": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Sheets */
-        get: operations["sheets_api_projects__project_id__options__option__workbook_xlsx_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1651,6 +1537,310 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Logo
+         * @description Keep a picture (the body, PNG or JPEG) for cover and title blocks; its SHA-256.
+         */
+        post: operations["logo_api_projects__project_id__logo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Begin to make a report of a layout. What is under way for the same option is stopped.
+         */
+        post: operations["begin_api_projects__project_id__options__option__reports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/reports/{report}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look
+         * @description How far a report is, and its pages when it is made.
+         */
+        get: operations["look_api_projects__project_id__options__option__reports__report__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop
+         * @description Stop making a report.
+         */
+        delete: operations["stop_api_projects__project_id__options__option__reports__report__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/reports/{report}/pages/{page}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description A page as it is printed, from 0.
+         */
+        get: operations["picture_api_projects__project_id__options__option__reports__report__pages__page__png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/composed/{place}.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Composed
+         * @description A sheet that was composed by hand, by its place from 0.
+         */
+        get: operations["composed_api_projects__project_id__options__option__composed__place___ending__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/sheets/{part}/{sheet}.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet
+         * @description A sheet of a plan, a long section or of sheets composed by hand, as SVG in mm. part : in the layout, from 0.
+         */
+        get: operations["sheet_api_projects__project_id__options__option__sheets__part___sheet__svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description Every file that can be taken of this option.
+         */
+        get: operations["listed_api_projects__project_id__options__option__files_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/files/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File
+         * @description One file. What tells of results is given while storms are not in only to somebody who asks for it so.
+         */
+        get: operations["file_api_projects__project_id__options__option__files__name__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/everything.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Together
+         * @description Chosen files in one archive, with a manifest of their SHA-256.
+         */
+        get: operations["together_api_projects__project_id__options__option__everything_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/issues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description Every issued report, the newest first.
+         */
+        get: operations["listed_api_projects__project_id__issues_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/issues/{number}/report.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Again
+         * @description The report as it was issued.
+         */
+        get: operations["again_api_projects__project_id__issues__number__report_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/issues/{number}/project": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Inputs
+         * @description The project as it was when a report was issued.
+         */
+        get: operations["inputs_api_projects__project_id__issues__number__project_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/verify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Verify
+         * @description Whether a report (the body, a PDF) belongs to the project as it is now.
+         */
+        post: operations["verify_api_projects__project_id__verify_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/issues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Issue
+         * @description Issue a report: revision, option, results and layout stay with it; its SHA-256.
+         */
+        post: operations["issue_api_projects__project_id__options__option__issues_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/issues/{number}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes
+         * @description What has changed since a report was issued, element by element, verdict by verdict.
+         */
+        get: operations["changes_api_projects__project_id__options__option__issues__number__changes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/checks": {
         parameters: {
             query?: never;
@@ -1707,6 +1897,29 @@ export interface components {
             element: string | null;
             /** Reason */
             reason: string;
+        };
+        /**
+         * AcceptedFindings
+         * @description What the checks found and somebody accepted, with the reason.
+         */
+        AcceptedFindings: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "accepted";
         };
         /**
          * Account
@@ -2236,6 +2449,34 @@ export interface components {
             short: boolean;
         };
         /**
+         * BoxPlots
+         * @description Spread of peaks over patterns, or over seasons, by duration.
+         */
+        BoxPlots: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spread";
+            /**
+             * Elements
+             * @description empty: stores and outfalls
+             */
+            elements: string[];
+        };
+        /**
          * Bransby
          * @description 58.5 L A^-0.1 S^-0.2 min, in km, km2 and m/km (Bransby Williams 1922, as in Australian Rainfall and Runoff).
          */
@@ -2473,6 +2714,38 @@ export interface components {
             high: number;
             /** Step */
             step: number;
+        };
+        /** ChangedVerdict */
+        ChangedVerdict: {
+            /** Rule */
+            rule: string;
+            /** Was */
+            was: string;
+            /** Now */
+            now: string;
+        };
+        /**
+         * Changes
+         * @description What changed since a report that was issued.
+         */
+        Changes: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "changes";
         };
         /**
          * ChangesOut
@@ -2789,6 +3062,27 @@ export interface components {
             unit: string;
         };
         /**
+         * Composed
+         * @description A sheet that was composed by hand.
+         */
+        Composed: {
+            /** Name */
+            name: string;
+            /**
+             * Paper
+             * @default A3
+             * @enum {string}
+             */
+            paper: "A4" | "A3" | "A2" | "A1" | "A0" | "Letter" | "ANSI B" | "ANSI C" | "ANSI D" | "ANSI E";
+            /**
+             * Wide
+             * @default true
+             */
+            wide: boolean;
+            /** Items */
+            items: components["schemas"]["SheetItem"][];
+        };
+        /**
          * ConduitCover
          * @description At least so much ground lies over the soffit of a pipe at its ends, m.
          */
@@ -2854,6 +3148,35 @@ export interface components {
             continuing: number;
         };
         /**
+         * Cover
+         * @description Project, people, date, status and what all verdicts come to.
+         */
+        Cover: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cover";
+            /**
+             * Note
+             * @description a paragraph under the title
+             * @default
+             */
+            note: string;
+        };
+        /**
          * Critical
          * @description The duration (min) with the highest statistic. storm : that stands for it.
          *
@@ -2870,6 +3193,29 @@ export interface components {
             peak: number;
             /** At End */
             at_end: ("shortest" | "longest") | null;
+        };
+        /**
+         * CriticalDurations
+         * @description The duration that governs each element, by return period.
+         */
+        CriticalDurations: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "critical";
         };
         /**
          * Crossing
@@ -3583,6 +3929,29 @@ export interface components {
             above: string[];
         };
         /**
+         * EventLog
+         * @description What happened when in the storms that govern a rule.
+         */
+        EventLog: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "events";
+        };
+        /**
          * Explanation
          * @description title; looks : what is compared with what; matters : why; remedy : what usually puts it right.
          */
@@ -3735,6 +4104,22 @@ export interface components {
          * @enum {string}
          */
         FileFormat: "geojson" | "landxml" | "table" | "dxf";
+        /**
+         * FileOut
+         * @description A file that can be taken. results : it tells of results; grid : it needs a named coordinate system.
+         */
+        FileOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Holds */
+            holds: string;
+            /** Results */
+            results: boolean;
+            /** Grid */
+            grid: boolean;
+        };
         /**
          * FindingOut
          * @description fix, instead : safe remedies, their patches relative to the network. accepted : why it stays as it is.
@@ -4645,6 +5030,52 @@ export interface components {
             stations: components["schemas"]["Station"][];
         };
         /**
+         * IssueIn
+         * @description number : under which it is issued; layout : by name, null is the first.
+         */
+        IssueIn: {
+            /** Number */
+            number: string;
+            /** Layout */
+            layout?: string | null;
+            /**
+             * Incomplete
+             * @default false
+             */
+            incomplete: boolean;
+        };
+        /**
+         * IssueOut
+         * @description stands : the inputs are those of the project as it is now.
+         */
+        IssueOut: {
+            /** Number */
+            number: string;
+            /** Option */
+            option: string;
+            /** Option Name */
+            option_name: string;
+            /** Revision */
+            revision: number;
+            /** Fingerprint */
+            fingerprint: string;
+            /** Layout */
+            layout: string;
+            /** Missing */
+            missing: string;
+            /** Sha256 */
+            sha256: string;
+            /** Bytes */
+            bytes: number;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** Stands */
+            stands: boolean;
+        };
+        /**
          * Join
          * @description A node taken out of a run of pipes.
          */
@@ -4726,6 +5157,62 @@ export interface components {
              * @default 0.3
              */
             plan_area: number;
+        };
+        /**
+         * KeptGraphs
+         * @description Graphs that were kept.
+         */
+        KeptGraphs: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "graphs";
+            /**
+             * Names
+             * @description empty: every one
+             */
+            names: string[];
+        };
+        /**
+         * KeptViews
+         * @description Views of the plan that were kept.
+         */
+        KeptViews: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "views";
+            /**
+             * Names
+             * @description empty: every one of the plan
+             */
+            names: string[];
         };
         /**
          * Kirpich
@@ -5107,6 +5594,42 @@ export interface components {
             what: string;
         };
         /**
+         * LongSections
+         * @description A long section at stated scales, on as many sheets as it takes.
+         */
+        LongSections: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * Paper
+             * @default A3
+             * @enum {string}
+             */
+            paper: "A4" | "A3" | "A2" | "A1" | "A0" | "Letter" | "ANSI B" | "ANSI C" | "ANSI D" | "ANSI E";
+            /**
+             * Wide
+             * @description lying; else upright
+             * @default true
+             */
+            wide: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "section";
+            drawing: components["schemas"]["SectionDrawing"];
+        };
+        /**
          * Look
          * @description What has to be matched before a file is read, and how it would be. fields : by kind of element, with our unit.
          *
@@ -5390,6 +5913,29 @@ export interface components {
              * @enum {string}
              */
             type: "I" | "IA" | "II" | "III";
+        };
+        /**
+         * Method
+         * @description How it was computed and from which sources, as this project does it.
+         */
+        Method: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "method";
         };
         /**
          * Moments
@@ -5903,6 +6449,18 @@ export interface components {
             paved_over_green: number;
         };
         /**
+         * PartOut
+         * @description part : its place in the layout. first : its first page, from 0; pages : on how many it stands.
+         */
+        PartOut: {
+            /** Part */
+            part: number;
+            /** First */
+            first: number;
+            /** Pages */
+            pages: number;
+        };
+        /**
          * Paste
          * @description A copied network pasted where it stands.
          */
@@ -6257,6 +6815,47 @@ export interface components {
             ][];
         };
         /**
+         * PlanDrawing
+         * @description What a plan shows and how large.
+         */
+        PlanDrawing: {
+            /**
+             * Scale
+             * @description none: the largest of a drawing's that needs one sheet
+             */
+            scale: number | null;
+            /**
+             * View
+             * @description name of a kept view whose extent it shows; empty: the network
+             * @default
+             */
+            view: string;
+            /**
+             * Theme
+             * @description plain, or states, or highest levels of a return period
+             * @default state
+             * @enum {string}
+             */
+            theme: "plain" | "state" | "level";
+            /**
+             * Row
+             * @description return period; empty: all storms
+             * @default
+             */
+            row: string;
+            /**
+             * Background
+             * @default true
+             */
+            background: boolean;
+            /**
+             * Grid
+             * @description crosses every 50 mm or so at round coordinates
+             * @default true
+             */
+            grid: boolean;
+        };
+        /**
          * PlanLook
          * @description What the plan shows by tone and label.
          */
@@ -6280,6 +6879,42 @@ export interface components {
              * @default true
              */
             labels: boolean;
+        };
+        /**
+         * PlanSheets
+         * @description The plan at a stated scale, on as many sheets as it takes.
+         */
+        PlanSheets: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * Paper
+             * @default A3
+             * @enum {string}
+             */
+            paper: "A4" | "A3" | "A2" | "A1" | "A0" | "Letter" | "ANSI B" | "ANSI C" | "ANSI D" | "ANSI E";
+            /**
+             * Wide
+             * @description lying; else upright
+             * @default true
+             */
+            wide: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plan";
+            drawing: components["schemas"]["PlanDrawing"];
         };
         /** PointOut */
         PointOut: {
@@ -6511,6 +7146,11 @@ export interface components {
             graphs: components["schemas"]["Graph"][];
             /** Selections */
             selections: components["schemas"]["Selection"][];
+            title: components["schemas"]["Title"];
+            /** Layouts */
+            layouts: components["schemas"]["ReportLayout"][];
+            /** Sheets */
+            sheets: components["schemas"]["Composed"][];
         };
         /**
          * ProjectOut
@@ -6673,6 +7313,29 @@ export interface components {
             efficiency: number | null;
         };
         /**
+         * Quality
+         * @description Continuity, oscillation, grid, marks of doubt and what the checks found and nobody accepted.
+         */
+        Quality: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "quality";
+        };
+        /**
          * QualityOut
          * @description kind, value and limit as in `core.quality`; element : id, null for the whole storm; name : its name.
          */
@@ -6757,6 +7420,35 @@ export interface components {
              * @default 0
              */
             answer: number;
+        };
+        /**
+         * Rainfall
+         * @description Depths or formula, allowances, shapes, areal reduction, patterns' source.
+         */
+        Rainfall: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rainfall";
+            /**
+             * Shapes
+             * @description with a picture of every shape of storm
+             * @default true
+             */
+            shapes: boolean;
         };
         /** RaisedOut */
         RaisedOut: {
@@ -7050,6 +7742,84 @@ export interface components {
             }[];
         };
         /**
+         * ReportIn
+         * @description layout : by name; null is the first. incomplete : although storms are not in.
+         */
+        ReportIn: {
+            /** Layout */
+            layout?: string | null;
+            /**
+             * Incomplete
+             * @default false
+             */
+            incomplete: boolean;
+        };
+        /**
+         * ReportLayout
+         * @description A report: its parts in order. It changes no fingerprint.
+         */
+        ReportLayout: {
+            /** Name */
+            name: string;
+            /**
+             * Paper
+             * @description of pages that are no drawings
+             * @default A4
+             * @enum {string}
+             */
+            paper: "A4" | "A3" | "A2" | "A1" | "A0" | "Letter" | "ANSI B" | "ANSI C" | "ANSI D" | "ANSI E";
+            /**
+             * Order
+             * @description of elements in tables
+             * @default flow
+             * @enum {string}
+             */
+            order: "flow" | "name";
+            /**
+             * Selection
+             * @description kept selection whose results are told; empty: all elements
+             * @default
+             */
+            selection: string;
+            /** Parts */
+            parts: (components["schemas"]["Cover"] | components["schemas"]["Verdicts"] | components["schemas"]["Method"] | components["schemas"]["Rainfall"] | components["schemas"]["Schedules"] | components["schemas"]["Storms"] | components["schemas"]["Results"] | components["schemas"]["CriticalDurations"] | components["schemas"]["BoxPlots"] | components["schemas"]["EventLog"] | components["schemas"]["Quality"] | components["schemas"]["AcceptedFindings"] | components["schemas"]["KeptGraphs"] | components["schemas"]["KeptViews"] | components["schemas"]["PlanSheets"] | components["schemas"]["LongSections"] | components["schemas"]["Sheets"] | components["schemas"]["Changes"])[];
+        };
+        /**
+         * ReportOut
+         * @description doing : what is under way, and which share of the whole is done. sizes : width and height of each page, mm.
+         */
+        ReportOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "failed" | "stopped";
+            /** Doing */
+            doing: string;
+            /** Share */
+            share: number;
+            /** Seconds */
+            seconds: number;
+            /** Problem */
+            problem: {
+                [key: string]: string;
+            } | null;
+            /** Bytes */
+            bytes: number;
+            /** Sizes */
+            sizes: [
+                number,
+                number
+            ][];
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+        };
+        /**
          * Reroute
          * @description One end of a link led to another node.
          */
@@ -7068,6 +7838,46 @@ export interface components {
             end: "upstream" | "downstream";
             /** To */
             to: string;
+        };
+        /**
+         * Results
+         * @description Figures by return period with states, causes and governing storms.
+         */
+        Results: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "results";
+            /**
+             * Rows
+             * @description return periods; empty: every one
+             */
+            rows: string[];
+            /**
+             * Of
+             * @default [
+             *       "states",
+             *       "nodes",
+             *       "links",
+             *       "storage",
+             *       "outfalls",
+             *       "pumps"
+             *     ]
+             */
+            of: ("states" | "nodes" | "links" | "storage" | "outfalls" | "pumps")[];
         };
         /**
          * Riser
@@ -7343,6 +8153,47 @@ export interface components {
             eye: components["schemas"]["Eye"] | null;
         };
         /**
+         * Schedules
+         * @description The network in tables, with every field that is not at its rest.
+         */
+        Schedules: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "schedules";
+            /**
+             * Of
+             * @default [
+             *       "manholes",
+             *       "conduits",
+             *       "storage",
+             *       "controls",
+             *       "outfalls",
+             *       "catchments"
+             *     ]
+             */
+            of: ("manholes" | "conduits" | "storage" | "controls" | "outfalls" | "catchments" | "catalogue")[];
+            /**
+             * Curves
+             * @description with pictures of stage–area and rating curves
+             * @default true
+             */
+            curves: boolean;
+        };
+        /**
          * Scope
          * @description Of which elements a rule is asked. What it names by id or by name must exist where the rule is judged.
          */
@@ -7415,6 +8266,51 @@ export interface components {
             name: "summer" | "winter" | "all year";
             /** Shape */
             shape: components["schemas"]["Bell"] | components["schemas"]["Block"] | components["schemas"]["Triangle"] | components["schemas"]["Alternating"] | components["schemas"]["Chicago"] | components["schemas"]["MassCurve"] | components["schemas"]["Cumulative"];
+        };
+        /**
+         * SectionDrawing
+         * @description What a long section shows and how large.
+         */
+        SectionDrawing: {
+            /**
+             * Start
+             * @description node; none: the head of the longest way
+             */
+            start: string | null;
+            /**
+             * End
+             * @description node; none: the outfall that it leads to
+             */
+            end: string | null;
+            /**
+             * Along
+             * @description none: the largest of a drawing's that needs one sheet
+             */
+            along: number | null;
+            /**
+             * Up
+             * @description none: a tenth of that, or so much less that it fits
+             */
+            up: number | null;
+            /**
+             * Row
+             * @description return period of the highest levels; empty: all storms
+             * @default
+             */
+            row: string;
+            /**
+             * Rows
+             * @default [
+             *       "cover",
+             *       "invert",
+             *       "depth",
+             *       "chainage",
+             *       "size",
+             *       "gradient",
+             *       "peak"
+             *     ]
+             */
+            rows: ("cover" | "invert" | "depth" | "chainage" | "size" | "gradient" | "peak" | "freeboard")[];
         };
         /**
          * Selection
@@ -7542,6 +8438,44 @@ export interface components {
             rain: number;
         };
         /**
+         * SheetItem
+         * @description Something on a sheet. x, y : mm of its upper left corner from that of the paper; wide, high : mm.
+         */
+        SheetItem: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Wide */
+            wide: number;
+            /** High */
+            high: number;
+            /**
+             * Shows
+             * @enum {string}
+             */
+            shows: "plan" | "section" | "graph" | "table" | "text";
+            plan: components["schemas"]["PlanDrawing"] | null;
+            section: components["schemas"]["SectionDrawing"] | null;
+            /**
+             * Graph
+             * @description name of a kept graph
+             * @default
+             */
+            graph: string;
+            /**
+             * Table
+             * @default verdicts
+             * @enum {string}
+             */
+            table: "verdicts" | "manholes" | "conduits" | "storage" | "controls" | "outfalls";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
          * SheetLook
          * @description A table of a file: its headings, first rows and number of rows, and how it would be read.
          */
@@ -7557,6 +8491,34 @@ export interface components {
             mapping: components["schemas"]["TableMapping"];
             /** Known */
             known: boolean;
+        };
+        /**
+         * Sheets
+         * @description Sheets that were composed by hand.
+         */
+        Sheets: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sheets";
+            /**
+             * Names
+             * @description empty: every one
+             */
+            names: string[];
         };
         /**
          * Shelf
@@ -7589,6 +8551,16 @@ export interface components {
              * @description horizontal per vertical
              */
             slope: number;
+        };
+        /**
+         * SinceIssue
+         * @description elements : element, field, what it was and what it is. verdicts : those that differ.
+         */
+        SinceIssue: {
+            /** Elements */
+            elements: string[][];
+            /** Verdicts */
+            verdicts: components["schemas"]["ChangedVerdict"][];
         };
         /**
          * SizedPipe
@@ -8428,6 +9400,29 @@ export interface components {
             events: components["schemas"]["StormEvent"][];
         };
         /**
+         * Storms
+         * @description Every storm with its depth, its volume balance and its continuity error.
+         */
+        Storms: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "storms";
+        };
+        /**
          * SupposedIn
          * @description rain, creep : more of them, as shares.
          */
@@ -8651,6 +9646,46 @@ export interface components {
             used: number;
             /** Paved */
             paved: number;
+        };
+        /**
+         * Title
+         * @description What cover and title blocks say besides author and client; it changes no fingerprint.
+         */
+        Title: {
+            /**
+             * Number
+             * @description of the project
+             * @default
+             */
+            number: string;
+            /**
+             * Organisation
+             * @default
+             */
+            organisation: string;
+            /**
+             * Checker
+             * @default
+             */
+            checker: string;
+            /**
+             * Status
+             * @description for approval, for information …
+             * @default
+             */
+            status: string;
+            /**
+             * Date
+             * @description as it is to be printed; empty: the day of printing
+             * @default
+             */
+            date: string;
+            /**
+             * Logo
+             * @description SHA-256 of a picture kept with the project
+             * @default
+             */
+            logo: string;
         };
         /**
          * Trapezoidal
@@ -9080,6 +10115,47 @@ export interface components {
             };
             /** Cells */
             cells: components["schemas"]["CellOut"][];
+        };
+        /**
+         * Verdicts
+         * @description Every rule with its limit, value, margin and governing storm, and why some are left out.
+         */
+        Verdicts: {
+            /**
+             * On
+             * @description it is printed
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Heading
+             * @description instead of its own; empty: its own
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "verdicts";
+        };
+        /**
+         * Verified
+         * @description belongs : inputs and every page agree. said : in a sentence; remarks : what differs besides.
+         */
+        Verified: {
+            /** Belongs */
+            belongs: boolean;
+            /** Said */
+            said: string;
+            /** Inputs */
+            inputs: string;
+            /** Option */
+            option: string;
+            /** Pages */
+            pages: number;
+            /** Remarks */
+            remarks: string[];
         };
         /**
          * VolumeOut
@@ -10165,35 +11241,6 @@ export interface operations {
             };
         };
     };
-    project_file_api_projects__project_id__file_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     removal_api_projects__project_id__options__option__removal_post: {
         parameters: {
             query?: never;
@@ -10292,205 +11339,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Proposal"];
                 };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    as_file_api_projects__project_id__options__option__network__ending__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                ending: string;
-                project_id: string;
-                option: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    report_api_projects__project_id__options__option__report_pdf_get: {
-        parameters: {
-            query?: {
-                /** @description name of a kept selection of elements */
-                selection?: string | null;
-                /** @description export although storms are not in; every page and sheet says so */
-                incomplete?: boolean;
-            };
-            header?: never;
-            path: {
-                project_id: string;
-                option: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description storms are not in; ask for it incomplete */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    peaks_api_projects__project_id__options__option__peaks_csv_get: {
-        parameters: {
-            query?: {
-                /** @description name of a kept selection of elements */
-                selection?: string | null;
-                /** @description export although storms are not in; every page and sheet says so */
-                incomplete?: boolean;
-            };
-            header?: never;
-            path: {
-                project_id: string;
-                option: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description storms are not in; ask for it incomplete */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    statistics_api_projects__project_id__options__option__statistics_csv_get: {
-        parameters: {
-            query?: {
-                /** @description name of a kept selection of elements */
-                selection?: string | null;
-                /** @description export although storms are not in; every page and sheet says so */
-                incomplete?: boolean;
-            };
-            header?: never;
-            path: {
-                project_id: string;
-                option: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description storms are not in; ask for it incomplete */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    sheets_api_projects__project_id__options__option__workbook_xlsx_get: {
-        parameters: {
-            query?: {
-                /** @description name of a kept selection of elements */
-                selection?: string | null;
-                /** @description export although storms are not in; every page and sheet says so */
-                incomplete?: boolean;
-            };
-            header?: never;
-            path: {
-                project_id: string;
-                option: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description storms are not in; ask for it incomplete */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -12183,6 +13031,559 @@ export interface operations {
                     "application/json": {
                         [key: string]: components["schemas"]["PondOut"];
                     };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    logo_api_projects__project_id__logo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    begin_api_projects__project_id__options__option__reports_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    look_api_projects__project_id__options__option__reports__report__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report: string;
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    stop_api_projects__project_id__options__option__reports__report__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report: string;
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    picture_api_projects__project_id__options__option__reports__report__pages__page__png_get: {
+        parameters: {
+            query?: {
+                wide?: number;
+            };
+            header?: never;
+            path: {
+                report: string;
+                page: number;
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    composed_api_projects__project_id__options__option__composed__place___ending__get: {
+        parameters: {
+            query?: {
+                /** @description although storms are not in; every page says so */
+                incomplete?: boolean;
+                /** @description so that no older one is taken */
+                seen?: string | null;
+            };
+            header?: never;
+            path: {
+                place: number;
+                ending: "svg" | "pdf";
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sheet_api_projects__project_id__options__option__sheets__part___sheet__svg_get: {
+        parameters: {
+            query?: {
+                layout?: string | null;
+                /** @description although storms are not in; every page says so */
+                incomplete?: boolean;
+            };
+            header?: never;
+            path: {
+                part: number;
+                sheet: number;
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    listed_api_projects__project_id__options__option__files_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    file_api_projects__project_id__options__option__files__name__get: {
+        parameters: {
+            query?: {
+                /** @description of the report; the first if none */
+                layout?: string | null;
+                /** @description name of a kept selection of elements */
+                selection?: string | null;
+                /** @description although storms are not in; every page says so */
+                incomplete?: boolean;
+            };
+            header?: never;
+            path: {
+                name: string;
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description storms are not in; ask for it incomplete */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    together_api_projects__project_id__options__option__everything_zip_get: {
+        parameters: {
+            query: {
+                name: string[];
+                /** @description of the report; the first if none */
+                layout?: string | null;
+                /** @description name of a kept selection of elements */
+                selection?: string | null;
+                /** @description although storms are not in; every page says so */
+                incomplete?: boolean;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description storms are not in; ask for it incomplete */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    listed_api_projects__project_id__issues_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssueOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    again_api_projects__project_id__issues__number__report_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    inputs_api_projects__project_id__issues__number__project_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    verify_api_projects__project_id__verify_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Verified"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    issue_api_projects__project_id__options__option__issues_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IssueIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    changes_api_projects__project_id__options__option__issues__number__changes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SinceIssue"];
                 };
             };
             /** @description Validation Error */

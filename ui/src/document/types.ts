@@ -51,6 +51,15 @@ export type RisingMain = Schemas["RisingMain"];
 export type Control = Exclude<NetLink, Conduit>;
 export type Section = (Pipe | Channel | Orifice)["section"];
 
+export type ReportLayout = Project["layouts"][number];
+export type Part = ReportLayout["parts"][number];
+export type PartKind = Part["kind"];
+export type PlanDrawing = Schemas["PlanDrawing"];
+export type SectionDrawing = Schemas["SectionDrawing"];
+export type Composed = Project["sheets"][number];
+export type SheetItem = Composed["items"][number];
+export type Paper = ReportLayout["paper"];
+
 export type Catchment = Network["catchments"][string];
 export type Rule = Project["brief"]["rules"][number];
 export type Limit = Extract<Rule, { limits: unknown }>["limits"][number];

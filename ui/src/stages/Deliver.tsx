@@ -1,132 +1,196 @@
 import { useState } from "react";
 import { useProject } from "../document/store";
+import { Choice } from "../primitives/Choice";
+import { Files } from "../views/deliver/Files";
+import { Issued } from "../views/deliver/Issued";
+import { Layouts } from "../views/deliver/Layouts";
+import { Pages } from "../views/deliver/Pages";
+import { PartSettings } from "../views/deliver/PartSettings";
+import { Parts } from "../views/deliver/Parts";
+import { PAPERS } from "../views/deliver/parts";
+import { SheetComposer } from "../views/deliver/SheetComposer";
+import { TitleFields } from "../views/deliver/TitleFields";
+import { useReport } from "../views/deliver/useReport";
 
-const FILES: [string, string, string, string][] = [
-  [
-    "report.pdf",
-    "Report",
-    "pdf",
-    "brief and verdicts, plan, long section, schedules, results by return period in flow order",
-  ],
-  [
-    "workbook.xlsx",
-    "Workbook",
-    "xlsx",
-    "verdicts, schedules, results by return period, critical durations of patterns, storms with their continuity error",
-  ],
-  ["peaks.csv", "Peaks", "csv", "one row for each storm and element, in m, m³/s and s: for statistics elsewhere"],
-  [
-    "statistics.csv",
-    "Statistics",
-    "csv",
-    "mean, median, quartiles and extremes of the peaks of every element, return period and duration",
-  ],
-  ["file", "Project", "madidus.json", "all inputs; opens anywhere"],
-  ["network.xml", "LandXML", "xml", "structures, pipes, parcels; what LandXML cannot say stands beside it"],
-  ["network.geojson", "GeoJSON", "geojson", "nodes, links and catchments with every field, in the project’s grid"],
-  ["network.xlsx", "Tables", "xlsx", "a sheet for each kind of element with every field; imported again as it stands"],
-  [
-    "network.dxf",
-    "Drawing",
-    "dxf",
-    "pipes as 3D lines at their inverts, nodes as blocks with attributes, outlines, names",
-  ],
-  ["network.kml", "Globe", "kml", "elements in degrees for map viewers, once the coordinate system is named"],
-];
-
-/** Files of results: of a kept selection where one is chosen, and incomplete only where that is asked for. */
-const RESULTS = new Set(["report.pdf", "workbook.xlsx", "peaks.csv", "statistics.csv"]);
-
-function asking(path: string, selection: string, incomplete: boolean): string {
-  if (!RESULTS.has(path)) return "";
-  const query = new URLSearchParams();
-  if (selection) query.set("selection", selection);
-  if (incomplete) query.set("incomplete", "true");
-  return query.size ? `?${query}` : "";
-}
-
-/** What is handed over, and the fingerprint that ties it to these inputs. */
+/** What is handed over: the report as a document of parts, its pages as they are printed, files, and issues. */
 export function Deliver() {
-  const { id, option, project, answer, fingerprint } = useProject();
-  const [selection, setSelection] = useState("");
-  // one that was forgotten meanwhile selects nothing
-  const chosen = project?.selections.some((kept) => kept.name === selection) ? selection : "";
-  const { state = "not judged", said = "", missing = "" } = answer?.overall ?? {};
-  const [incomplete, setIncomplete] = useState(false);
-  const bars = [...fingerprint.slice(0, 40)].map((c, i) => ({ key: i, height: 4 + Number.parseInt(c, 16) * 1.4 }));
+  const { project, id, option, answer, edit } = useProject();
+  const [at, setAt] = useState(0);
+  const [chosen, setChosen] = useState(0);
+  const [page, setPage] = useState(0);
+  const [large, setLarge] = useState(false);
+  const [composing, setComposing] = useState(false);
+  const [anyway, setAnyway] = useState(false);
+  const place = Math.min(at, (project?.layouts.length ?? 1) - 1);
+  const layout = project?.layouts[place];
+  const missing = answer?.overall.missing ?? "";
+  const report = useReport(composing ? null : (layout?.name ?? null), anyway && missing !== "");
+  if (!project || !layout) return null;
+  const part = layout.parts[chosen];
+  const { state = "not judged", said = "" } = answer?.overall ?? {};
+  const own = report.shown?.parts.filter((one) => one.first <= page).at(-1);
+  const drawn = own && ["plan", "section", "sheets"].includes(layout.parts[own.part]?.kind ?? "");
+  const svg = drawn
+    ? `/api/projects/${id}/options/${option}/sheets/${own.part}/${page - own.first}.svg?layout=${encodeURIComponent(layout.name)}&incomplete=true`
+    : null;
+  const choose = (k: number) => {
+    setChosen(k);
+    const first = report.shown?.parts.find((one) => one.part === k)?.first;
+    if (first !== undefined) setPage(first);
+  };
+  const look = (to: number) => {
+    setPage(to);
+    const own = report.shown?.parts.filter((one) => one.first <= to).at(-1);
+    if (own) setChosen(own.part);
+  };
+  const put = (field: string) => (value: string) =>
+    void edit([{ op: "replace", path: `/layouts/${place}/${field}`, value }]);
   return (
     <>
-      <div className="flex-1 overflow-auto p-3" data-testid="deliver">
-        <p className="flex items-baseline gap-3">
-          <b className="text-[15px] font-semibold">Files</b>
-          {project && project.selections.length > 0 && (
-            <label className="ml-auto text-ink2">
-              results of{" "}
-              <select
-                className="border-b border-ink3 bg-transparent"
-                value={chosen}
-                onChange={(event) => setSelection(event.target.value)}
-                data-testid="report-selection"
-              >
-                <option value="">every element</option>
-                {project.selections.map((kept) => (
-                  <option key={kept.name}>{kept.name}</option>
-                ))}
-              </select>
-            </label>
-          )}
+      <aside className="w-[246px] shrink-0 overflow-y-auto border-r border-rule2 p-3" data-testid="deliver">
+        <p className="flex items-baseline justify-between pb-1">
+          <b className="text-[15px] font-semibold">Report</b>
+          <span className="figure text-ink2" data-testid="page-count">
+            {report.shown ? `${report.shown.sizes.length} pages` : "…"}
+          </span>
         </p>
-        {FILES.map(([path, name, extension, holds]) => (
-          <p key={path} className="flex items-baseline gap-3 border-b border-rule py-2">
-            <b className="w-24 font-semibold">{name}</b>
-            <span className="figure w-24 text-ink3">{extension}</span>
-            <span className="flex-1 text-ink2">{holds}</span>
-            {path === "network.kml" && !project?.grid ? (
-              <span className="text-ink3">name the coordinate system first: Network, Backgrounds</span>
-            ) : missing && RESULTS.has(path) && !incomplete ? (
-              <span className="text-ochre-ink">see below</span>
-            ) : (
-              <a
-                className="bg-ink px-4 py-1 font-semibold text-hi"
-                href={`/api/projects/${id}/${path === "file" ? "" : `options/${option}/`}${path}${asking(path, chosen, missing !== "")}`}
-                download
-                data-testid={`get-${path}`}
-              >
-                {missing && RESULTS.has(path) ? "Download incomplete" : "Download"}
-              </a>
-            )}
+        <Layouts
+          place={place}
+          show={(to) => {
+            setAt(to);
+            setChosen(0);
+            setPage(0);
+          }}
+        />
+        <Parts layout={layout} place={place} report={report.shown} chosen={chosen} choose={choose} />
+        <div className="pt-2">
+          <Choice
+            label="Paper"
+            value={layout.paper}
+            options={Object.fromEntries(PAPERS.map((paper) => [paper, paper]))}
+            commit={put("paper")}
+            testId="layout-paper"
+          />
+          <Choice
+            label="Order"
+            value={layout.order}
+            options={{ flow: "flow", name: "name" }}
+            commit={put("order")}
+            testId="layout-order"
+          />
+          <Choice
+            label="Results of"
+            value={layout.selection}
+            options={{
+              "": "every element",
+              ...Object.fromEntries(project.selections.map(({ name }) => [name, name])),
+            }}
+            commit={put("selection")}
+            testId="report-selection"
+          />
+          <TitleFields />
+        </div>
+      </aside>
+      <div className="flex min-w-0 flex-1 flex-col bg-lo">
+        <p className="flex items-baseline gap-4 border-b border-rule2 px-3 py-2">
+          <b className="text-[15px] font-semibold">{composing ? "Sheets" : "Pages"}</b>
+          <span className="text-ink2" role="status" data-testid="report-state">
+            {composing
+              ? "drag what stands on them"
+              : report.running
+                ? report.making?.doing
+                  ? `making it: ${report.making.doing} …`
+                  : "making it …"
+                : report.stopped
+                  ? "stopped"
+                  : report.shown
+                    ? "as printed"
+                    : ""}
+          </span>
+          {report.running && !composing && (
+            <button type="button" className="textlink" onClick={() => void report.stop()} data-testid="report-stop">
+              stop
+            </button>
+          )}
+          {report.stopped && !report.running && (
+            <button type="button" className="textlink" onClick={report.makeAgain}>
+              make it
+            </button>
+          )}
+          <span className="ml-auto flex gap-3">
+            <button
+              type="button"
+              className={`textlink ${large || composing ? "" : "font-semibold"}`}
+              onClick={() => {
+                setLarge(false);
+                setComposing(false);
+              }}
+              data-testid="pages-small"
+            >
+              all small
+            </button>
+            <button
+              type="button"
+              className={`textlink ${large && !composing ? "font-semibold" : ""}`}
+              onClick={() => {
+                setLarge(true);
+                setComposing(false);
+              }}
+              data-testid="pages-large"
+            >
+              one large
+            </button>
+            <button
+              type="button"
+              className={`textlink ${composing ? "font-semibold" : ""}`}
+              onClick={() => setComposing(true)}
+              data-testid="compose"
+            >
+              compose sheets
+            </button>
+          </span>
+        </p>
+        {report.problem && (
+          <p className="px-3 pt-2 text-madder" role="alert" data-testid="report-problem">
+            {report.problem}
           </p>
-        ))}
-        {missing && (
-          <label className="flex items-baseline gap-2 pt-2 text-ochre-ink">
-            <input
-              type="checkbox"
-              checked={incomplete}
-              onChange={(event) => setIncomplete(event.target.checked)}
-              data-testid="incomplete"
+        )}
+        {missing && !anyway && !composing && (
+          <p className="px-3 pt-2">
+            <button type="button" className="textlink" onClick={() => setAnyway(true)} data-testid="preview-incomplete">
+              show it as it is, marked as incomplete on every page
+            </button>
+          </p>
+        )}
+        {composing ? (
+          <SheetComposer />
+        ) : (
+          report.shown && (
+            <Pages
+              report={report.shown}
+              url={report.pageUrl}
+              page={page}
+              look={look}
+              large={large}
+              setLarge={setLarge}
+              svg={svg}
             />
-            {missing}. Report, workbook and peaks would not be whole: hand them over all the same, marked as incomplete
-            on every page and sheet.
-          </label>
+          )
         )}
       </div>
-      <aside className="w-[300px] shrink-0 border-l border-rule2 p-3">
-        <b className="text-[14px] font-semibold">Fingerprint of the inputs</b>
-        <svg width={270} height={30} className="mt-2" role="img" aria-label="fingerprint drawn as bars">
-          {bars.map((bar) => (
-            <rect key={bar.key} x={bar.key * 6.7} y={0} width={4} height={bar.height} fill="var(--color-ink)" />
-          ))}
-        </svg>
-        <p className="figure text-[18px]">
-          {fingerprint
-            .slice(0, 12)
-            .toUpperCase()
-            .replace(/(.{4})/g, "$1 ")}
-        </p>
-        <p className="pt-1 text-ink2">Printed on every page of the report.</p>
-        <p className={`pt-4 font-semibold ${state === "fails" ? "text-madder" : ""}`} data-testid="will-say">
+      <aside className="w-[286px] shrink-0 overflow-y-auto border-l border-rule2 p-3">
+        {part && !composing && (
+          <div className="border-b border-rule2 pb-2">
+            <PartSettings key={`${place}-${chosen}`} part={part} path={`/layouts/${place}/parts/${chosen}`} />
+          </div>
+        )}
+        <p className={`py-2 font-semibold ${state === "fails" ? "text-madder" : ""}`} data-testid="will-say">
           The report will say: {said}.
         </p>
+        <Files layout={layout.name} selection={layout.selection} />
+        <div className="pt-3">
+          <Issued layout={layout.name} />
+        </div>
       </aside>
     </>
   );

@@ -17,6 +17,7 @@ from .layers import Layer, TerrainLayer
 from .mappings import Mappings
 from .network import Network
 from .rain import Rain
+from .report import Composed, ReportLayout, Title, starting_layouts
 from .run import RunControl
 from .saved import Graph, SavedView, Selection
 from .sizing import SizingRules
@@ -34,7 +35,7 @@ __all__ = [
 ]
 
 FORMAT_VERSION = 3
-_LOOKED_AT = {"saved_views", "graphs", "in_view"}
+_LOOKED_AT = {"saved_views", "graphs", "in_view", "title", "layouts", "sheets"}
 
 
 class Backdrop(DocumentModel):
@@ -87,6 +88,9 @@ class Project(DocumentModel):
     saved_views: list[SavedView] = Field(default_factory=list, max_length=500)
     graphs: list[Graph] = Field(default_factory=list, max_length=200)
     selections: list[Selection] = Field(default_factory=list, max_length=200)
+    title: Title = Field(default_factory=Title)
+    layouts: list[ReportLayout] = Field(default_factory=starting_layouts, max_length=50)
+    sheets: list[Composed] = Field(default_factory=list, max_length=100)
 
     @model_validator(mode="after")
     def _options_agree(self) -> Self:

@@ -1,5 +1,5 @@
 import { Dialog } from "radix-ui";
-import { type DragEvent, useState } from "react";
+import { type DragEvent, useRef, useState } from "react";
 import { api, call, Problem } from "../../api/client";
 import { type Change, useProject } from "../../document/store";
 import type { Mappings } from "../../document/types";
@@ -26,6 +26,7 @@ export function ImportPage() {
   const [look, setLook] = useState<Look | null>(null);
   const [mapping, setMapping] = useState<Mappings | null>(null);
   const [proposal, setProposal] = useState<Proposal | null>(null);
+  const asked = useRef(0);
   const [left, setLeft] = useState<Set<string>>(new Set());
   const [takes, setTakes] = useState<Takes>({});
   const [gone, setGone] = useState<ReadonlySet<string>>(new Set());
@@ -57,11 +58,19 @@ export function ImportPage() {
     setTakes({});
     setGone(new Set());
     setInstead(new Set());
-    setProposal(await ask<Proposal>(`comparing ${file.name}`, `import?${query}`, file));
+    asked.current += 1;
+    const mine = asked.current;
+    const found = await ask<Proposal>(`comparing ${file.name}`, `import?${query}`, file);
+    // one for a file or a matching that has changed meanwhile is no answer
+    if (mine === asked.current) setProposal(found);
+  };
+  const withdraw = () => {
+    asked.current += 1;
+    setProposal(null);
   };
   const begin = async (file: File | undefined) => {
     if (!file) return;
-    setProposal(null);
+    withdraw();
     setLook(null);
     setMapping(null);
     setFile(file.name);
@@ -155,7 +164,7 @@ export function ImportPage() {
                 mapping={mapping}
                 change={(next) => {
                   setMapping(next);
-                  setProposal(null);
+                  withdraw();
                 }}
               />
               {!proposal && (

@@ -1,0 +1,147 @@
+"""`madidus report`: the ensemble run, its report and files written; `madidus verify`: a report against a project."""
+
+import os
+from concurrent.futures import ThreadPoolExecutor
+from datetime import date
+from pathlib import Path
+from typing import Annotated
+
+import numpy as np
+import typer
+from rich.console import Console
+from rich.progress import Progress
+
+from ..core.ensemble import Plan, make_plan, run_plan, submit_to
+from ..core.errors import ModelError
+from ..core.figures import Figures
+from ..core.model.project import Project, fingerprint
+from ..core.model.report import ReportLayout
+from ..core.series import Quantity, StormSeries
+from ..report.document import report_pdf
+from ..report.handed import FILES, everything, plain_name
+from ..report.reported import Reported
+from ..report.verify import verified
+from .files import COULD_NOT, InView, ProjectFile, read, told
+
+__all__ = ["report", "verify"]
+
+
+def report(
+    project_file: ProjectFile,
+    out: Annotated[Path, typer.Option(help="folder for what is written")],
+    layout: Annotated[str, typer.Option(help="name of a layout of the project; else its first")] = "",
+    file: Annotated[
+        list[str] | None, typer.Option(help=f"what is written, as often as needed: {', '.join(FILES)}")
+    ] = None,
+    together: Annotated[bool, typer.Option("--together", help="all in one archive with a manifest")] = False,
+    threads: Annotated[int, typer.Option(help="0: one for each core", min=0)] = 0,
+    option: InView = "",
+    day: Annotated[str, typer.Option(help="YYYY-MM-DD that is printed; else today")] = "",
+) -> None:
+    """Run every storm and write the report, or other files, without a browser."""
+    names = file or ["report.pdf"]
+    with told():
+        unknown = [name for name in names if name not in FILES]
+        if unknown:
+            raise ModelError(
+                f"file {unknown[0]}", "--file", "is none that is written", f"name one of: {', '.join(FILES)}"
+            )
+        project = read(project_file, option)
+        of = _ran(project, _layout(project, layout), _day(day), project_file.parent, threads or os.cpu_count() or 1)
+        out.mkdir(parents=True, exist_ok=True)
+        base = plain_name(project.name, of.missing)
+        with Progress(console=Console(stderr=True), transient=True) as progress:
+            task = progress.add_task("writing", total=1.0)
+
+            def step(doing: str, share: float) -> None:
+                progress.update(task, description=doing, completed=share)
+
+            if together:
+                (out / f"{base}.zip").write_bytes(everything(of, names, step))
+            for name in () if together else names:
+                made = report_pdf(of, step).content if name == "report.pdf" else FILES[name].made(of)
+                (out / f"{base}.{name}").write_bytes(made)
+    if of.missing:
+        Console(stderr=True).print(of.banner, style="red", markup=False)
+        raise typer.Exit(COULD_NOT)
+
+
+def verify(
+    report_file: Annotated[Path, typer.Argument(metavar="REPORT", help="a report as it was written, PDF")],
+    project_file: ProjectFile,
+) -> None:
+    """Say whether a report belongs to a project. Exit status 0: it does; 1: it does not; 2: it cannot be told."""
+    with told():
+        try:
+            content = report_file.read_bytes()
+        except OSError as error:
+            raise ModelError(
+                "file", report_file.name, f"cannot be read ({error.strerror})", "check the path"
+            ) from error
+        found = verified(content, read(project_file))
+    console = Console()
+    console.print(found.said, markup=False)
+    console.print(f"inputs of the report: {found.inputs}, {found.pages} pages", markup=False)
+    for remark in found.remarks:
+        console.print(remark, markup=False)
+    raise typer.Exit(0 if found.belongs else 1)
+
+
+def _layout(project: Project, name: str) -> ReportLayout:
+    found = next((one for one in project.layouts if name in ("", one.name)), None)
+    if found is None:
+        names = ", ".join(one.name for one in project.layouts) or "it has none"
+        raise ModelError(f"layout {name}", "--layout", "is not in the project", f"name one of: {names}")
+    return found
+
+
+def _day(text: str) -> date:
+    try:
+        return date.fromisoformat(text) if text else date.today()
+    except ValueError as error:
+        raise ModelError("report", "--day", f"{text} is no day", "write it as 2026-11-28") from error
+
+
+def _ran(project: Project, layout: ReportLayout, day: date, folder: Path, threads: int) -> Reported:
+    """The project with all its storms run. folder : where files lie that the document names by their digest."""
+    plan = make_plan(project)
+    figures: dict[str, Figures] = {}
+    failed: list[str] = []
+    with ThreadPoolExecutor(threads) as executor, Progress(console=Console(stderr=True), transient=True) as progress:
+        task = progress.add_task("storms", total=len(plan.storms))
+        for result in run_plan(plan, plan.inflow, submit_to(executor)):
+            if isinstance(result, Figures):
+                figures[result.key] = result
+            else:
+                failed.append(result.key)
+            progress.advance(task)
+
+    def beside(digest: str) -> bytes:
+        try:
+            return (folder / digest).read_bytes()
+        except OSError as error:
+            raise ModelError(
+                "project", "files", f"{digest[:12]} … is not beside the project file",
+                "put it there under its SHA-256, or take it out of the project",
+            ) from error  # fmt: skip
+
+    return Reported(
+        project, fingerprint(project.model_dump(mode="json")), plan, figures, plan.verdicts(figures, failed),
+        tuple(failed), day, _Series(plan).trace, beside, None, layout,
+    )  # fmt: skip
+
+
+class _Series:
+    """Series of storms, computed where they are asked for, the last one kept."""
+
+    def __init__(self, plan: Plan):
+        self._plan = plan
+        self._last: tuple[str, StormSeries] | None = None
+
+    def trace(self, storm: str, element: str, quantity: Quantity) -> tuple[np.ndarray, np.ndarray]:
+        """Times in s and values in SI of a quantity of an element."""
+        if self._last is None or self._last[0] != storm:
+            self._last = (storm, self._plan.series(storm))
+        one = self._last[1]
+        needed = self._plan.layout.needed(element, quantity)
+        return one.time, self._plan.trace(storm, element, quantity, one.time, one.values[needed])

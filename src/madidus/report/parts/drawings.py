@@ -1,0 +1,157 @@
+"""Plans, long sections, kept views and sheets composed by hand, on paper at stated scales."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ...core.elements import Conduit, Outfall
+from ...core.ensemble import Fares
+from ...core.model.report import KeptViews, LongSections, PlanDrawing, PlanSheets, SectionDrawing
+from ...core.model.saved import Extent
+from ..blocks import Block, Page, Picture, Subheading, Text
+from ..drawing.canvas import Canvas
+from ..drawing.frame import Drawn
+from ..drawing.plan import PlanTold, View, draw_plan, plan_sheets, view_of
+from ..drawing.section import SectionTold, course_between, section_sheets
+from ..reported import Reported
+
+__all__ = [
+    "pages", "plan_drawn", "plan_part", "plan_told", "plan_view", "section_drawn", "section_part", "section_told",
+    "views",
+]  # fmt: skip
+
+_PIXELS = (900.0, 560.0)  # of the plan on a screen, about: what a kept view held
+_WIDE = 174.0  # mm
+
+
+def plan_told(of: Reported, drawing: PlanDrawing) -> PlanTold:
+    """States and labels that a plan shows: of a return period, or of all storms."""
+    network, found = of.plan.network, None
+    if drawing.theme != "plain":
+        found = of.fares(drawing.row)
+    if found is None:
+        if drawing.theme == "plain":
+            return PlanTold("network", {}, {})
+        every = [*network.nodes, *network.links]
+        return PlanTold(f"{of.of_row(drawing.row)}: not judged", dict.fromkeys(every, "not judged"), {})
+    state: dict[str, str] = {id_: one.state for id_, one in found.nodes.items()}
+    state |= {id_: one.state for id_, one in found.links.items() if isinstance(network.links[id_], Conduit)}
+    missing = f" ({found.missing})" if found.missing else ""
+    if drawing.theme == "level":
+        return PlanTold(f"highest levels, {of.of_row(drawing.row)}{missing}", state, _levels(of, found))
+    return PlanTold(f"states, {of.of_row(drawing.row)}{missing}", state, _said(of, found))
+
+
+def _levels(of: Reported, found: Fares) -> dict[str, str]:
+    factor, unit = of.metre
+    return {id_: f"{one.level * factor:.2f} {unit}" for id_, one in found.nodes.items()}
+
+
+def _said(of: Reported, found: Fares) -> dict[str, str]:
+    """What is worth saying beside an element: a flood's volume, a store's filling, an outfall's peak flow."""
+    label = {}
+    for id_, one in found.nodes.items():
+        if one.state == "flooded":
+            label[id_] = f"floods {of.volume(one.flooded)}"
+    for id_, store in found.stores.items():
+        label.setdefault(id_, f"{store.share:.0%} full")
+    for id_, outfall in found.outfalls.items():
+        value, unit = of.units.figure(outfall.flow * 1000, "L/s")
+        label[id_] = f"{value:.1f} {unit}"
+    return label
+
+
+def plan_view(of: Reported, name: str) -> View:
+    """Ground that a kept view of the plan held; of no view, the network's."""
+    kept = next((v for v in of.project.saved_views if v.name == name and v.extent is not None), None)
+    if kept is None or kept.extent is None:
+        return view_of(of.project.option.network)
+    return _seen(kept.extent)
+
+
+def _seen(extent: Extent) -> View:
+    wide, high = (pixels * extent.resolution for pixels in _PIXELS)
+    return View(extent.x - wide / 2, extent.y - high / 2, extent.x + wide / 2, extent.y + high / 2)
+
+
+def plan_drawn(of: Reported, part: PlanSheets) -> list[Drawn]:
+    """The sheets of a plan."""
+    drawing = part.drawing
+    return plan_sheets(
+        of.project, plan_told(of, drawing), plan_view(of, drawing.view), part.paper, part.wide, of.block,
+        part.heading or part.HEADING, of.metre, drawing.scale, drawing.background, drawing.grid, of.file,
+    )  # fmt: skip
+
+
+def section_told(of: Reported, drawing: SectionDrawing) -> SectionTold:
+    """Highest levels and floods that a section shows."""
+    found = of.fares(drawing.row)
+    if found is None:
+        return SectionTold(f"{of.of_row(drawing.row)}: not run", {}, {})
+    level = {id_: one.level for id_, one in found.nodes.items()}
+    rows = of.rows.get(drawing.row, of.plan.storms) if drawing.row else of.plan.storms
+    figures = [of.figures[s.key] for s in rows if s.key in of.figures]
+    highest = np.array([f.level for f in figures]).max(axis=0)
+    for k, id_ in enumerate(of.plan.nodes):
+        if isinstance(of.plan.network.nodes[id_], Outfall) and np.isfinite(highest[k]):
+            level[id_] = float(highest[k])
+    flooded = {id_: f"floods {of.volume(one.flooded)}" for id_, one in found.nodes.items() if one.state == "flooded"}
+    missing = f" ({found.missing})" if found.missing else ""
+    return SectionTold(f"{of.of_row(drawing.row)}{missing}", level, flooded)
+
+
+def section_drawn(of: Reported, part: LongSections) -> list[Drawn]:
+    """The sheets of a long section; none where there is no way between its ends."""
+    drawing, network = part.drawing, of.project.option.network
+    course = course_between(network, drawing.start, drawing.end)
+    if course is None:
+        return []
+    return section_sheets(
+        network, course, section_told(of, drawing), part.paper, part.wide, of.block, part.heading or part.HEADING,
+        of.metre, drawing.rows, drawing.along, drawing.up, of.project.sizing.crossings,
+    )  # fmt: skip
+
+
+def pages(drawn: Sequence[Drawn]) -> list[Block]:
+    """Drawn sheets as pages of the report."""
+    return [Page(one.svg, one.wide, one.high, one.says) for one in drawn]
+
+
+def plan_part(of: Reported, part: PlanSheets) -> list[Block]:
+    """The plan, sheet by sheet."""
+    return pages(plan_drawn(of, part))
+
+
+def section_part(of: Reported, part: LongSections) -> list[Block]:
+    """The long section, sheet by sheet."""
+    drawn = section_drawn(of, part)
+    return pages(drawn) or [Text("There is no way from its upper end to its lower end: choose others.", "strong")]
+
+
+def views(of: Reported, part: KeptViews) -> list[Block]:
+    """Kept views of the plan, as they were kept."""
+    kept = {view.name: view for view in of.project.saved_views if view.view == "plan" and view.stage == "network"}
+    names = part.names or list(kept)
+    blocks: list[Block] = []
+    for name in names:
+        if name not in kept:
+            blocks.append(Text(f"The view “{name}” is no longer kept, or is none of the plan.", "strong"))
+            continue
+        view = kept[name]
+        own = _seen(view.extent) if view.extent else view_of(of.project.option.network)
+        high = min(_WIDE * own.high / max(own.wide, 1.0), 230.0)
+        own = _of_shape(own, _WIDE / high)
+        canvas = Canvas(_WIDE, high)
+        told = plan_told(of, PlanDrawing(theme="plain" if view.plan.theme == "water" else "state", row=view.plan.row))
+        draw_plan(canvas, (0, 0, _WIDE, high), own, of.project, told, grid=False, file=of.file)
+        canvas.box((0.1, 0.1, _WIDE - 0.1, high - 0.1), 0.2)
+        blocks += [Subheading(name), Picture(canvas.svg(), _WIDE, high, f"{name}: {told.title}"),
+                   Text(told.title, "quiet")]  # fmt: skip
+    return blocks or [Text("No view of the plan is kept.")]
+
+
+def _of_shape(view: View, shape: float) -> View:
+    """The view made wider or higher until it has the shape of its paper."""
+    wide, high = max(view.wide, view.high * shape), max(view.high, view.wide / shape)
+    x, y = (view.west + view.east) / 2, (view.south + view.north) / 2
+    return View(x - wide / 2, y - high / 2, x + wide / 2, y + high / 2)

@@ -1,0 +1,91 @@
+"""Rainfall: its table or formula, what is done to its depths, and the shapes of its storms."""
+
+import numpy as np
+
+from ...core.model.rain import ArealByDuration, DepthTable, IntensityFormula, RatioDepths
+from ...core.model.report import Rainfall
+from ...core.rainfall.depth import sampled
+from ...core.rainfall.storms import Storm
+from ..blocks import Block, Picture, Subheading, Table, Text
+from ..drawing.graph import Axis, Line, graph_svg
+from ..reported import Reported
+from ..words import rain_in_words
+
+__all__ = ["rainfall"]
+
+_WIDE, _HIGH = 84.0, 44.0  # mm
+_MOST = 24  # shapes that are drawn
+
+
+def rainfall(of: Reported, part: Rainfall) -> list[Block]:
+    """Depths by duration and return period as they are used, their source, allowances, areal factors and shapes."""
+    rain = of.project.rain
+    blocks: list[Block] = [Text(" ".join(rain_in_words(of.project)))]
+    if rain.rainfall is None:
+        blocks.append(Text("The project has no rainfall of its own.", "strong"))
+    else:
+        blocks += _source(rain.rainfall, "")
+    for further in rain.further:
+        if further.rainfall is not None:
+            blocks += _source(further.rainfall, f" of {further.name}")
+    blocks.append(_ensemble(of))
+    if isinstance(rain.areal, ArealByDuration):
+        blocks.append(Table("Areal reduction", ["Duration min", "Areal over point depth"],
+                            [[row.duration, row.factor] for row in rain.areal.rows]))  # fmt: skip
+    if part.shapes:
+        blocks += _shapes(of)
+    return blocks
+
+
+def _source(rainfall: DepthTable | IntensityFormula | RatioDepths, tail: str) -> list[Block]:
+    blocks: list[Block] = []
+    if isinstance(rainfall, IntensityFormula):
+        blocks.append(Text("Mean intensity a/(t + b)^c in mm/h with t in minutes:"))
+        rows = [[f"{row.return_period:g} yr", row.a, row.b, row.c] for row in rainfall.rows]
+        blocks.append(Table(f"Coefficients{tail}", ["Return period", "a", "b", "c"], rows))
+    if isinstance(rainfall, RatioDepths):
+        blocks.append(Text(
+            f"Depths from {rainfall.depth:g} mm in 60 minutes at 5 years and the ratio {rainfall.ratio:g} of it to "
+            f"that of 48 hours, b = {rainfall.b:g} per hour, with growth factors."
+        ))  # fmt: skip
+        heads = ["5-year depth, mm of rain", *(f"× at {period:g} yr" for period in rainfall.return_periods)]
+        blocks.append(Table(f"Growth factors{tail}", heads, [[row.depth, *row.factors] for row in rainfall.growth]))
+    durations, periods, depths = sampled(rainfall)
+    heads = ["Duration min", *(f"{period:g} yr mm" for period in periods)]
+    rows = [[duration, *("" if row[k] is None else row[k] for row in depths)] for k, duration in enumerate(durations)]
+    blocks.append(Table(f"Point depths by duration and return period{tail}", heads, rows))
+    return blocks
+
+
+def _ensemble(of: Reported) -> Table:
+    """Which storms were made: by return period, their durations and seasons or patterns."""
+    rows = []
+    for row in dict.fromkeys(storm.row for storm in of.plan.storms):
+        own = [storm for storm in of.plan.storms if storm.row == row]
+        durations = sorted({storm.duration for storm in own})
+        patterns = len({storm.season for storm in own if storm.pattern})
+        ways = f"{patterns} patterns" if patterns else ", ".join(dict.fromkeys(storm.season for storm in own))
+        rows.append([row, f"{own[0].allowance:.0%}", len(own), ", ".join(f"{d:g}" for d in durations), ways])
+    return Table(
+        "Storms that were made", ["Return period", "Allowance", "Storms", "Durations, min", "Seasons or patterns"], rows
+    )
+
+
+def _shapes(of: Reported) -> list[Block]:
+    """One picture for each way in which rain falls: the storm of the middle duration stands for it."""
+    kinds: dict[tuple[str, bool, str], list[Storm]] = {}
+    for storm in of.plan.storms:
+        kinds.setdefault((storm.season, storm.pattern, storm.given or storm.block), []).append(storm)
+    blocks: list[Block] = [Subheading("Shapes of storms")]
+    for (season, _, name), storms in list(kinds.items())[:_MOST]:
+        storm = sorted(storms, key=lambda s: s.duration)[len(storms) // 2]
+        title = f"{name or season}: {storm.label}, {storm.depth:.1f} mm"
+        figure, unit = of.units.figure(1.0, "mm")
+        svg = graph_svg(
+            _WIDE, _HIGH, Axis("time, min"), Axis(f"intensity, {unit}/h", from_zero=True),
+            [Line("", np.asarray(storm.times) / 60.0, np.asarray(storm.intensity) * figure, steps=True)], title=title,
+        )  # fmt: skip
+        blocks.append(Picture(svg, _WIDE, _HIGH, title))
+    if len(kinds) > _MOST:
+        blocks.append(Text(f"{len(kinds) - _MOST} more shapes are not drawn.", "quiet"))
+    return blocks

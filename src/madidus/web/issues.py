@@ -1,0 +1,125 @@
+"""Reports that are issued: frozen under a number, brought out again, held against the project as it is now."""
+
+from datetime import datetime
+from typing import Annotated, Any
+
+from fastapi import Request, Response
+from fastapi.concurrency import run_in_threadpool
+from pydantic import BaseModel, Field
+
+from ..core.model.project import parse_project
+from ..report.document import report_pdf
+from ..report.handed import plain_name
+from ..report.parts.changes import changed_elements, verdicts_told
+from ..report.verify import Verified, verified
+from .asked import Current, Seen, option_router, project_router
+from .deliver import download
+from .files import limited
+from .reported import Issued, before_of, layout_of, reported
+
+__all__ = ["router", "whole_project"]
+
+router, whole_project = option_router(), project_router()
+
+
+class IssueIn(BaseModel):
+    """number : under which it is issued; layout : by name, null is the first."""
+
+    number: Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[\w .\-/]+$")]
+    layout: Annotated[str, Field(max_length=120)] | None = None
+    incomplete: bool = False
+
+
+class IssueOut(BaseModel):
+    """stands : the inputs are those of the project as it is now."""
+
+    number: str
+    option: str
+    option_name: str
+    revision: int
+    fingerprint: str
+    layout: str
+    missing: str
+    sha256: str
+    bytes: int
+    made: datetime
+    stands: bool
+
+
+class ChangedVerdict(BaseModel):
+    rule: str
+    was: str
+    now: str
+
+
+class SinceIssue(BaseModel):
+    """elements : element, field, what it was and what it is. verdicts : those that differ."""
+
+    elements: list[list[str]]
+    verdicts: list[ChangedVerdict]
+
+
+@whole_project.get("/issues")
+def listed(revision: Current, issues: Issued) -> list[IssueOut]:
+    """Every issued report, the newest first."""
+    return [
+        IssueOut(
+            number=row.number, option=row.option, option_name=row.document["options"][row.option]["name"],
+            revision=row.revision, fingerprint=row.fingerprint, layout=row.layout["name"], missing=row.missing,
+            sha256=row.sha256, bytes=len(row.content), made=row.made, stands=row.fingerprint == revision.fingerprint,
+        )
+        for row in issues.list(revision.project_id)
+    ]  # fmt: skip
+
+
+@router.post("/issues", status_code=201)
+def issue(seen: Seen, issues: Issued, given: IssueIn) -> str:
+    """Issue a report: revision, option, results and layout stay with it; its SHA-256."""
+    last = next(iter(issues.list(seen.revision.project_id)), None)
+    of = reported(seen, given.incomplete, layout_of(seen.project, given.layout), before=last)
+    made = report_pdf(of, number=given.number)
+    digests = {key: of.plan.digests[key] for key in of.figures}
+    row = issues.add(
+        seen.revision, seen.option, given.number, of.layout.model_dump(mode="json"), digests, verdicts_told(of),
+        of.missing, made.content,
+    )  # fmt: skip
+    return row.sha256
+
+
+@whole_project.get("/issues/{number}/report.pdf", response_class=Response)
+def again(revision: Current, issues: Issued, number: str) -> Response:
+    """The report as it was issued."""
+    row = issues.get(revision.project_id, number)
+    name = plain_name(f"{row.document['name']} {row.number}", row.missing)
+    return download(row.content, "application/pdf", f"{name}.report.pdf")
+
+
+@whole_project.get("/issues/{number}/project")
+def inputs(revision: Current, issues: Issued, number: str) -> dict[str, Any]:
+    """The project as it was when a report was issued."""
+    return issues.get(revision.project_id, number).document
+
+
+@router.get("/issues/{number}/changes")
+def changes(seen: Seen, issues: Issued, number: str) -> SinceIssue:
+    """What has changed since a report was issued, element by element, verdict by verdict."""
+    row = issues.get(seen.revision.project_id, number)
+    before = before_of(row)
+    assert before is not None
+    of = reported(seen, True)
+    now = verdicts_told(of)
+    rules = dict.fromkeys([*row.verdicts, *now])
+    return SinceIssue(
+        elements=list(changed_elements(before, of)),
+        verdicts=[
+            ChangedVerdict(rule=rule, was=row.verdicts.get(rule, "was not there"), now=now.get(rule, "is gone"))
+            for rule in rules if row.verdicts.get(rule) != now.get(rule)
+        ],
+    )  # fmt: skip
+
+
+@whole_project.post("/verify")
+async def verify(revision: Current, request: Request) -> Verified:
+    """Whether a report (the body, a PDF) belongs to the project as it is now."""
+    content = await limited(request)
+    return await run_in_threadpool(verified, content, parse_project(revision.document))

@@ -1,0 +1,207 @@
+"""The report read back by a reader that has no part in writing it: words, marks, fonts, sizes; and what must not break it."""
+
+import io
+
+import pypdf
+import pytest
+
+from madidus.core.model.report import (
+    Changes,
+    Cover,
+    LongSections,
+    PlanSheets,
+    ReportLayout,
+    Results,
+    Schedules,
+    Verdicts,
+    starting_layouts,
+)
+from madidus.core.model.saved import Graph, Selection
+from madidus.report.document import Known, report_pdf
+from madidus.report.reported import Before
+from madidus.report.verify import verified
+from tests.core.searched import HEAD, ORIFICE, TANK, tank_project
+
+from .made import pipe_project, reported, tank_run
+
+
+def with_layout(of, *parts, **fields):
+    layout = ReportLayout(name="x", parts=list(parts), **fields)
+    return type(of)(**{**{f: getattr(of, f) for f in of.__dataclass_fields__}, "layout": layout})
+
+
+def read(content):
+    return pypdf.PdfReader(io.BytesIO(content))
+
+
+def words(content):
+    return " ".join(" ".join(page.extract_text() for page in read(content).pages).split())
+
+
+def test_every_part_says_what_is_checked():
+    layout = starting_layouts()[0]
+    for part in layout.parts:
+        part.on = True
+    of = tank_run()
+    project = of.project.model_copy(update={
+        "graphs": [Graph(name="tank", elements=[TANK], quantities=["level", "flow"])],
+    })  # fmt: skip
+    of = type(of)(**{**{f: getattr(of, f) for f in of.__dataclass_fields__}, "layout": layout, "project": project})
+    said = words(report_pdf(of).content)
+    for wanted in (
+        "at most 12 L/s", "at least 0.300 m below bank",  # limits stand beside their margins
+        "Outfalls", "free outfall", "Peak flow L/s", "Volume m³",
+        "Coefficients", "1400", "Point depths by duration", "Shapes of storms",
+        "Voids %", "Top area m²", "stage, area, volume", "orifice O: flow by head", "Infiltration",
+        "Material", "Full L/s", "Manning n", "Time of entry min", "Creep %", "Drains to",
+        "At h", "Velocity m/s", "State", "Continuity error", "Half-drain h",
+        "Critical 30 yr", "lower to the upper quartile", "Figures beyond a stated limit",
+        "Findings that are open", "tank: level", "14 March 2026", "Nothing was issued before",
+    ):  # fmt: skip
+        assert wanted in said, wanted
+
+
+def test_the_same_gives_the_same_bytes_and_anything_else_others():
+    of = tank_run()
+    first = report_pdf(of).content
+    assert report_pdf(of).content == first
+    assert report_pdf(of, number="2").content != first
+    other = reported(tank_project(size=0.09))
+    assert report_pdf(other).content != first
+
+
+def test_marks_fonts_language_tags_and_titles():
+    content = report_pdf(with_layout(tank_run(), Cover(), Verdicts(), Schedules(heading="Tables of it"))).content
+    pdf = read(content)
+    titles = [mark.title for mark in pdf.outline if not isinstance(mark, list)]
+    assert titles == ["a tank", "Brief and verdicts", "Tables of it"]
+    root = pdf.trailer["/Root"]
+    assert root["/MarkInfo"]["/Marked"]
+    assert root["/Lang"].startswith("en")
+    assert "pdfuaid" in pdf.metadata.get("/Creator", "") or b"pdfuaid" in content
+    for page in pdf.pages:
+        for font in page["/Resources"]["/Font"].values():
+            own = font.get_object()
+            below = own["/DescendantFonts"][0].get_object() if "/DescendantFonts" in own else own
+            descriptor = below["/FontDescriptor"].get_object()
+            assert any(key in descriptor for key in ("/FontFile", "/FontFile2", "/FontFile3"))
+
+
+def test_the_table_of_contents_leads_to_pages():
+    pdf = read(report_pdf(with_layout(tank_run(), Cover(), Verdicts(), Schedules())).content)
+    links = [a.get_object() for a in pdf.pages[0].get("/Annots", [])]
+    assert len([a for a in links if a["/Subtype"] == "/Link"]) >= 2
+
+
+def test_every_page_bears_the_fingerprint_and_belongs_to_its_project_alone():
+    of = tank_run()
+    content = report_pdf(with_layout(of, Cover(), Verdicts(), PlanSheets(), LongSections(paper="A4"))).content
+    found = verified(content, of.project)
+    assert found.belongs
+    assert found.remarks == ()
+    assert not verified(content, tank_project(size=0.09)).belongs
+    foreign = report_pdf(with_layout(reported(pipe_project()), Cover())).content
+    mixed = pypdf.PdfWriter(clone_from=io.BytesIO(content))
+    mixed.append(io.BytesIO(foreign))
+    stream = io.BytesIO()
+    mixed.write(stream)
+    told = verified(stream.getvalue(), of.project)
+    assert not told.belongs
+    assert "bear another fingerprint" in told.remarks[0]
+
+
+def test_a_layout_s_name_and_a_title_change_no_fingerprint_but_a_pipe_does():
+    from madidus.core.model.project import fingerprint
+
+    document = tank_project().model_dump(mode="json")
+    before = fingerprint(document)
+    looked_at = {**document, "title": {**document["title"], "number": "7"}, "layouts": [], "sheets": []}
+    assert fingerprint(looked_at) == before
+    assert fingerprint(tank_project(size=0.0801).model_dump(mode="json")) != before
+
+
+@pytest.mark.parametrize("paper", ["A4", "A0", "Letter", "ANSI E"])
+def test_papers_have_their_sizes(paper):
+    sizes = {"A4": (210, 297), "A0": (841, 1189), "Letter": (215.9, 279.4), "ANSI E": (863.6, 1117.6)}
+    of = with_layout(tank_run(), Verdicts(), PlanSheets(paper=paper, wide=False), PlanSheets(paper=paper), paper=paper)
+    pages = read(report_pdf(of).content).pages
+    wide, high = sizes[paper]
+    told = [tuple(round(float(side) * 25.4 / 72, 1) for side in page.mediabox[2:]) for page in pages]
+    assert told == [(wide, high), (wide, high), (high, wide)]
+
+
+def test_hostile_names_and_long_notes_stand_as_they_are():
+    name = '#read("/etc/passwd") $x$ <b>&amp; "q" \\ *_ @ref // é 漢\u202e'
+    note = "word " * 2000
+    project = pipe_project(name=name[:80])
+    of = with_layout(reported(project), Cover(note=note), Schedules(), PlanSheets(), LongSections())
+    content = report_pdf(of).content
+    said = words(content)
+    assert '#read("/etc/passwd") $x$ <b>&amp;' in said
+    assert said.count("word") == 2000
+    assert "root:" not in said
+
+
+def test_an_empty_option_and_an_unfinished_run_are_said():
+    empty = tank_project()
+    option = empty.option.model_copy(update={"network": type(empty.option.network)()})
+    of = tank_run()
+    part = type(of)(**{
+        **{f: getattr(of, f) for f in of.__dataclass_fields__},
+        "figures": dict(list(of.figures.items())[:2]), "layout": starting_layouts()[0],
+        "verdicts": of.plan.verdicts(dict(list(of.figures.items())[:2])),
+    })  # fmt: skip
+    pages = read(report_pdf(part).content).pages
+    assert all("INCOMPLETE: 2 of 6 storms are in" in page.extract_text() for page in pages)
+    assert "rule is met" not in words(report_pdf(part).content)
+    none = reported(tank_project(), run=False)
+    assert "No storm of these return periods is in" in words(report_pdf(with_layout(none, Results())).content)
+    assert "not judged" in words(report_pdf(with_layout(none, Verdicts(), PlanSheets())).content)
+    assert option.network.nodes == {}
+
+
+def test_a_selection_tells_of_its_elements_alone():
+    project = tank_project(selections=[Selection(name="just O", elements=[ORIFICE]).model_dump()])
+    of = with_layout(reported(project), Results(of=["links"]), selection="just O")
+    said = words(report_pdf(of).content)
+    assert "Links 30 yr, just O" in said
+    assert " P 30" not in said
+
+
+def test_changes_since_an_issue_are_told_element_by_element_and_verdict_by_verdict():
+    old, now = tank_project(), reported(tank_project(size=0.2))
+    was = {f"{k}. {v.criterion.name}": "meets, margin +1, none" for k, v in enumerate(now.verdicts, start=1)}
+    before = Before("1", "2026-03-01", old, was)
+    of = type(now)(**{**{f: getattr(now, f) for f in now.__dataclass_fields__}, "before": before})
+    said = words(report_pdf(with_layout(of, Changes())).content)
+    assert "Since issue 1 of 2026-03-01" in said
+    assert "orifice O" in said
+    assert "section.diameter 0.08 0.2" in said
+    assert "meets, margin +1, none" in said
+    assert "manhole H" not in said
+    assert HEAD in of.project.option.network.nodes
+
+
+def test_a_part_is_made_again_only_where_it_changed():
+    of, known = with_layout(tank_run(), Verdicts(), Schedules()), Known()
+    first = report_pdf(of, known=known, basis="a")
+    before = dict(known._held)
+    other = with_layout(tank_run(), Verdicts(), Schedules(of=["manholes"]))
+    second = report_pdf(other, known=known, basis="a")
+    assert first.content != second.content
+    assert len(known._held) == len(before) + 1  # the verdicts were there
+    assert words(report_pdf(with_layout(reported(tank_project(size=0.09)), Verdicts()), known=known, basis="b").content)
+    assert len(known._held) == len(before) + 2
+
+
+def test_making_it_can_be_stopped():
+    class Enough(Exception):
+        pass
+
+    def step(doing, share):
+        assert 0.0 <= share <= 1.0
+        if doing == "Schedules":
+            raise Enough
+
+    with pytest.raises(Enough):
+        report_pdf(tank_run(), step)
