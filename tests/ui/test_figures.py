@@ -47,7 +47,7 @@ def test_what_is_not_all_in_is_handed_over_as_incomplete_alone(page: Page, copie
     refused = page.request.get(f"{of(project)}/files/workbook.xlsx")
     assert refused.status == 409
     page.get_by_test_id("incomplete").check()
-    expect(page.get_by_test_id("get-report.pdf")).to_have_text("Download incomplete")
+    expect(page.get_by_test_id("get-report.pdf")).to_have_text("take, incomplete")
     with page.expect_download() as download:
         page.get_by_test_id("get-peaks.csv").click()
     assert "INCOMPLETE: " in download.value.path().read_text(encoding="utf-8").splitlines()[0]

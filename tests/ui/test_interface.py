@@ -115,9 +115,9 @@ def test_report_and_project_file_download(demo: Page, tmp_path):
     demo.get_by_label("Stages").get_by_role("link", name=re.compile("Deliver")).click()
     with demo.expect_download() as download:
         demo.get_by_test_id("get-report.pdf").click()
-    assert download.value.suggested_filename == "quillmere_boatyard.pdf"
+    assert download.value.suggested_filename == "quillmere_boatyard.report.pdf"
     with demo.expect_download() as download:
-        demo.get_by_test_id("get-file").click()
+        demo.get_by_test_id("get-madidus.json").click()
     file = tmp_path / "copy.madidus.json"
     download.value.save_as(file)
     document = json.loads(file.read_text())
