@@ -25,6 +25,7 @@ from tools.bench_design import fitted, sized  # noqa: E402
 from tools.bench_exchange import landxml_round  # noqa: E402
 from tools.bench_queue import behind_a_run  # noqa: E402
 from tools.bench_reading import reading  # noqa: E402
+from tools.bench_report import reporting  # noqa: E402
 from tools.bench_runoff import runoff_share  # noqa: E402
 from tools.bench_screen import edit_on_screen, plan_frames  # noqa: E402
 from tools.bench_stiff import run_stiff  # noqa: E402
@@ -260,7 +261,14 @@ def design(_sizes: list[int], _repeats: int, _exact: bool) -> Iterator[tuple[str
     yield DEMOS[0], dict(fitted(demo(DEMOS[0]), "P1"))
 
 
+def reports(_sizes: list[int], _repeats: int, _exact: bool) -> Iterator[tuple[str, dict[str, float]]]:
+    """Report, workbook and GeoPackage of the demo and of 1,000 pipes under 54 storms."""
+    yield DEMOS[0], dict(reporting(demo(DEMOS[0])))
+    yield "1000", dict(reporting(generated(1000)))
+
+
 PARTS = {
+    "reports": reports,
     "design": design,
     "queue": queue,
     "solver": solver,

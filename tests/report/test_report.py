@@ -205,3 +205,27 @@ def test_making_it_can_be_stopped():
 
     with pytest.raises(Enough):
         report_pdf(tank_run(), step)
+
+
+def test_a_large_report_is_set_apart_and_stops_when_nobody_wants_it(monkeypatch):
+    of = with_layout(tank_run(), Verdicts(), Schedules())
+    here = report_pdf(of).content
+    monkeypatch.setattr("madidus.report.typeset._MANY", 0)
+    assert report_pdf(of).content == here
+
+    class Enough(Exception):
+        pass
+
+    calls = []
+
+    def step(doing, share):
+        calls.append(doing)
+        if calls.count("setting pages") > 1:
+            raise Enough
+
+    monkeypatch.setattr("madidus.report.apart._LOOK", 0.001)
+    with pytest.raises(Enough):
+        report_pdf(of, step)
+    monkeypatch.setattr("madidus.report.apart.sys.executable", "false")
+    with pytest.raises(RuntimeError, match="typesetter ended"):
+        report_pdf(of)

@@ -75,7 +75,7 @@ def report_pdf(
     """
     sections = sections_of(of, step, known, basis)
     step("setting pages", 0.6)
-    content = typeset(_setting(of, number), sections, of.units, checked)
+    content = typeset(_setting(of, number), sections, of.units, checked, lambda: step("setting pages", 0.6))
     step("counting pages", 0.97)
     parts = [section.part for section in sections]
     return Report(content, sizes_of(content), begins_of(content)[: len(parts)], parts)

@@ -173,7 +173,8 @@ def _write_layer(path: Path, group: str, kind: str, features: list[Feature], of:
     data = [_column(values) for values in columns.values()]
     pyogrio.raw.write(
         path, shapely.to_wkb([make(one.points) for one in features]), data,
-        np.array(list(columns), dtype=object), layer=group, driver="GPKG", geometry_type=kind, crs=of.project.grid or _LOCAL,
+        np.array(list(columns), dtype=object), layer=group, driver="GPKG", geometry_type=kind,
+        crs=of.project.grid or _LOCAL,
         append=path.exists(), layer_metadata=_about(of),
     )  # fmt: skip
 

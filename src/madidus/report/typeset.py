@@ -3,14 +3,13 @@
 import importlib.resources
 import json
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
-import typst
-
 from ..core.quantities import Units
+from .apart import set_apart, set_here
 from .blocks import Block, Contents, Page, Picture, Section, Subheading, Table, Text, in_units
 
 __all__ = ["Setting", "digits_of", "typeset"]
@@ -21,6 +20,7 @@ _DIGITS = {
     "1 in": 1, "ft/s": 3, "ft": 3, "ft²": 1, "ft³": 1, "in": 2, "ft³/s": 3, "gal/min": 1, "Mgal/d": 3, "kWh": 1,
 }  # fmt: skip
 _HALF = 36  # lines, of a page
+_MANY = 20_000  # cells of tables, from which a document is set in a process of its own
 _LONGEST = 20_000  # characters of one text; what is more is left out, and said
 _TEMPLATE = importlib.resources.files(__package__).joinpath("report.typ")
 
@@ -116,15 +116,22 @@ class _Files:
         return {"is": kind, "file": name, "wide": block.wide, "high": block.high, "says": _cut(block.says)}
 
 
-def typeset(setting: Setting, sections: Sequence[Section], units: Units, checked: bool = True) -> bytes:
+def typeset(
+    setting: Setting,
+    sections: Sequence[Section],
+    units: Units,
+    checked: bool = True,
+    wanted: Callable[[], None] = lambda: None,
+) -> bytes:
     """A PDF of sections in order. The same sections and setting give the same bytes.
 
     checked : held against PDF/UA-1 as it is written, which takes three times as long; its pages are the same without.
+    wanted : is called while a large one is set, and raises to stop it.
 
     Every text is data to the typesetter, never markup; it is given the files that it may read, and no others.
     """
     files, fresh = _Files(), _fresh(sections)
-    parts = [
+    parts: list[dict[str, Any]] = [
         {
             "part": section.part, "heading": _cut(section.heading), "listed": not _titled(section), "fresh": fresh[k],
             "blocks": files.section(section, units),
@@ -137,17 +144,12 @@ def typeset(setting: Setting, sections: Sequence[Section], units: Units, checked
         "date": [day.year, day.month, day.day], "day": setting.said_day, "foot": _cut(setting.foot),
         "banner": _cut(setting.banner), "paper": setting.paper, "sections": parts,
     }  # fmt: skip
-    given: Any = {"main": _TEMPLATE.read_bytes(), "report.json": json.dumps(report).encode(), **files.held}
+    given = {"main": _TEMPLATE.read_bytes(), "report.json": json.dumps(report).encode(), **files.held}
     stamp = int((day - date(1970, 1, 1)).total_seconds())
-    try:
-        content = typst.compile(given, format="pdf", pdf_standards=["ua-1"] if checked else [], timestamp=stamp)
-    except typst.TypstError:
-        if not checked:
-            raise
-        # a letter that no font here has is set as an empty box: that is no PDF/UA, but every page is there
-        content = typst.compile(given, format="pdf", timestamp=stamp)
-    assert isinstance(content, bytes)
-    return content
+    standards = ["ua-1"] if checked else []
+    if sum(len(b["rows"]) * len(b["head"]) for part in parts for b in part["blocks"] if b["is"] == "table") > _MANY:
+        return set_apart(given, standards, stamp, wanted)
+    return set_here(given, standards, stamp)
 
 
 def _fresh(sections: Sequence[Section]) -> list[bool]:

@@ -3,6 +3,7 @@
 import io
 import re
 from collections.abc import Sequence
+from datetime import datetime, time
 from typing import Any
 
 import numpy as np
@@ -47,7 +48,12 @@ def workbook(of: Reported, series_of: Sequence[str] = ()) -> bytes:
     options = {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False, "nan_inf_to_errors": True}
     with xlsxwriter.Workbook(buffer, options) as book:
         book.set_properties(
-            {"title": of.project.name, "author": of.project.brief.author, "comments": f"inputs {of.fingerprint}"}
+            {
+                "title": of.project.name,
+                "author": of.project.brief.author,
+                "comments": f"inputs {of.fingerprint}",
+                "created": datetime.combine(of.day, time()),
+            }
         )
         writer = _Writer(book, of)
         for table in tables:
@@ -94,11 +100,11 @@ def _series(of: Reported, elements: Sequence[str]) -> list[Table]:
             for quantity, (unit, factor) in UNIT.items():
                 if of.plan.layout.has(id_, quantity) and len(columns) < _MOST:
                     figure, name = of.units.figure(factor, unit) if unit else (factor, "%")
-                    time, values = of.trace(key, id_, quantity)
+                    times, values = of.trace(key, id_, quantity)
                     if not columns or columns[-1][0] != f"{labels[key]}, time h":
-                        columns.append((f"{labels[key]}, time h", np.asarray(time) / 3600.0))
+                        columns.append((f"{labels[key]}, time h", np.asarray(times) / 3600.0))
                     columns.append((f"{quantity} {name}", np.asarray(values) * figure))
-                    columns.append((f"{labels[key]}, time h", np.asarray(time) / 3600.0))
+                    columns.append((f"{labels[key]}, time h", np.asarray(times) / 3600.0))
         columns = columns[:-1]
         if columns:
             longest = max(len(values) for _, values in columns)
