@@ -1,18 +1,22 @@
 """The report read back by a reader that has no part in writing it: words, marks, fonts, sizes; and what must not break it."""
 
+import dataclasses
 import io
 
 import pypdf
 import pytest
 
+from madidus.core.model.project import fingerprint
 from madidus.core.model.report import (
     Changes,
     Cover,
     LongSections,
     PlanSheets,
+    Quality,
     ReportLayout,
     Results,
     Schedules,
+    Storms,
     Verdicts,
     starting_layouts,
 )
@@ -26,8 +30,7 @@ from .made import pipe_project, reported, tank_run
 
 
 def with_layout(of, *parts, **fields):
-    layout = ReportLayout(name="x", parts=list(parts), **fields)
-    return type(of)(**{**{f: getattr(of, f) for f in of.__dataclass_fields__}, "layout": layout})
+    return dataclasses.replace(of, layout=ReportLayout(name="x", parts=list(parts), **fields))
 
 
 def read(content):
@@ -46,7 +49,7 @@ def test_every_part_says_what_is_checked():
     project = of.project.model_copy(update={
         "graphs": [Graph(name="tank", elements=[TANK], quantities=["level", "flow"])],
     })  # fmt: skip
-    of = type(of)(**{**{f: getattr(of, f) for f in of.__dataclass_fields__}, "layout": layout, "project": project})
+    of = dataclasses.replace(of, layout=layout, project=project)
     said = words(report_pdf(of).content)
     for wanted in (
         "at most 12 L/s", "at least 0.300 m below bank",  # limits stand beside their margins
@@ -111,7 +114,6 @@ def test_every_page_bears_the_fingerprint_and_belongs_to_its_project_alone():
 
 
 def test_a_layout_s_name_and_a_title_change_no_fingerprint_but_a_pipe_does():
-    from madidus.core.model.project import fingerprint
 
     document = tank_project().model_dump(mode="json")
     before = fingerprint(document)
@@ -142,22 +144,17 @@ def test_hostile_names_and_long_notes_stand_as_they_are():
     assert "root:" not in said
 
 
-def test_an_empty_option_and_an_unfinished_run_are_said():
-    empty = tank_project()
-    option = empty.option.model_copy(update={"network": type(empty.option.network)()})
+def test_an_unfinished_run_is_said_on_every_page():
     of = tank_run()
-    part = type(of)(**{
-        **{f: getattr(of, f) for f in of.__dataclass_fields__},
-        "figures": dict(list(of.figures.items())[:2]), "layout": starting_layouts()[0],
-        "verdicts": of.plan.verdicts(dict(list(of.figures.items())[:2])),
-    })  # fmt: skip
+    figures = dict(list(of.figures.items())[:2])
+    layout = starting_layouts()[0]
+    part = dataclasses.replace(of, figures=figures, layout=layout, verdicts=of.plan.verdicts(figures))
     pages = read(report_pdf(part).content).pages
     assert all("INCOMPLETE: 2 of 6 storms are in" in page.extract_text() for page in pages)
     assert "rule is met" not in words(report_pdf(part).content)
     none = reported(tank_project(), run=False)
     assert "No storm of these return periods is in" in words(report_pdf(with_layout(none, Results())).content)
     assert "not judged" in words(report_pdf(with_layout(none, Verdicts(), PlanSheets())).content)
-    assert option.network.nodes == {}
 
 
 def test_a_selection_tells_of_its_elements_alone():
@@ -172,7 +169,7 @@ def test_changes_since_an_issue_are_told_element_by_element_and_verdict_by_verdi
     old, now = tank_project(), reported(tank_project(size=0.2))
     was = {f"{k}. {v.criterion.name}": "meets, margin +1, none" for k, v in enumerate(now.verdicts, start=1)}
     before = Before("1", "2026-03-01", old, was)
-    of = type(now)(**{**{f: getattr(now, f) for f in now.__dataclass_fields__}, "before": before})
+    of = dataclasses.replace(now, before=before)
     said = words(report_pdf(with_layout(of, Changes())).content)
     assert "Since issue 1 of 2026-03-01" in said
     assert "orifice O" in said
@@ -229,3 +226,17 @@ def test_a_large_report_is_set_apart_and_stops_when_nobody_wants_it(monkeypatch)
     monkeypatch.setattr("madidus.report.apart.sys.executable", "false")
     with pytest.raises(RuntimeError, match="typesetter ended"):
         report_pdf(of)
+
+
+def test_a_storm_in_doubt_is_marked_wherever_it_governs():
+    of = tank_run()
+    sound = report_pdf(with_layout(of, Results())).content
+    assert "(to be checked)" not in words(sound)
+    key = next(v.storm for v in of.verdicts if v.storm)
+    shaken = dataclasses.replace(of.figures[key], summary={**of.figures[key].summary, "balance_error": 0.01})
+    doubtful = dataclasses.replace(of, figures={**of.figures, key: shaken})
+    said = words(report_pdf(with_layout(doubtful, Results(), Storms(), Quality())).content)
+    label = next(s for s in of.plan.storms if s.key == key)
+    assert f"{label.duration:g} min, winter (to be" in said
+    assert "beyond a limit" in said
+    assert "continuity error, of the water handled" in said

@@ -150,3 +150,24 @@ def test_parts_of_structures_are_matched_and_remembered(page_of_files: Page):
     page.keyboard.press("Escape")
     undone(page)
     assert network_of(page) == before
+
+
+def test_a_proposal_of_an_earlier_matching_is_never_shown(page_of_files: Page):
+    """The answer to the first matching is held back until the matching has been changed."""
+    page = page_of_files
+    held = []
+    page.route(re.compile(r"/import\?"), lambda route: held.append(route) if not held else route.continue_())
+    choose(page, "yard.xml", LINES)
+    page.get_by_text("Structures of LandXML by type and part").click()
+    page.get_by_test_id("kind-CircStruct: Head wall").select_option("outfall")
+    for _ in range(100):
+        if held:
+            break
+        page.wait_for_timeout(50)
+    held[0].continue_()
+    expect(page.get_by_test_id("import-compare")).to_be_enabled()
+    page.wait_for_timeout(300)
+    expect(page.get_by_test_id("import-counts")).to_have_count(0)
+    page.get_by_test_id("import-compare").click()
+    expect(page.get_by_test_id("import-rows")).to_contain_text("outfall")
+    page.keyboard.press("Escape")

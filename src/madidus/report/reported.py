@@ -10,10 +10,12 @@ import numpy as np
 
 from ..core.ensemble import Fares, Plan, fares
 from ..core.figures import Figures
+from ..core.hydraulics.events import decode
 from ..core.model.project import Project
 from ..core.model.report import ReportLayout
 from ..core.model.saved import Selection
 from ..core.order import flow_order
+from ..core.quality import beyond
 from ..core.quantities import Units
 from ..core.rainfall.storms import Storm
 from ..core.rules import Verdict, overall
@@ -21,7 +23,10 @@ from ..core.rules.verdict import Overall
 from ..core.series import Quantity
 from .drawing.frame import TitleBlock
 
-__all__ = ["Before", "Reported", "Trace", "natural"]
+__all__ = ["DOUBT", "Before", "Reported", "Trace", "natural"]
+
+DOUBT = " (to be checked)"
+"""After a storm of which a figure is beyond a stated limit."""
 
 Trace = Callable[[str, str, Quantity], tuple[np.ndarray, np.ndarray]]
 """Of a storm, an element and a quantity: times in s, and values in SI."""
@@ -76,6 +81,15 @@ class Reported:
     def banner(self) -> str:
         """What every page says where the results are not whole."""
         return f"INCOMPLETE: {self.missing}" if self.missing else ""
+
+    @cached_property
+    def doubtful(self) -> frozenset[str]:
+        """Keys of storms of which a figure is beyond a stated limit."""
+        flat, reduction = self.plan.flat, self.plan.reduction
+        return frozenset(
+            key for key, f in self.figures.items()
+            if beyond(flat, reduction, f, decode([(t, int(code)) for t, code in f.summary["events"]], flat))
+        )  # fmt: skip
 
     @cached_property
     def overall(self) -> Overall:

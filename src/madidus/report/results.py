@@ -9,12 +9,11 @@ import numpy as np
 from ..core.elements import Outfall
 from ..core.ensemble import Fares, LinkFares, NodeFares, Plan
 from ..core.model.report import ResultKind
-from ..core.quality import beyond
 from ..core.quantities import Quantity, said
 from ..core.runoff.catchments import account
 from ..core.statistics import FEWEST_PATTERNS, Measure, Statistic, critical, peaks_by_duration, usual_measure
 from .blocks import Table
-from .reported import Reported
+from .reported import DOUBT, Reported
 
 __all__ = ["critical_tables", "row_tables", "states_table", "statistics_tables", "storms_table", "water_table"]
 
@@ -29,9 +28,9 @@ def storms_table(of: Reported) -> Table:
             rows.append([s.label, s.depth, "", "", "", "", "", "", "", state])
             continue
         f = found.summary
-        doubts = beyond(of.plan.flat, of.plan.reduction, found, [])
+        state = "beyond a limit" if s.key in of.doubtful else "in"
         rows.append([s.label, s.depth, f["entered"], f["left"], f["stored"], f["lost"], f"{f['balance_error']:.0e}",
-                     f["end_time"] / 3600, int(f["steps"]), "beyond a limit" if doubts else "in"])  # fmt: skip
+                     f["end_time"] / 3600, int(f["steps"]), state])  # fmt: skip
     header = [
         "Storm",
         "Depth mm",
@@ -100,7 +99,11 @@ def row_tables(of: Reported, row: str, kinds: Collection[ResultKind]) -> list[Ta
 
 def _of_row(of: Reported, row: str, own: Fares, governing: str) -> list[tuple[ResultKind, Table]]:
     plan, network, nodes, links, tail = of.plan, of.plan.network, of.nodes, of.links, _tail(of)
-    labels = {s.key: s.given or f"{s.duration:g} min, {s.season}" for s in plan.storms}
+    doubtful = of.doubtful
+    labels = {
+        s.key: (s.given or f"{s.duration:g} min, {s.season}") + (DOUBT if s.key in doubtful else "")
+        for s in plan.storms
+    }
     hours = lambda seconds: "" if seconds is None else seconds / 3600.0  # noqa: E731
     blank = lambda value: "" if value is None else value  # noqa: E731
     return [

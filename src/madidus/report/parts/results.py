@@ -11,7 +11,7 @@ from ...core.series import Quantity
 from ...core.statistics import peaks_by_duration, spread, usual_measure
 from ..blocks import Block, Picture, Subheading, Text
 from ..drawing.graph import Axis, BoxOf, Line, graph_svg
-from ..reported import Reported
+from ..reported import DOUBT, Reported
 from ..results import critical_tables, row_tables, states_table, storms_table, water_table
 
 __all__ = ["critical_part", "graph_lines", "graphs", "results_part", "spread_part", "storms_part"]
@@ -39,6 +39,9 @@ def results_part(of: Reported, part: Results) -> list[Block]:
         return [Text("No storm of these return periods is in.", "strong")]
     if of.only:
         blocks.append(Text(f"Told of the selection “{of.only.name}” alone: {len(of.only.elements)} elements."))
+    if of.doubtful:
+        said = f"Storms marked{DOUBT}: a figure of theirs is beyond a stated limit, told under quality and doubts."
+        blocks.append(Text(said, "quiet"))
     if gone:
         blocks.append(Text(f"No results are there for {', '.join(gone)}.", "strong"))
     if "states" in part.of:
