@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from madidus.core.model.report import Composed, LongSections, PlanDrawing, PlanSheets, SectionDrawing, SheetItem
+from madidus.core.model.saved import Extent
 from madidus.core.model.sizing import Crossing
 from madidus.report.document import report_pdf, sheet_pdf
 from madidus.report.drawing.canvas import Canvas, Labels
@@ -191,3 +192,13 @@ def test_a_graph_keeps_its_peak_however_many_points_it_has():
     assert len(points) < 4000
     ys = [p[1] for p in points]
     assert max(ys) - min(ys) > 30.0
+
+
+def test_a_plan_shows_what_the_screen_showed():
+    of = reported(pipe_project(400.0))
+    extent = Extent(x=1400.0, y=490.0, resolution=0.1)  # 90 m across
+    (sheet,) = plan_drawn(of, PlanSheets(drawing=PlanDrawing(extent=extent)))
+    said = texts_of(sheet.svg)
+    assert "B" in said
+    assert "A" not in said
+    assert any(text.startswith("1 : ") and int(text[4:]) <= 400 for text in said)

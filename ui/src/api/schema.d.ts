@@ -6830,6 +6830,8 @@ export interface components {
              * @default
              */
             view: string;
+            /** @description what a screen showed, instead of both */
+            extent: components["schemas"]["Extent"] | null;
             /**
              * Theme
              * @description plain, or states, or highest levels of a return period
@@ -13484,7 +13486,11 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
             };
             /** @description Validation Error */
             422: {

@@ -5,6 +5,7 @@ from typing import Annotated, ClassVar, Literal, Self
 from pydantic import Field, model_validator
 
 from ..document import DocumentModel, ElementId, Name
+from .saved import Extent
 
 __all__ = [
     "PAPERS", "SCALES", "BoxPlots", "Changes", "Composed", "Cover", "CriticalDurations", "EventLog", "KeptGraphs",
@@ -171,6 +172,7 @@ class PlanDrawing(DocumentModel):
 
     scale: _Scale | None = Field(None, description="none: the largest of a drawing's that needs one sheet")
     view: str = Field("", max_length=120, description="name of a kept view whose extent it shows; empty: the network")
+    extent: Extent | None = Field(None, description="what a screen showed, instead of both")
     theme: PlanTheme = Field("state", description="plain, or states, or highest levels of a return period")
     row: str = Field("", max_length=200, description="return period; empty: all storms")
     background: bool = True

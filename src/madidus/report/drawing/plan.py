@@ -183,7 +183,7 @@ def draw_plan(
         _backdrop(canvas, project, at)
     for catchment in network.catchments.values():
         if len(catchment.polygon) > 2:
-            canvas.line([at(*p) for p in catchment.polygon], 0.13, QUIET, "0.8 0.6", closed=True)
+            canvas.line([at(*p) for p in catchment.polygon], 0.12, RULE, "0.6 1", closed=True)
     labels = Labels(box)
     if grid:
         _crosses(canvas, box, view, at, 1.0 / millimetre, labels)

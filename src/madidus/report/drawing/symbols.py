@@ -41,18 +41,18 @@ def node_symbol(canvas: Canvas, at: Point, node: Node | str, state: str) -> None
 
 
 def link_line(canvas: Canvas, course: list[Point], size: float, state: str, is_conduit: bool) -> None:
-    """A link from its upstream end, as thick as it is high; surcharged with dashes of ink in it; controls dotted."""
+    """A link from its upstream end, as thick as it is high; surcharged with white dashes in it; controls dotted."""
     if not is_conduit:
         canvas.line(course, 0.45, INK, "0.5 0.7")
         return
     thick = min(0.35 + 0.9 * size, 2.2)
     if state == "surcharged":
-        canvas.line(course, thick + 0.35, OCHRE)
-        canvas.line(course, max(0.6 * thick, 0.25), INK, "1.6 1.2")
+        canvas.line(course, thick + 0.45, OCHRE)
+        canvas.line(course, max(0.7 * thick, 0.3), "white", "2 1.4")
+    elif state == "not judged":
+        canvas.line(course, max(0.6 * thick, 0.3), QUIET, "0.6 1")
     else:
         canvas.line(course, thick, WATER)
-    if state == "not judged":
-        canvas.line(course, 0.5 * thick, "white", "0.8 0.8")
 
 
 def arrow(canvas: Canvas, course: list[Point]) -> None:

@@ -47,7 +47,7 @@ def sheet_drawn(of: Reported, sheet: Composed) -> Drawn:
 
 def _plan(canvas: Canvas, box: Box, of: Reported, item: SheetItem) -> None:
     drawing = item.plan or PlanDrawing()
-    told, view = plan_told(of, drawing), plan_view(of, drawing.view)
+    told, view = plan_told(of, drawing), plan_view(of, drawing)
     wide, high = box[2] - box[0], box[3] - box[1]
     scale = drawing.scale or fitting_scale(view, wide - 2 * _AROUND, high - 2 * _AROUND)
     x, y = (view.west + view.east) / 2, (view.south + view.north) / 2

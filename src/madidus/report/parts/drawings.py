@@ -61,9 +61,11 @@ def _said(of: Reported, found: Fares) -> dict[str, str]:
     return label
 
 
-def plan_view(of: Reported, name: str) -> View:
-    """Ground that a kept view of the plan held; of no view, the network's."""
-    kept = next((v for v in of.project.saved_views if v.name == name and v.extent is not None), None)
+def plan_view(of: Reported, drawing: PlanDrawing) -> View:
+    """Ground that a plan shows: what a screen or a kept view held, or the network's."""
+    if drawing.extent is not None:
+        return _seen(drawing.extent)
+    kept = next((v for v in of.project.saved_views if v.name == drawing.view and v.extent is not None), None)
     if kept is None or kept.extent is None:
         return view_of(of.project.option.network)
     return _seen(kept.extent)
@@ -78,7 +80,7 @@ def plan_drawn(of: Reported, part: PlanSheets) -> list[Drawn]:
     """The sheets of a plan."""
     drawing = part.drawing
     return plan_sheets(
-        of.project, plan_told(of, drawing), plan_view(of, drawing.view), part.paper, part.wide, of.block,
+        of.project, plan_told(of, drawing), plan_view(of, drawing), part.paper, part.wide, of.block,
         part.heading or part.HEADING, of.metre, drawing.scale, drawing.background, drawing.grid, of.file,
     )  # fmt: skip
 

@@ -45,7 +45,7 @@ function rowsOf(answer: Answer | null): Record<string, string> {
 
 /** What a plan shows, wherever it stands. */
 export function PlanSettings({ drawing, put }: { drawing: PlanDrawing; put: Put }) {
-  const { answer, project } = useProject();
+  const { answer, project, extent } = useProject();
   const views = (project?.saved_views ?? []).filter((view) => view.view === "plan" && view.extent);
   return (
     <>
@@ -71,9 +71,20 @@ export function PlanSettings({ drawing, put }: { drawing: PlanDrawing; put: Put 
       />
       <Choice
         label="Extent"
-        value={drawing.view}
-        options={{ "": "whole network", ...Object.fromEntries(views.map((view) => [view.name, view.name])) }}
-        commit={(value) => put("view", value)}
+        value={drawing.extent ? "screen" : drawing.view ? `view ${drawing.view}` : ""}
+        options={{
+          "": "whole network",
+          ...(extent || drawing.extent ? { screen: "as on the screen" } : {}),
+          ...Object.fromEntries(views.map((view) => [`view ${view.name}`, view.name])),
+        }}
+        commit={(value) => {
+          put("", {
+            ...drawing,
+            extent: value === "screen" ? extent : null,
+            view: value.replace(/^view |^screen$/, ""),
+          });
+        }}
+        testId="plan-extent"
       />
       <Tick label="Background" value={drawing.background} commit={(value) => put("background", value)} />
       <Tick label="Grid" value={drawing.grid} commit={(value) => put("grid", value)} />
@@ -162,7 +173,7 @@ const RESULTS = {
 export function PartSettings({ part, path }: { part: Part; path: string }) {
   const { edit, answer, project } = useProject();
   const put: Put = (field, value) => void edit([{ op: "replace", path: `${path}/${field}`, value }]);
-  const drawn: Put = (field, value) => put(`drawing/${field}`, value);
+  const drawn: Put = (field, value) => put(field ? `drawing/${field}` : "drawing", value);
   const kept = (of: { name: string }[]) => Object.fromEntries(of.map(({ name }) => [name, name]));
   return (
     <div data-testid="part-settings">

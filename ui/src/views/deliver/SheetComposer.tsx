@@ -285,10 +285,13 @@ function ItemSettings({
         />
       ))}
       {item.shows === "plan" && item.plan && (
-        <PlanSettings drawing={item.plan} put={(field, value) => put(`plan/${field}`, value)} />
+        <PlanSettings drawing={item.plan} put={(field, value) => put(field ? `plan/${field}` : "plan", value)} />
       )}
       {item.shows === "section" && item.section && (
-        <SectionSettings drawing={item.section} put={(field, value) => put(`section/${field}`, value)} />
+        <SectionSettings
+          drawing={item.section}
+          put={(field, value) => put(field ? `section/${field}` : "section", value)}
+        />
       )}
       {item.shows === "graph" && (
         <Choice
