@@ -10,6 +10,7 @@ import zipfile
 import pypdf
 import pypdfium2
 from PIL import Image
+from sqlalchemy import text
 
 from tests.web.hands import of, settled
 from tests.web.test_api import edit
@@ -205,3 +206,16 @@ def test_a_composed_sheet_is_handed_out_as_svg_and_pdf(client, project):
     assert [round(float(side) * 25.4 / 72) for side in pdf.pages[0].mediabox[2:]] == [210, 297]
     assert client.get(f"{of(with_it)}/composed/1.svg").status_code == 404
     assert client.get(f"{of(with_it)}/composed/0.exe").status_code in (404, 422)
+
+
+def test_a_project_that_an_older_program_kept_has_layouts(client, engine, project):
+    with engine.begin() as connection:
+        connection.execute(
+            text("UPDATE revision SET document = document - 'layouts' - 'title' - 'sheets' WHERE project_id = :id"),
+            {"id": project["id"]},
+        )
+    document = client.get(f"/api/projects/{project['id']}").json()["document"]
+    assert [one["name"] for one in document["layouts"]] == ["Approval", "Short note", "Appendix of tables"]
+    assert document["sheets"] == []
+    settled(client, project)
+    assert client.get(f"{of(project)}/files/report.pdf").status_code == 200

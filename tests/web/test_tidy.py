@@ -10,6 +10,7 @@ from typer.testing import CliRunner
 from madidus.cli import app
 from madidus.core.ensemble import make_plan, run_job
 from madidus.core.model import parse_project
+from madidus.store.issues import Issues
 from madidus.store.project_store import Missing
 from madidus.store.results import Results
 from madidus.store.tidy import tidy, tidy_results
@@ -117,3 +118,27 @@ def test_the_command_says_what_went(open_folder):
         ran = CliRunner().invoke(app, ["tidy", "--data", str(open_folder / "data"), flag])
         assert ran.exit_code == 0, ran.output
         assert said in ran.output
+
+
+def test_results_and_files_of_an_issued_report_stay(engine, projects, revision, demo_document):
+    plan = make_plan(parse_project(demo_document))
+    key = plan.storms[0].key
+    figures, results = run_job(plan.hydraulics, plan.job(key)).result, Results(engine)
+    for digest in ("tidy-issued", "tidy-not-issued"):
+        results.keep({key: digest}, [figures])
+    logo = projects.keep_file(revision.project_id, b"a logo")
+    document = copy.deepcopy(revision.document)
+    document["title"]["logo"] = logo
+    with_logo = projects.save(revision.project_id, parse_project(document), revision.number)
+    option = revision.document["in_view"]
+    issued = Issues(engine).add(with_logo, option, "1", {"name": "x"}, {key: "tidy-issued"}, {}, "", b"%PDF")
+    projects.undo(revision.project_id, with_logo.number)
+    projects.save(revision.project_id, parse_project(revision.document | {"name": "Without"}), revision.number)
+    aged(engine, "revision", "project_id = :id AND number = :n", id=revision.project_id, n=with_logo.number)
+    aged(engine, "storm", "digest LIKE 'tidy-%issued'")
+    tidy(engine, steps=0)
+    assert kept(engine, ("tidy-issued", "tidy-not-issued")) == {"tidy-issued"}
+    assert projects.file(revision.project_id, logo) == b"a logo"
+    assert Issues(engine).get(revision.project_id, "1").sha256 == issued.sha256
+    with pytest.raises(Missing):
+        Issues(engine).get(revision.project_id, "2")

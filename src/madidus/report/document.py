@@ -1,5 +1,6 @@
 """A report: the parts of a layout in order, set as one PDF."""
 
+import threading
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -39,15 +40,20 @@ class Known:
     def __init__(self, most: int = 200):
         self._most = most
         self._held: OrderedDict[str, Section] = OrderedDict()
+        self._lock = threading.Lock()
 
     def section(self, basis: str, of: Reported, place: int, part: Part) -> Section:
         """The section of a part. basis : digest of all that is reported but the layout."""
         key = "\n".join((basis, str(place), of.layout.order, of.layout.selection, part.model_dump_json()))
-        found = self._held.pop(key, None) or section_of(of, place, part)
-        self._held[key] = found
-        while len(self._held) > self._most:
-            self._held.pop(next(iter(self._held)), None)
-        return found
+        with self._lock:
+            found = self._held.get(key)
+        made = found or section_of(of, place, part)
+        with self._lock:
+            self._held[key] = made
+            self._held.move_to_end(key)
+            while len(self._held) > self._most:
+                self._held.popitem(last=False)
+        return made
 
 
 def sections_of(of: Reported, step: Step = _quietly, known: Known | None = None, basis: str = "") -> list[Section]:

@@ -28,15 +28,20 @@
   width: report.paper.at(0) * 1mm, height: report.paper.at(1) * 1mm,
   margin: (x: 15mm, top: 16mm, bottom: 16mm), header: banner, footer: foot,
 )
+// a unit stays in one piece
+#let titled(h) = {
+  let words = h.split(" ")
+  strong(words.slice(0, -1).join(" ") + if words.len() > 1 { " " } + box(words.last()))
+}
 #let tabled(b) = {
   heading(level: b.level, outlined: false, bookmarked: true, b.title)
   if b.rows.len() == 0 { text(fill: quiet, "none") } else {
     set text(6.4pt)
     table(
-      columns: b.widths.map(w => w * 1fr), stroke: (bottom: 0.2pt + pale, rest: none), inset: (x: 1.5pt, y: 1.7pt),
+      columns: b.widths.map(w => w * 1fr), stroke: (bottom: 0.2pt + pale, rest: none), inset: (x: 2.5pt, y: 1.7pt),
       align: (x, y) => if b.right.at(x) { right } else { left },
       ..if b.head.any(h => h.trim() != "") {
-        (table.header(..b.head.map(h => strong(h)), table.hline(stroke: 0.7pt + ink)),)
+        (table.header(..b.head.map(titled), table.hline(stroke: 0.7pt + ink)),)
       },
       ..b.rows.flatten(),
       table.hline(stroke: 0.4pt + rule),

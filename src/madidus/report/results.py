@@ -18,6 +18,9 @@ from .reported import DOUBT, Reported
 __all__ = ["critical_tables", "row_tables", "states_table", "statistics_tables", "storms_table", "water_table"]
 
 
+_LITTLE = 0.05  # m3, below which a flood is told to more digits
+
+
 def storms_table(of: Reported) -> Table:
     """Every storm: its depth and its volume balance; those that are not in, as such."""
     rows: list[list[Any]] = []
@@ -50,7 +53,7 @@ def _state(plan: Plan, one: NodeFares | LinkFares) -> str:
     """The state of a node or a link in words, the same as on the screen."""
     if one.state == "flooded":
         assert isinstance(one, NodeFares)
-        return said("floods ", Quantity(one.flooded, "m³", 1))
+        return said("floods ", Quantity(one.flooded, "m³", 1 if one.flooded >= _LITTLE else 4))
     if one.state != "surcharged":
         return "within" if one.state == "ok" else one.state
     return "surcharged" + (
@@ -183,6 +186,9 @@ def critical_tables(of: Reported) -> list[Table]:
                 continue
             level, label = measure == "level", plan.network.label(id_)
             found = critical(peaks, by)
+            if not level and found.value <= 0.0:  # no duration is worse than another
+                lines.append([label, "", "", 0.0, "nothing passes", ""])
+                continue
             lines.append(
                 [label, found.duration, found.value if level else "", "" if level else found.value * 1000,
                  labels[found.storm], f"at the {found.at_end} run" if found.at_end else ""]

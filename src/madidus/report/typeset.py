@@ -16,7 +16,7 @@ __all__ = ["Setting", "digits_of", "typeset"]
 
 _WIDEST = 34.0  # characters that a column is given room for
 _DIGITS = {
-    "m/s": 3, "m": 3, "m²": 1, "m³": 1, "mm": 1, "L/s": 2, "m³/s": 4, "m³/h": 1, "ML/d": 3, "h": 2, "min": 1, "%": 1,
+    "m/s": 3, "m": 3, "m²": 1, "m³": 1, "mm": 1, "L/s": 2, "m³/s": 4, "m³/h": 1, "ML/d": 3, "h": 2, "%": 1,
     "1 in": 1, "ft/s": 3, "ft": 3, "ft²": 1, "ft³": 1, "in": 2, "ft³/s": 3, "gal/min": 1, "Mgal/d": 3, "kWh": 1,
 }  # fmt: skip
 _HALF = 36  # lines, of a page
