@@ -125,7 +125,7 @@ def reading(pipes: Project, storms: int) -> dict[str, float]:
     """Figures of one size: see the keys."""
     with _served() as (address, last), sync_playwright() as playwright:
         browser = playwright.chromium.launch(
-            executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
+            executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"]
         )
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
         page.set_default_timeout(60_000)

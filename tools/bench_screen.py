@@ -55,7 +55,7 @@ def _browser() -> Iterator[Page]:
                 if not line:
                     raise RuntimeError("the server does not start")
             browser = playwright.chromium.launch(
-                executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"]
+                executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"]
             )
             yield browser.new_page(viewport={"width": 1280, "height": 800}, base_url=f"http://127.0.0.1:{port}")
             browser.close()

@@ -35,7 +35,7 @@ need_packages() {
 setup() {
     local kind="$1"
     local packages=(postgresql fonts-dejavu-core)
-    [ "$kind" = dev ] && packages+=(chromium poppler-utils)
+    [ "$kind" = dev ] && packages+=(chromium-headless-shell poppler-utils)
     need_packages "${packages[@]}"
 
     command -v python3 >/dev/null || fail "Python 3.11 or newer is needed"

@@ -23,7 +23,7 @@ expect.set_options(timeout=20_000)
 def launched(arguments: list[str]):
     """Debian's Chromium with arguments."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=arguments)
         yield browser
         browser.close()
 

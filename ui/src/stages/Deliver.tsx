@@ -155,7 +155,16 @@ export function Deliver() {
             {report.problem}
           </p>
         )}
-        {missing && !anyway && !composing && (
+        {answer?.state === "refused" && answer.problem && (
+          <p className="px-3 pt-2 text-madder" role="alert" data-testid="report-refused">
+            There is no report of a model that cannot run. {answer.problem.element}, {answer.problem.field}:{" "}
+            {answer.problem.problem}; {answer.problem.remedy}.
+          </p>
+        )}
+        {answer?.state === "running" && !report.shown && (
+          <p className="px-3 pt-2 text-ink2">The report is made when the storms are in.</p>
+        )}
+        {missing && answer?.state !== "refused" && !anyway && !composing && (
           <p className="px-3 pt-2">
             <button type="button" className="textlink" onClick={() => setAnyway(true)} data-testid="preview-incomplete">
               show it as it is, marked as incomplete on every page
