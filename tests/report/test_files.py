@@ -144,8 +144,8 @@ def test_the_drawing_has_layers_by_state_and_blocks_with_attributes(tmp_path):
 def test_everything_comes_with_a_manifest_of_hashes():
     of = tank_run()
     wanted = ["report.pdf", "workbook.xlsx", "results.geojson", "results.kml", "schedules.zip", "madidus.json"]
-    content = everything(of, wanted)
-    assert everything(of, wanted) == content
+    content = everything(of.project, of.fingerprint, of, wanted)
+    assert everything(of.project, of.fingerprint, of, wanted) == content
     archive = zipfile.ZipFile(io.BytesIO(content))
     manifest = json.loads(archive.read("manifest.json"))
     assert manifest["inputs"] == of.fingerprint
@@ -167,7 +167,9 @@ def test_what_is_not_whole_is_marked_in_every_file_of_results():
     assert {one["properties"]["state"] for one in json.loads(results_geojson(none))["features"]} == {"not judged"}
     book = openpyxl.load_workbook(io.BytesIO(workbook(none)))
     assert all(sheet["A1"].value == "INCOMPLETE: 0 of 6 storms are in" for sheet in book.worksheets)
-    assert json.loads(zipfile.ZipFile(io.BytesIO(everything(none, ["peaks.csv"]))).read("manifest.json"))["incomplete"]
+    assert json.loads(
+        zipfile.ZipFile(io.BytesIO(everything(none.project, "", none, ["peaks.csv"]))).read("manifest.json")
+    )["incomplete"]
 
 
 def test_a_logo_that_is_no_picture_is_refused():

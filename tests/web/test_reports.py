@@ -165,6 +165,11 @@ def test_files_are_listed_taken_and_put_together(client, project):
     assert len(manifest["files"]) == 3
     assert client.get(f"{of(project)}/everything.zip", params={"name": ["/etc/passwd"]}).status_code == 404
     assert client.get(f"{of(project)}/files/nothing.pdf").status_code == 404
+    blank = client.post("/api/projects", json={"name": "Nothing to run"}).json()
+    inputs = client.get(f"{of(blank)}/everything.zip", params={"name": ["madidus.json", "network.xml"]})
+    assert len(json.loads(zipfile.ZipFile(io.BytesIO(inputs.content)).read("manifest.json"))["files"]) == 2
+    assert client.get(f"{of(blank)}/everything.zip", params={"name": ["report.pdf"]}).status_code == 422
+    client.delete(f"/api/projects/{blank['id']}")
 
 
 def test_a_logo_is_kept_and_drawn(client, project):

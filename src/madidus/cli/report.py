@@ -57,7 +57,7 @@ def report(
                 progress.update(task, description=doing, completed=share)
 
             if together:
-                (out / f"{base}.zip").write_bytes(everything(of, names, step))
+                (out / f"{base}.zip").write_bytes(everything(project, of.fingerprint, of, names, step))
             for name in () if together else names:
                 made = report_pdf(of, step).content if name == "report.pdf" else FILES[name].made(of)
                 (out / f"{base}.{name}").write_bytes(made)

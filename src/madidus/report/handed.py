@@ -28,7 +28,10 @@ from .results import statistics_tables
 from .schedules import SCHEDULES, schedule, told_in_order
 from .workbook import workbook
 
-__all__ = ["FILES", "Handed", "everything", "plain_name"]
+__all__ = ["FILES", "Handed", "everything", "of_results", "plain_name"]
+
+Step = Callable[[str, float], None]
+"""Told what is being done and which share of the whole is done."""
 
 _EPOCH = (1980, 1, 1, 0, 0, 0)  # of every entry: the same contents give the same archive
 _SHEET = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
@@ -152,26 +155,41 @@ def plain_name(name: str, missing: str) -> str:
     return "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "_" for c in (name + tail).lower())[:60]
 
 
-def everything(of: Reported, names: Collection[str], step: Callable[[str, float], None] = lambda _, __: None) -> bytes:
+def everything(
+    project: Project, fingerprint: str, of: Reported | None, names: Collection[str], step: Step = lambda _, __: None
+) -> bytes:
     """Chosen files in one archive, with a manifest of their SHA-256 and of what they were made from.
 
-    A file that cannot be written is named in the manifest, with why; the others are there.
+    of : the project with its results; None where no chosen file tells of any. A file that cannot be written is named
+    in the manifest, with why; the others are there.
     """
     content, manifest, problems = io.BytesIO(), {}, {}
-    base = plain_name(of.project.name, of.missing)
+    missing = of.missing if of else ""
+    base = plain_name(project.name, missing)
     chosen = [name for name in FILES if name in names]
     with zipfile.ZipFile(content, "w", zipfile.ZIP_DEFLATED) as archive:
         for k, name in enumerate(chosen):
-            step(FILES[name].title, k / len(chosen))
-            if FILES[name].grid and of.project.grid is None:
+            one = FILES[name]
+            step(one.title, k / len(chosen))
+            if one.grid and project.grid is None:
                 problems[name] = "needs a named coordinate system"
                 continue
-            written = FILES[name].made(of)
+            if one.inputs is not None:
+                written = one.inputs(project)
+            else:
+                assert one.write is not None
+                assert of is not None
+                written = one.write(of)
             archive.writestr(zipfile.ZipInfo(f"{base}.{name}", _EPOCH), written, zipfile.ZIP_DEFLATED)
             manifest[f"{base}.{name}"] = {"sha256": hashlib.sha256(written).hexdigest(), "bytes": len(written)}
         told = {
-            "project": of.project.name, "option": of.project.option.name, "inputs": of.fingerprint, "solver": SOLVER,
-            "day": of.day.isoformat(), "incomplete": of.missing, "files": manifest, "left out": problems,
+            "project": project.name, "option": project.option.name, "inputs": fingerprint, "solver": SOLVER,
+            "incomplete": missing, "files": manifest, "left out": problems,
         }  # fmt: skip
         archive.writestr(zipfile.ZipInfo("manifest.json", _EPOCH), json.dumps(told, indent=1, ensure_ascii=False))
     return content.getvalue()
+
+
+def of_results(names: Collection[str]) -> bool:
+    """Whether one of the files tells of results."""
+    return any(FILES[name].write is not None for name in names if name in FILES)

@@ -6,7 +6,7 @@ from typing import Annotated, Any
 from fastapi import Query, Response
 from pydantic import BaseModel
 
-from ..report.handed import FILES, everything, plain_name
+from ..report.handed import FILES, everything, of_results, plain_name
 from ..store.project_store import Missing
 from .asked import Seen, option_router
 from .reported import Issued, Wanted, Whole, layout_of, reported
@@ -68,7 +68,9 @@ def together(
     unknown = [one for one in name if one not in FILES]
     if unknown:
         raise Missing(f"there is no file {unknown[0][:40]}")
-    last = next(iter(issues.list(seen.revision.project_id)), None)
-    of = reported(seen, incomplete, layout_of(seen.project, layout) if layout else None, selection, last)
-    base = plain_name(of.project.name, of.missing)
-    return download(everything(of, name), "application/zip", f"{base}.zip")
+    of = None
+    if of_results(name):
+        last = next(iter(issues.list(seen.revision.project_id)), None)
+        of = reported(seen, incomplete, layout_of(seen.project, layout) if layout else None, selection, last)
+    content = everything(seen.project, seen.revision.fingerprint, of, name)
+    return download(content, "application/zip", f"{plain_name(seen.project.name, of.missing if of else '')}.zip")
