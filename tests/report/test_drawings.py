@@ -65,15 +65,15 @@ def test_a_hundred_metres_are_a_hundred_metres_on_the_printed_page(tmp_path, sca
 
 
 def test_a_section_s_scales_are_those_that_it_states():
-    drawing = SectionDrawing(along=500, up=50)
+    drawing = SectionDrawing(along=500, up=100)
     of = reported(pipe_project(100.0))
     (sheet,) = section_drawn(of, LongSections(drawing=drawing))
     corners = next(p for _, p in lines_of(sheet.svg, "polygon") if p[1][0] - p[0][0] == pytest.approx(200.0, abs=1e-3))
-    assert corners[1][1] - corners[0][1] == pytest.approx(20.0, abs=1e-3)  # a metre of fall
-    assert corners[0][1] - corners[3][1] == pytest.approx(6.0, abs=1e-3)  # 0.3 m of pipe
+    assert corners[1][1] - corners[0][1] == pytest.approx(10.0, abs=1e-3)  # a metre of fall
+    assert corners[0][1] - corners[3][1] == pytest.approx(3.0, abs=1e-3)  # 0.3 m of pipe
     said = texts_of(sheet.svg)
     assert "1 : 500" in said
-    assert "1 : 50" in said
+    assert "1 : 100" in said
     assert {"10.000", "9.000", "8.500", "0.00", "100.00", "120.00"} <= set(said)
     assert any("100.00 m, 1 : 100" in text for text in said)
 

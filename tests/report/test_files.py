@@ -8,6 +8,7 @@ import sqlite3
 import zipfile
 
 import ezdxf
+import numpy as np
 import openpyxl
 import pyogrio
 import pytest
@@ -18,6 +19,7 @@ from madidus.report.cad import results_dxf
 from madidus.report.handed import FILES, everything, plain_name
 from madidus.report.logo import check_logo
 from madidus.report.maps import features_of, results_geojson, results_geopackage, results_kml, results_style
+from madidus.report.results import _spread_of
 from madidus.report.workbook import workbook
 from tests.core.searched import ORIFICE, TANK, tank_project
 
@@ -77,6 +79,12 @@ def test_statistics_and_series_are_those_of_the_run(book):
     level = [row[heads.index("level m")] for row in rows if row[heads.index("level m")] not in (None, "")]
     governing = next(v.storm for v in of.verdicts if v.storm)
     assert max(level) == pytest.approx(of.figures[governing].level[at], abs=0.01)
+
+
+def test_the_spread_of_peaks_is_mean_median_least_quartiles_and_greatest():
+    found = _spread_of(np.array([[1.0, 4.0], [2.0, 4.0], [6.0, 4.0]]))
+    assert found[:, 0].tolist() == [3.0, 2.0, 1.0, 1.5, 4.0, 6.0]
+    assert found[:, 1].tolist() == [4.0] * 6
 
 
 def test_maps_are_read_by_gdal_with_states_and_peaks(tmp_path):
