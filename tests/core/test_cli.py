@@ -259,6 +259,9 @@ def test_a_report_is_written_and_held_against_its_project(tmp_path):
     assert told.exit_code == 1
     assert "does not belong" in told.output
     assert call("verify", project, project).exit_code == 2
+    numbered = call("report", project, "--out", tmp_path / "n", "--day", "2026-03-14", "--number", "7")
+    assert numbered.exit_code == 0
+    assert (tmp_path / "n" / "one_pipe.report.pdf").read_bytes() != first
     assert call("report", project, "--out", tmp_path, "--layout", "none").exit_code == 2
     assert call("report", project, "--out", tmp_path, "--file", "none").exit_code == 2
     assert call("report", project, "--out", tmp_path, "--day", "soon").exit_code == 2

@@ -37,6 +37,7 @@ def report(
     threads: Annotated[int, typer.Option(help="0: one for each core", min=0)] = 0,
     option: InView = "",
     day: Annotated[str, typer.Option(help="YYYY-MM-DD that is printed; else today")] = "",
+    number: Annotated[str, typer.Option(help="of the issue, printed on every page")] = "",
 ) -> None:
     """Run every storm and write the report, or other files, without a browser."""
     names = file or ["report.pdf"]
@@ -59,7 +60,7 @@ def report(
             if together:
                 (out / f"{base}.zip").write_bytes(everything(project, of.fingerprint, of, names, step))
             for name in () if together else names:
-                made = report_pdf(of, step).content if name == "report.pdf" else FILES[name].made(of)
+                made = report_pdf(of, step, number).content if name == "report.pdf" else FILES[name].made(of)
                 (out / f"{base}.{name}").write_bytes(made)
     if of.missing:
         Console(stderr=True).print(of.banner, style="red", markup=False)
