@@ -202,3 +202,15 @@ def test_a_plan_shows_what_the_screen_showed():
     assert "B" in said
     assert "A" not in said
     assert any(text.startswith("1 : ") and int(text[4:]) <= 400 for text in said)
+
+
+def test_a_section_of_a_us_project_is_told_in_feet_and_inches():
+    project = pipe_project(100.0).model_copy(update={"units": "us"})
+    (sheet,) = section_drawn(reported(project), LongSections())
+    said = texts_of(sheet.svg)
+    assert "328.08" in said  # chainage
+    assert any("11.81 in" in text or "Ø11.8" in text or "Ø12" in text for text in said)
+    assert not any("300" in text and "Ø" in text for text in said)
+    datum = next(text for text in said if text.startswith("datum"))
+    assert datum.endswith(" ft")
+    assert float(datum.split()[1]).is_integer()

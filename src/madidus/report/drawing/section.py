@@ -10,6 +10,7 @@ from ...core.model.network import Network
 from ...core.model.report import SCALES, Paper, SectionRow
 from ...core.model.sizing import Crossing
 from ...core.order import main_path
+from ...core.quantities import Units
 from .canvas import INK, MADDER, PALE, QUIET, WATER, Box, Canvas, text_width
 from .frame import Drawn, Key, TitleBlock, framed, legend, scale_bar
 
@@ -128,17 +129,17 @@ def _piece(course: Course, first: float, last: float) -> list[int]:
 
 def section_sheets(
     network: Network, course: Course, told: SectionTold, paper: Paper, lying: bool, block: TitleBlock, heading: str,
-    unit: tuple[float, str], rows: Sequence[SectionRow], along: int | None = None, up: int | None = None,
+    units: Units, rows: Sequence[SectionRow], along: int | None = None, up: int | None = None,
     crossings: Sequence[Crossing] = (),
 ) -> list[Drawn]:  # fmt: skip
-    """The section on as many rows and sheets as its scales take. unit : figure of a metre as it is read, its name."""
+    """The section on as many rows and sheets as its scales take. units : in which it is read."""
     _, inner = framed(paper, lying, block, "", [])
     room = inner[2] - inner[0] - _HEAD - 14.0
     long = course.chainage[-1]
     n = along or next((s for s in SCALES if long * 1000.0 / s <= room), math.ceil(long / room) * 1000)
     below = sum(_SHORT if row in _ALONG_CONDUITS else _ROW for row in rows) + 3.0
     free = inner[3] - inner[1] - _STRIP
-    scales = _scales(network, course, told, n, up, free - below - _ABOVE)
+    scales = _scales(network, course, told, n, up, free - below - _ABOVE, units)
     high = scales.high + below + _ABOVE
     a_row = room * n / 1000.0
     pieces = max(math.ceil(long / a_row - 1e-9), 1)
@@ -156,9 +157,9 @@ def section_sheets(
                 top = inner[1] + place * high
                 own = (inner[0], top, inner[2], top + high)
                 piece = (k * a_row, min((k + 1) * a_row, long))
-                _row(canvas, own, network, course, told, scales, rows, unit, crossings, piece, k, pieces)
+                _row(canvas, own, network, course, told, scales, rows, units, crossings, piece, k, pieces)
         foot = inner[3] - _STRIP + 3.0
-        scale_bar(canvas, inner[0] + 2, foot + 3.0, scales.along, unit)
+        scale_bar(canvas, inner[0] + 2, foot + 3.0, scales.along, units.figure(1.0, "m"))
         keys: list[Key] = [("ground ", "ground"), ("pipe ", "conduit"), ("water ", f"highest level, {told.title}")]
         keys += [("connection ", "connection from the side")] + (
             [("crossing ", "service that crosses")] if crossings else []
@@ -170,7 +171,9 @@ def section_sheets(
     return sheets
 
 
-def _scales(network: Network, course: Course, told: SectionTold, along: int, up: int | None, high: float) -> _Scales:
+def _scales(
+    network: Network, course: Course, told: SectionTold, along: int, up: int | None, high: float, units: Units
+) -> _Scales:
     nodes = [network.nodes[i] for i in course.nodes]
     lowest = min(n.invert for n in nodes)
     highest = max([*(_top(n) for n in nodes), *(told.level[i] for i in course.nodes if i in told.level)])
@@ -178,12 +181,13 @@ def _scales(network: Network, course: Course, told: SectionTold, along: int, up:
         (s for s in _UPS if s >= along / 10 and (highest - lowest + 1.0) * 1000.0 / s <= high),
         math.ceil((highest - lowest + 1.0) * 10.0 / max(high, 1.0)) * 100,
     )
-    datum = math.floor(lowest - 0.2)
+    factor, _ = units.figure(1.0, "m")
+    datum = math.floor((lowest - 0.2) * factor) / factor
     return _Scales(along, at, datum, (highest - datum + 0.2) * 1000.0 / at)
 
 
 def draw_section(
-    canvas: Canvas, box: Box, network: Network, course: Course, told: SectionTold, unit: tuple[float, str],
+    canvas: Canvas, box: Box, network: Network, course: Course, told: SectionTold, units: Units,
     rows: Sequence[SectionRow] = (), crossings: Sequence[Crossing] = (), along: int | None = None,
     up: int | None = None,
 ) -> tuple[int, int]:  # fmt: skip
@@ -192,14 +196,14 @@ def draw_section(
     long = course.chainage[-1]
     n = along or next((s for s in SCALES if long * 1000.0 / s <= room), math.ceil(long / max(room, 1.0)) * 1000)
     below = sum(_SHORT if row in _ALONG_CONDUITS else _ROW for row in rows) + 3.0
-    scales = _scales(network, course, told, n, up, max(box[3] - box[1] - below - _ABOVE, 10.0))
-    _row(canvas, box, network, course, told, scales, rows, unit, crossings, (0.0, min(long, room * n / 1000.0)), 0, 1)
+    scales = _scales(network, course, told, n, up, max(box[3] - box[1] - below - _ABOVE, 10.0), units)
+    _row(canvas, box, network, course, told, scales, rows, units, crossings, (0.0, min(long, room * n / 1000.0)), 0, 1)
     return scales.along, scales.up
 
 
 def _row(
     canvas: Canvas, box: Box, network: Network, course: Course, told: SectionTold, scales: _Scales,
-    rows: Sequence[SectionRow], unit: tuple[float, str], crossings: Sequence[Crossing], piece: tuple[float, float],
+    rows: Sequence[SectionRow], units: Units, crossings: Sequence[Crossing], piece: tuple[float, float],
     k: int, pieces: int,
 ) -> None:  # fmt: skip
     left, foot = box[0] + _HEAD, box[1] + _ABOVE + scales.high
@@ -209,7 +213,7 @@ def _row(
         return left + (chainage - first) * 1000.0 / scales.along, foot - (level - scales.datum) * 1000.0 / scales.up
 
     right = at(last, scales.datum)[0]
-    _levels(canvas, left, right, foot, scales, unit)
+    _levels(canvas, left, right, foot, scales, units)
     canvas.clip((left - 3, box[1], right + 3, foot + 0.1))
     _ground_and_pipes(canvas, network, course, at)
     _waters(canvas, network, course, told, at)
@@ -217,17 +221,17 @@ def _row(
     _crossing(canvas, course, crossings, network, at, scales)
     canvas.unclip()
     inside = _piece(course, first, last)
-    _names(canvas, network, course, told, at, inside, unit)
+    _names(canvas, network, course, told, at, inside, units)
     for mark, there, where in ((k, k > 0, left), (k + 1, k < pieces - 1, right)):
         if there:
             canvas.line([(where, box[1] + 4), (where, foot)], 0.35, INK, "3 0.8 0.6 0.8")
             canvas.circle((where, box[1] + 2.2), 1.9, 0.25, "white")
             canvas.text((where, box[1] + 3.0), chr(64 + mark) if mark <= 26 else str(mark), 2.2, "middle", strong=True)
-    _table(canvas, (box[0], foot, right, box[3]), network, course, told, rows, unit, inside, at, piece)
+    _table(canvas, (box[0], foot, right, box[3]), network, course, told, rows, units, inside, at, piece)
 
 
-def _levels(canvas: Canvas, left: float, right: float, foot: float, scales: _Scales, unit: tuple[float, str]) -> None:
-    factor, name = unit
+def _levels(canvas: Canvas, left: float, right: float, foot: float, scales: _Scales, units: Units) -> None:
+    factor, name = units.figure(1.0, "m")
     needed = 6.0 * scales.up / 1000.0 * factor
     step = next(s for s in (0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 1000.0) if s >= needed or s == 1000.0)
     shown = math.ceil(scales.datum * factor / step - 1e-9) * step
@@ -298,7 +302,7 @@ def _crossing(
 
 def _names(
     canvas: Canvas, network: Network, course: Course, told: SectionTold, at: _At, inside: list[int],
-    unit: tuple[float, str],
+    units: Units,
 ) -> None:  # fmt: skip
     taken = -1e9
     for k in inside:
@@ -335,10 +339,10 @@ def _figures(row: SectionRow, network: Network, course: Course, told: SectionTol
 
 def _table(
     canvas: Canvas, box: Box, network: Network, course: Course, told: SectionTold, rows: Sequence[SectionRow],
-    unit: tuple[float, str], inside: list[int], at: _At, piece: tuple[float, float],
+    units: Units, inside: list[int], at: _At, piece: tuple[float, float],
 ) -> None:  # fmt: skip
     left, top, right = box[0], box[1], box[2] + 3.0
-    factor, name = unit
+    factor, name = units.figure(1.0, "m")
     y = top + 2.0
     xs = _apart([at(course.chainage[k], 0.0)[0] for k in inside])
     for x, k in zip(xs, inside, strict=True):
@@ -349,7 +353,7 @@ def _table(
         said = _SAID[row] if row in _ALONG_CONDUITS else f"{_SAID[row]} {name}"
         canvas.text((left, y + high / 2 + 0.8), said, 2.1)
         if row in _ALONG_CONDUITS:
-            _along(canvas, row, network, course, at, piece, y + 3.3, unit)
+            _along(canvas, row, network, course, at, piece, y + 3.3, units)
         else:
             for x, k in zip(xs, inside, strict=True):
                 canvas.text(
@@ -361,8 +365,9 @@ def _table(
 
 def _along(
     canvas: Canvas, row: SectionRow, network: Network, course: Course, at: _At, piece: tuple[float, float], y: float,
-    unit: tuple[float, str],
+    units: Units,
 ) -> None:  # fmt: skip
+    factor, name = units.figure(1.0, "m")
     for k, id_ in enumerate(course.links):
         link = network.links[id_]
         a, b = max(course.chainage[k], piece[0]), min(course.chainage[k + 1], piece[1])
@@ -371,13 +376,15 @@ def _along(
         if not isinstance(link, Conduit):
             said = link.word if row == "size" else ""
         elif row == "size":
-            said = " ".join(part for part in (link.size(), str(getattr(link, "material", None) or "")) if part)
+            said = " ".join(
+                part for part in (units.words(link.size()), str(getattr(link, "material", None) or "")) if part
+            )
         else:
             fall = f"1 : {1.0 / link.gradient:.0f}" if link.gradient > 0 else "level"
-            said = f"{link.length * unit[0]:.2f} {unit[1]}, {fall}"
+            said = f"{link.length * factor:.2f} {name}, {fall}"
         xa, xb = at(a, 0.0)[0], at(b, 0.0)[0]
         if text_width(said, 1.9) > xb - xa:
-            said = said.split(",")[-1].split(" ")[0] if row == "size" else f"{link.length * unit[0]:.1f}" if isinstance(
+            said = said.split(",")[-1].split(" ")[0] if row == "size" else f"{link.length * factor:.1f}" if isinstance(
                 link, Conduit) else ""  # fmt: skip
         if said and text_width(said, 1.9) <= xb - xa + 1.0:
             canvas.text(((xa + xb) / 2, y), said, 1.9, "middle")

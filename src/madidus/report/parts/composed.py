@@ -67,7 +67,7 @@ def _section(canvas: Canvas, box: Box, of: Reported, item: SheetItem) -> None:
         return
     told = section_told(of, drawing)
     along, up = draw_section(
-        canvas, box, network, course, told, of.metre, drawing.rows, of.project.sizing.crossings,
+        canvas, box, network, course, told, of.units, drawing.rows, of.project.sizing.crossings,
         drawing.along, drawing.up,
     )  # fmt: skip
     canvas.text((box[0] + 1, box[1] + 3), f"{told.title}; along 1 : {along}, up 1 : {up}", _SIZE, colour=QUIET)

@@ -110,7 +110,7 @@ def section_drawn(of: Reported, part: LongSections) -> list[Drawn]:
         return []
     return section_sheets(
         network, course, section_told(of, drawing), part.paper, part.wide, of.block, part.heading or part.HEADING,
-        of.metre, drawing.rows, drawing.along, drawing.up, of.project.sizing.crossings,
+        of.units, drawing.rows, drawing.along, drawing.up, of.project.sizing.crossings,
     )  # fmt: skip
 
 
