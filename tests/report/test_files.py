@@ -169,8 +169,8 @@ def test_everything_comes_with_a_manifest_of_hashes():
 def test_what_is_not_whole_is_marked_in_every_file_of_results():
     none = reported(tank_project(), run=False)
     assert plain_name(none.project.name, none.missing).endswith("-incomplete")
-    assert FILES["peaks.csv"].made(none).startswith(b"# INCOMPLETE: 0 of 6 storms are in\n")
-    assert FILES["statistics.csv"].made(none).startswith(b"# INCOMPLETE")
+    assert FILES["peaks.csv"].made(none.project, none).startswith(b"# INCOMPLETE: 0 of 6 storms are in\n")
+    assert FILES["statistics.csv"].made(none.project, none).startswith(b"# INCOMPLETE")
     assert json.loads(results_geojson(none))["incomplete"] == "0 of 6 storms are in"
     assert {one["properties"]["state"] for one in json.loads(results_geojson(none))["features"]} == {"not judged"}
     book = openpyxl.load_workbook(io.BytesIO(workbook(none)))

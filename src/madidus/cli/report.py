@@ -60,7 +60,7 @@ def report(
             if together:
                 (out / f"{base}.zip").write_bytes(everything(project, of.fingerprint, of, names, step))
             for name in () if together else names:
-                made = report_pdf(of, step, number).content if name == "report.pdf" else FILES[name].made(of)
+                made = report_pdf(of, step, number).content if name == "report.pdf" else FILES[name].made(project, of)
                 (out / f"{base}.{name}").write_bytes(made)
     if of.missing:
         Console(stderr=True).print(of.banner, style="red", markup=False)

@@ -51,12 +51,13 @@ class Handed:
     inputs: Callable[[Project], bytes] | None = None
     grid: bool = False
 
-    def made(self, of: Reported) -> bytes:
-        """The file, of whatever it is made."""
-        if self.write is not None:
-            return self.write(of)
-        assert self.inputs is not None
-        return self.inputs(of.project)
+    def made(self, project: Project, of: Reported | None) -> bytes:
+        """The file. of : the project with its results, where it tells of any."""
+        if self.inputs is not None:
+            return self.inputs(project)
+        assert self.write is not None
+        assert of is not None
+        return self.write(of)
 
 
 def _marked(of: Reported) -> bytes:
@@ -174,12 +175,7 @@ def everything(
             if one.grid and project.grid is None:
                 problems[name] = "needs a named coordinate system"
                 continue
-            if one.inputs is not None:
-                written = one.inputs(project)
-            else:
-                assert one.write is not None
-                assert of is not None
-                written = one.write(of)
+            written = one.made(project, of)
             archive.writestr(zipfile.ZipInfo(f"{base}.{name}", _EPOCH), written, zipfile.ZIP_DEFLATED)
             manifest[f"{base}.{name}"] = {"sha256": hashlib.sha256(written).hexdigest(), "bytes": len(written)}
         told = {

@@ -67,7 +67,17 @@ class Issues:
         Missing
             When none has this number.
         """
-        found = next((row for row in self.list(project_id) if row.number == number), None)
+        found = self._first(IssueRow.project_id == project_id, IssueRow.number == number)
         if found is None:
             raise Missing(f"no report was issued under {number[:40]}")
         return found
+
+    def last(self, project_id: UUID) -> IssueRow | None:
+        """The newest issued report of a project, where there is one."""
+        return self._first(IssueRow.project_id == project_id)
+
+    def _first(self, *where: Any) -> IssueRow | None:
+        with Session(self._engine) as session:
+            found = session.exec(select(IssueRow).where(*where).order_by(col(IssueRow.id).desc()).limit(1)).first()
+            session.expunge_all()
+            return found

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from ..report.handed import FILES, everything, of_results, plain_name
 from ..store.project_store import Missing
 from .asked import Seen, option_router
-from .reported import Issued, Wanted, Whole, layout_of, reported
+from .reported import Issued, Wanted, Whole, reported
 
 __all__ = ["download", "router"]
 
@@ -53,10 +53,9 @@ def file(
     if one is None:
         raise Missing(f"there is no file {name[:40]}")
     if one.inputs is not None:
-        return download(one.inputs(seen.project), one.media, f"{plain_name(seen.project.name, '')}.{name}")
-    last = next(iter(issues.list(seen.revision.project_id)), None)
-    of = reported(seen, incomplete, layout_of(seen.project, layout) if layout else None, selection, last)
-    return download(one.made(of), one.media, f"{plain_name(of.project.name, of.missing)}.{name}")
+        return download(one.made(seen.project, None), one.media, f"{plain_name(seen.project.name, '')}.{name}")
+    of = reported(seen, incomplete, layout, selection, issues.last(seen.revision.project_id))
+    return download(one.made(of.project, of), one.media, f"{plain_name(of.project.name, of.missing)}.{name}")
 
 
 @router.get("/everything.zip", response_class=Response, responses=_REFUSED)
@@ -70,7 +69,6 @@ def together(
         raise Missing(f"there is no file {unknown[0][:40]}")
     of = None
     if of_results(name):
-        last = next(iter(issues.list(seen.revision.project_id)), None)
-        of = reported(seen, incomplete, layout_of(seen.project, layout) if layout else None, selection, last)
+        of = reported(seen, incomplete, layout, selection, issues.last(seen.revision.project_id))
     content = everything(seen.project, seen.revision.fingerprint, of, name)
     return download(content, "application/zip", f"{plain_name(seen.project.name, of.missing if of else '')}.zip")

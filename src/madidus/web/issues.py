@@ -15,7 +15,7 @@ from ..report.verify import Verified, verified
 from .asked import Current, Seen, option_router, project_router
 from .deliver import download
 from .files import limited
-from .reported import Issued, before_of, layout_of, reported
+from .reported import Issued, before_of, reported
 
 __all__ = ["router", "whole_project"]
 
@@ -75,8 +75,7 @@ def listed(revision: Current, issues: Issued) -> list[IssueOut]:
 @router.post("/issues", status_code=201)
 def issue(seen: Seen, issues: Issued, given: IssueIn) -> str:
     """Issue a report: revision, option, results and layout stay with it; its SHA-256."""
-    last = next(iter(issues.list(seen.revision.project_id)), None)
-    of = reported(seen, given.incomplete, layout_of(seen.project, given.layout), before=last)
+    of = reported(seen, given.incomplete, given.layout, before=issues.last(seen.revision.project_id))
     made = report_pdf(of, number=given.number)
     digests = {key: of.plan.digests[key] for key in of.figures}
     row = issues.add(

@@ -17,7 +17,7 @@ from ..store.project_store import Missing
 from .asked import Shown
 from .problems import Incomplete
 
-__all__ = ["Issued", "Wanted", "Whole", "basis_of", "before_of", "layout_of", "reported"]
+__all__ = ["Issued", "Wanted", "Whole", "basis_of", "before_of", "reported"]
 
 Wanted = Annotated[str | None, Query(max_length=120, description="name of a kept selection of elements")]
 Whole = Annotated[bool, Query(alias="incomplete", description="although storms are not in; every page says so")]
@@ -31,14 +31,16 @@ def _issues(request: Request) -> Issues:
 Issued = Annotated[Issues, Depends(_issues)]
 
 
-def layout_of(project: Project, name: str | None) -> ReportLayout:
-    """A layout by its name; the first where none is named.
+def _layout_of(project: Project, name: str | None) -> ReportLayout:
+    """A layout by its name; where none is named the first, or an empty one where the project has none.
 
     Raises
     ------
     Missing
         When there is none of this name.
     """
+    if name is None and not project.layouts:
+        return ReportLayout(name="all")
     found = next((one for one in project.layouts if name in (None, one.name)), None)
     if found is None:
         raise Missing("no such layout is kept with this project")
@@ -54,24 +56,24 @@ def before_of(row: IssueRow | None) -> Before | None:
 
 
 def reported(
-    seen: Shown, incomplete: bool, layout: ReportLayout | None = None, selection: str | None = None,
+    seen: Shown, incomplete: bool, layout: str | None = None, selection: str | None = None,
     before: IssueRow | None = None,
 ) -> Reported:  # fmt: skip
-    """An option with its results. layout : None is the first; selection : instead of the layout's.
+    """An option with its results. layout : by name, None is the first; selection : instead of the layout's.
 
     Raises
     ------
     Incomplete
         When storms are not in, and nobody said that this will do.
     Missing
-        When there is no such selection.
+        When there is no such layout or selection.
     """
     project, plan, answer = seen.project, seen.plan, seen.answer
     figures = dict(answer.figures)
     missing = plan.missing(figures, answer.failures)
     if missing and not incomplete:
         raise Incomplete(missing)
-    own = layout or layout_of(project, None) if project.layouts else layout or ReportLayout(name="all")
+    own = _layout_of(project, layout)
     if selection is not None:
         if all(kept.name != selection for kept in project.selections):
             raise Missing("no such selection is kept with this project")

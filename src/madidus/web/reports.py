@@ -20,7 +20,7 @@ from ..store.project_store import Missing
 from .asked import Projects, Seen, Shown, option_router, project_router
 from .deliver import download
 from .files import limited
-from .reported import Issued, Whole, basis_of, layout_of, reported
+from .reported import Issued, Whole, basis_of, reported
 
 __all__ = ["router", "whole_project"]
 
@@ -100,8 +100,7 @@ def _begun(tasks: Tasks, known: Known, seen: Shown, of: Reported) -> Task:
 @router.post("/reports", status_code=202)
 def begin(request: Request, seen: Seen, issues: Issued, given: ReportIn) -> ReportOut:
     """Begin to make a report of a layout. What is under way for the same option is stopped."""
-    last = next(iter(issues.list(seen.revision.project_id)), None)
-    of = reported(seen, given.incomplete, layout_of(seen.project, given.layout), before=last)
+    of = reported(seen, given.incomplete, given.layout, before=issues.last(seen.revision.project_id))
     return _told(_begun(request.app.state.reports, request.app.state.known_sections, seen, of))
 
 
@@ -180,7 +179,7 @@ def sheet(
     incomplete: Whole = False,
 ) -> Response:  # fmt: skip
     """A sheet of a plan, a long section or of sheets composed by hand, as SVG in mm. part : in the layout, from 0."""
-    of = reported(seen, incomplete, layout_of(seen.project, layout))
+    of = reported(seen, incomplete, layout)
     drawn = drawn_sheet(of, part, sheet)
     if drawn is None:
         raise Missing("there is no such sheet")
