@@ -1,6 +1,6 @@
 import { type PointerEvent, useRef, useState } from "react";
 import { useProject } from "../../document/store";
-import type { Composed, SheetItem } from "../../document/types";
+import type { SheetItem } from "../../document/types";
 import { Choice, Tick } from "../../primitives/Choice";
 import { NameForm } from "../../primitives/NameForm";
 import { NumberField } from "../../primitives/NumberField";
@@ -32,7 +32,7 @@ export function SheetComposer() {
   const [at, setAt] = useState(0);
   const [chosen, setChosen] = useState<number | null>(null);
   const [naming, setNaming] = useState(false);
-  const [drag, setDrag] = useState<{ box: Box; lines: Box["x"][] } | null>(null);
+  const [drag, setDrag] = useState<Box | null>(null);
   const held = useRef<{ from: [number, number]; box: Box; corner: boolean } | null>(null);
   if (!project) return null;
   const sheets = project.sheets;
@@ -98,14 +98,14 @@ export function SheetComposer() {
     const by = [(event.clientX - now.from[0]) / scale, (event.clientY - now.from[1]) / scale] as const;
     const free = now.corner ? resized(now.box, by) : moved(now.box, by);
     const others = sheet.items.filter((_, k) => k !== chosen);
-    setDrag({ box: snappedTo(free, others, sheet, now.corner), lines: [] });
+    setDrag(snappedTo(free, others, sheet, now.corner));
   };
   const end = () => {
-    if (held.current && drag && chosen !== null) putItem(chosen, drag.box);
+    if (held.current && drag && chosen !== null) putItem(chosen, drag);
     held.current = null;
     setDrag(null);
   };
-  const boxOf = (one: SheetItem, k: number): Box => (drag && k === chosen ? drag.box : one);
+  const boxOf = (one: SheetItem, k: number): Box => (drag && k === chosen ? drag : one);
   return (
     <div className="flex min-h-0 flex-1 flex-col overflow-auto p-3" data-testid="composer">
       <p className="flex flex-wrap items-baseline gap-3 pb-2">
@@ -239,24 +239,14 @@ export function SheetComposer() {
           <Tick label="Lying" value={sheet.wide} commit={(value) => put("wide", value)} />
         </div>
         {item && chosen !== null && (
-          <ItemSettings sheet={sheet} item={item} path={`${path}/items/${chosen}`} leave={() => setChosen(null)} />
+          <ItemSettings item={item} path={`${path}/items/${chosen}`} leave={() => setChosen(null)} />
         )}
       </div>
     </div>
   );
 }
 
-function ItemSettings({
-  sheet,
-  item,
-  path,
-  leave,
-}: {
-  sheet: Composed;
-  item: SheetItem;
-  path: string;
-  leave: () => void;
-}) {
+function ItemSettings({ item, path, leave }: { item: SheetItem; path: string; leave: () => void }) {
   const { project, edit } = useProject();
   const put = (field: string, value: unknown) => void edit([{ op: "replace", path: `${path}/${field}`, value }]);
   return (
@@ -314,7 +304,6 @@ function ItemSettings({
           testId="item-text"
         />
       )}
-      <span className="sr-only">on {sheet.name}</span>
     </div>
   );
 }
