@@ -3,7 +3,7 @@
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 AXE = (Path(__file__).parents[2] / "ui" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
 
@@ -38,4 +38,14 @@ def test_a_view_of_the_network(demo: Page, view):
 def test_the_lines_of_the_section(demo: Page):
     demo.get_by_test_id("section-look").click()
     demo.get_by_test_id("exaggeration").wait_for()
+    assert violations(demo) == []
+
+
+def test_files_while_none_is_picked(demo: Page):
+    demo.locator("nav a[href*='/deliver']").click()
+    demo.get_by_test_id("everything").wait_for()
+    ticked = demo.get_by_test_id("files").get_by_role("checkbox", checked=True)
+    while ticked.count():
+        ticked.first.click()
+    expect(demo.get_by_test_id("nothing-picked")).to_have_text("Nothing is picked that can be written")
     assert violations(demo) == []

@@ -92,17 +92,23 @@ export function Files({ layout, selection }: { layout: string; selection: string
         </label>
       )}
       <p className="pt-2">
-        <a
-          className={`block bg-ink px-3 py-[5px] text-center font-semibold text-hi ${chosen.length ? "" : "pointer-events-none opacity-40"}`}
-          href={`${base}/everything.zip${query(
-            chosen.map((file) => file.name),
-            true,
-          )}`}
-          download
-          data-testid="everything"
-        >
-          Write {chosen.length} files as one
-        </a>
+        {chosen.length ? (
+          <a
+            className="block bg-ink px-3 py-[5px] text-center font-semibold text-hi"
+            href={`${base}/everything.zip${query(
+              chosen.map((file) => file.name),
+              true,
+            )}`}
+            download
+            data-testid="everything"
+          >
+            Write {chosen.length} files as one
+          </a>
+        ) : (
+          <span className="block border border-rule2 px-3 py-[5px] text-center text-ink2" data-testid="nothing-picked">
+            {data ? "Nothing is picked that can be written" : "Files are being listed"}
+          </span>
+        )}
       </p>
     </>
   );
