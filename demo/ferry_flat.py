@@ -110,7 +110,7 @@ def build() -> dict:
             "rainfall": {"kind": "table", "durations": list(DURATIONS), "return_periods": PERIODS, "depths": depths,
                          "source": "made up for this demo"},
             "ensemble": {"durations": list(DURATIONS), "probabilities": [{"return_period": t} for t in PERIODS],
-                         "patterns": patterns(), "labels": "aep"},
+                         "patterns": patterns(), "pattern_source": "made up for this demo", "labels": "aep"},
             "runoff": {"method": {"kind": "losses", "paved_loss": 1.0,
                                   "green": {"kind": "continuing", "initial": 20.0, "continuing": 2.5}},
                        "time_of_entry": 360.0},

@@ -1,16 +1,20 @@
 """The command line: exit status, files, messages."""
 
 import copy
+import hashlib
 import json
+import re
 from datetime import datetime, timedelta
 from pathlib import Path
 
 import numpy as np
 import pyarrow.parquet
+import pypdf
 import pytest
 from typer.testing import CliRunner
 
 from madidus.cli import app
+from madidus.core.model.report import Changes
 from tests.report.made import pipe_project
 
 DEMO = Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json"
@@ -259,11 +263,47 @@ def test_a_report_is_written_and_held_against_its_project(tmp_path):
     assert told.exit_code == 1
     assert "does not belong" in told.output
     assert call("verify", project, project).exit_code == 2
-    numbered = call("report", project, "--out", tmp_path / "n", "--day", "2026-03-14", "--number", "7")
-    assert numbered.exit_code == 0
-    assert (tmp_path / "n" / "one_pipe.report.pdf").read_bytes() != first
     assert call("report", project, "--out", tmp_path, "--layout", "none").exit_code == 2
     assert call("report", project, "--out", tmp_path, "--file", "none").exit_code == 2
     assert call("report", project, "--out", tmp_path, "--day", "soon").exit_code == 2
     assert call("report", project, "--out", tmp_path / "zip", "--file", "report.pdf", "--together").exit_code == 0
     assert (tmp_path / "zip" / "one_pipe.zip").exists()
+
+
+def test_a_report_is_issued_and_changes_are_told_since(tmp_path):
+    project = tmp_path / "p.madidus.json"
+
+    def saved(length):
+        own = pipe_project(length)
+        parts = [part for part in own.layouts[0].parts if part.on and part.kind != "changes"]
+        layout = own.layouts[0].model_copy(update={"parts": [*parts, Changes()]})
+        document = own.model_copy(update={"layouts": [layout]}).model_dump(mode="json")
+        project.write_text(json.dumps(document), encoding="utf-8")
+
+    def report(*more):
+        return call("report", project, "--out", tmp_path, "--day", "2026-03-14", *more)
+
+    def text(name):
+        return " ".join(" ".join(page.extract_text() for page in pypdf.PdfReader(tmp_path / name).pages).split())
+
+    saved(100.0)
+    assert report("--number", "P 1").exit_code == 0
+    issued = tmp_path / "one_pipe_p_1.issue.json"
+    pdf = (tmp_path / "one_pipe_p_1.report.pdf").read_bytes()
+    assert "P 1" in text("one_pipe_p_1.report.pdf")
+    assert json.loads(issued.read_text())["sha256"] == hashlib.sha256(pdf).hexdigest()
+    saved(99.0)
+    again = report("--number", "P 1")
+    assert again.exit_code == 2
+    assert "already given" in again.output
+    assert (tmp_path / "one_pipe_p_1.report.pdf").read_bytes() == pdf
+    assert report("--number", "P 2", "--since", issued).exit_code == 0
+    assert "Since issue P 1 of 2026-03-14" in text("one_pipe_p_2.report.pdf")
+    assert re.search("pipe P1 length 100 99", text("one_pipe_p_2.report.pdf"))
+    issued.write_text(issued.read_text().replace("100.0", "98.0"), encoding="utf-8")
+    assert "fingerprint differs" in report("--since", issued).output
+    assert "issue p.madidus.json" in report("--since", project).output
+    assert report("--since", tmp_path / "none").exit_code == 2
+    for refused in (["--together"], ["--file", "workbook.xlsx"]):
+        assert "report of its own" in report("--number", "P 3", *refused).output
+    assert not list(tmp_path.glob("*p_3*"))

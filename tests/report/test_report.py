@@ -7,6 +7,7 @@ import pypdf
 import pytest
 
 from madidus.core.model.project import fingerprint
+from madidus.core.model.rain import Rain
 from madidus.core.model.report import (
     Changes,
     Cover,
@@ -24,6 +25,7 @@ from madidus.core.model.saved import Graph, Selection
 from madidus.report.document import Known, report_pdf
 from madidus.report.reported import Before
 from madidus.report.verify import verified
+from madidus.report.words import rain_in_words
 from tests.core.searched import HEAD, ORIFICE, TANK, tank_project
 
 from .made import pipe_project, reported, tank_run
@@ -240,3 +242,27 @@ def test_a_storm_in_doubt_is_marked_wherever_it_governs():
     assert f"{label.duration:g} min, winter (to be" in said
     assert "beyond a limit" in said
     assert "continuity error, of the water handled" in said
+
+
+def test_where_rain_and_patterns_come_from_is_told_or_said_to_be_missing():
+    project = tank_run().project
+    pattern = {"duration": 30, "name": "1", "increments": [0.4, 0.6]}
+    given = {"name": "August", "interval": 5, "depths": [1, 2], "source": "gauge at the yard"}
+    rain = {
+        **project.rain.model_dump(mode="json"),
+        "further": [{"name": "later", "durations": [30], "patterns": [pattern], "pattern_source": "shares of 2040"}],
+        "given": [given],
+    }
+    rain["ensemble"] |= {"patterns": [pattern], "pattern_source": "shares of the region"}
+    rain["rainfall"] |= {"source": "gauge of the town"}
+
+    def told(rain):
+        return " ".join(rain_in_words(project.model_copy(update={"rain": Rain.model_validate(rain)})))
+
+    sources = "(gauge of the town)", "patterns: shares of the region.", "patterns of shares of 2040", "August (gauge at"
+    for wanted in sources:
+        assert wanted in told(rain), wanted
+    rain["ensemble"]["pattern_source"] = rain["further"][0]["pattern_source"] = given["source"] = ""
+    missing = told(rain)
+    assert missing.count("source not stated") == 3
+    assert not any(wanted in missing for wanted in sources[1:])

@@ -28,7 +28,7 @@ def test_a_season_takes_another_shape_with_its_own_numbers(rain: Page):
     patched(rain, lambda: field.press("Enter"))
     summer = next(s for s in rain_of(rain)["ensemble"]["seasons"] if s["name"] == "summer")
     assert summer["shape"] == {"kind": "chicago", "peak": pytest.approx(0.3)}
-    undone(rain, 2)
+    undone(rain, 3)
     assert rain_of(rain) == before
 
 
@@ -89,6 +89,11 @@ def test_patterns_come_from_a_file_and_bad_rows_are_named(rain: Page):
     patched(rain, lambda: take.set_input_files([{"name": "p.csv", "mimeType": "text/csv", "buffer": rows}]))
     expect(rain.get_by_test_id("patterns")).to_contain_text("2 for 1 durations")
     expect(rain.get_by_test_id("ensemble")).to_contain_text("60 storms")
+    source = rain.get_by_test_id("pattern-source")
+    expect(source).to_have_value("p.csv")
+    source.fill("Shares of the region, 2024")
+    patched(rain, lambda: source.press("Enter"))
+    assert rain_of(rain)["ensemble"]["pattern_source"] == "Shares of the region, 2024"
     patched(rain, lambda: rain.get_by_test_id("labels").select_option("aep"))
     expect(rain.locator("svg [role=gridcell]").first).to_have_attribute("aria-label", re.compile("AEP"))
     undone(rain, 2)

@@ -1,6 +1,7 @@
 """Reports over the API: made page by page, stopped, taken, issued, held against the project."""
 
 import copy
+import hashlib
 import io
 import json
 import time
@@ -12,6 +13,7 @@ import pypdfium2
 from PIL import Image
 from sqlalchemy import text
 
+from madidus.report.issued import read_issue
 from tests.web.hands import of, settled
 from tests.web.test_api import edit
 
@@ -123,7 +125,10 @@ def test_an_issued_report_stays_whatever_changes(client, project):
     changes = client.get(f"{of(later)}/issues/P1/changes").json()
     assert ["orifice P1 orifice", "section.diameter", "0.08", "0.15"] in changes["elements"]
     assert any("Outflow" in verdict["rule"] for verdict in changes["verdicts"])
-    assert client.get(f"{base}/issues/P1/project").json() == project["document"]
+    issue = read_issue(client.get(f"{base}/issues/P1/issue.json").content, "P1")
+    assert issue.document == project["document"]
+    assert issue.sha256 == hashlib.sha256(first).hexdigest()
+    assert issue.storms
     k = next(k for k, part in enumerate(later["document"]["layouts"][0]["parts"]) if part["kind"] == "changes")
     listed = changed(client, later, {"op": "replace", "path": f"/layouts/0/parts/{k}/on", "value": True})
     text = " ".join(p.extract_text() for p in pypdf.PdfReader(io.BytesIO(

@@ -14,6 +14,7 @@ const BLOCK: StormBlock = {
     { duration: 60, name: "2", increments: [1] },
     { duration: 720, name: "1", increments: [1] },
   ],
+  pattern_source: "",
 };
 
 describe("blocks of storms", () => {

@@ -19,7 +19,8 @@ from ..core.model.report import ReportLayout
 from ..core.series import Quantity, StormSeries
 from ..report.document import report_pdf
 from ..report.handed import FILES, everything, plain_name
-from ..report.reported import Reported
+from ..report.issued import IssueFile, issued_of, read_issue
+from ..report.reported import Before, Reported
 from ..report.verify import verified
 from .files import COULD_NOT, InView, ProjectFile, read, told
 
@@ -37,7 +38,12 @@ def report(
     threads: Annotated[int, typer.Option(help="0: one for each core", min=0)] = 0,
     option: InView = "",
     day: Annotated[str, typer.Option(help="YYYY-MM-DD that is printed; else today")] = "",
-    number: Annotated[str, typer.Option(help="of the issue, printed on every page")] = "",
+    number: Annotated[
+        str, typer.Option(help="issue the report under it: printed on every page, and what was issued kept beside it")
+    ] = "",
+    since: Annotated[
+        Path | None, typer.Option(help="an *.issue.json: changes since that issue are told in the report")
+    ] = None,
 ) -> None:
     """Run every storm and write the report, or other files, without a browser."""
     names = file or ["report.pdf"]
@@ -47,10 +53,17 @@ def report(
             raise ModelError(
                 f"file {unknown[0]}", "--file", "is none that is written", f"name one of: {', '.join(FILES)}"
             )
+        if number and (together or "report.pdf" not in names):
+            raise ModelError("report", "--number", "an issue is a report of its own", "leave --together and --file out")
+        before = _issue(since).before() if since else None
         project = read(project_file, option)
-        of = _ran(project, _layout(project, layout), _day(day), project_file.parent, threads or os.cpu_count() or 1)
+        own = _layout(project, layout)
+        of = _ran(project, own, _day(day), project_file.parent, threads or os.cpu_count() or 1, before)
         out.mkdir(parents=True, exist_ok=True)
-        base = plain_name(project.name, of.missing)
+        base = plain_name(f"{project.name} {number}".strip(), of.missing)
+        kept = out / f"{base}.issue.json"
+        if number and kept.exists():
+            raise ModelError(f"issue {number}", "--number", "is already given", "an issued report stays; give the next")
         with Progress(console=Console(stderr=True), transient=True) as progress:
             task = progress.add_task("writing", total=1.0)
 
@@ -62,6 +75,8 @@ def report(
             for name in () if together else names:
                 made = report_pdf(of, step, number).content if name == "report.pdf" else FILES[name].made(project, of)
                 (out / f"{base}.{name}").write_bytes(made)
+                if number and name == "report.pdf":
+                    kept.write_text(issued_of(of, number, made).model_dump_json(indent=1), encoding="utf-8")
     if of.missing:
         Console(stderr=True).print(of.banner, style="red", markup=False)
         raise typer.Exit(COULD_NOT)
@@ -103,7 +118,16 @@ def _day(text: str) -> date:
         raise ModelError("report", "--day", f"{text} is no day", "write it as 2026-11-28") from error
 
 
-def _ran(project: Project, layout: ReportLayout, day: date, folder: Path, threads: int) -> Reported:
+def _issue(file: Path) -> IssueFile:
+    try:
+        return read_issue(file.read_bytes(), file.name)
+    except OSError as error:
+        raise ModelError("file", file.name, f"cannot be read ({error.strerror})", "check the path") from error
+
+
+def _ran(
+    project: Project, layout: ReportLayout, day: date, folder: Path, threads: int, before: Before | None
+) -> Reported:
     """The project with all its storms run. folder : where files lie that the document names by their digest."""
     plan = make_plan(project)
     figures: dict[str, Figures] = {}
@@ -128,7 +152,7 @@ def _ran(project: Project, layout: ReportLayout, day: date, folder: Path, thread
 
     return Reported(
         project, fingerprint(project.model_dump(mode="json")), plan, figures, plan.verdicts(figures, failed),
-        tuple(failed), day, _Series(plan).trace, beside, None, layout,
+        tuple(failed), day, _Series(plan).trace, beside, before, layout,
     )  # fmt: skip
 
 

@@ -58,14 +58,22 @@ def rain_in_words(project: Project) -> list[str]:
     rain = project.rain
     source = getattr(rain.rainfall, "source", "")
     said = [f"Rainfall of {rain.place or 'the project'}" + (f" ({source})" if source else "") + "."]
+    if rain.ensemble.patterns:
+        said.append(f"Temporal patterns: {rain.ensemble.pattern_source or 'source not stated'}.")
     if rain.areal is not None:
         how = f"a formula of the area, {rain.areal.form}" if isinstance(rain.areal, ArealFormula) else "typed factors"
         said.append(f"Point depths are first reduced over the area ({how}), then raised by the climate allowance.")
     for block in rain.further:
         of = getattr(block.rainfall, "source", "") or "its own rainfall"
-        said.append(f"Further storms “{block.name}”" + (f" of {of}." if block.rainfall else " of the same rainfall."))
+        patterns = f", patterns of {block.pattern_source or 'a source not stated'}" if block.patterns else ""
+        said.append(
+            f"Further storms “{block.name}”"
+            + (f" of {of}" if block.rainfall else " of the same rainfall")
+            + f"{patterns}."
+        )
     if rain.given:
-        said.append(f"Given storms, run as they fell: {', '.join(storm.name for storm in rain.given)}.")
+        told = ", ".join(f"{one.name} ({one.source or 'source not stated'})" for one in rain.given)
+        said.append(f"Given storms, run as they fell: {told}.")
     if rain.excluded:
         said.append(f"Storms left out: {', '.join(rain.excluded)}.")
     return said

@@ -1,7 +1,7 @@
 """Reports that are issued: frozen under a number, brought out again, held against the project as it is now."""
 
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import Request, Response
 from fastapi.concurrency import run_in_threadpool
@@ -10,12 +10,13 @@ from pydantic import BaseModel, Field
 from ..core.model.project import parse_project
 from ..report.document import report_pdf
 from ..report.handed import plain_name
+from ..report.issued import IssueNumber, issued_of
 from ..report.parts.changes import changed_elements, verdicts_told
 from ..report.verify import Verified, verified
 from .asked import Current, Seen, option_router, project_router
 from .deliver import download
 from .files import limited
-from .reported import Issued, before_of, reported
+from .reported import Issued, before_of, issue_file, reported
 
 __all__ = ["router", "whole_project"]
 
@@ -25,7 +26,7 @@ router, whole_project = option_router(), project_router()
 class IssueIn(BaseModel):
     """number : under which it is issued; layout : by name, null is the first."""
 
-    number: Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[\w .\-/]+$")]
+    number: IssueNumber
     layout: Annotated[str, Field(max_length=120)] | None = None
     incomplete: bool = False
 
@@ -77,12 +78,12 @@ def issue(seen: Seen, issues: Issued, given: IssueIn) -> str:
     """Issue a report: revision, option, results and layout stay with it; its SHA-256."""
     of = reported(seen, given.incomplete, given.layout, before=issues.last(seen.revision.project_id))
     made = report_pdf(of, number=given.number)
-    digests = {key: of.plan.digests[key] for key in of.figures}
-    row = issues.add(
-        seen.revision, seen.option, given.number, of.layout.model_dump(mode="json"), digests, verdicts_told(of),
-        of.missing, made.content,
+    issue = issued_of(of, given.number, made.content)
+    issues.add(
+        seen.revision, seen.option, given.number, issue.layout.model_dump(mode="json"), issue.storms, issue.verdicts,
+        issue.missing, made.content,
     )  # fmt: skip
-    return row.sha256
+    return issue.sha256
 
 
 @whole_project.get("/issues/{number}/report.pdf", response_class=Response)
@@ -93,10 +94,13 @@ def again(revision: Current, issues: Issued, number: str) -> Response:
     return download(row.content, "application/pdf", f"{name}.report.pdf")
 
 
-@whole_project.get("/issues/{number}/project")
-def inputs(revision: Current, issues: Issued, number: str) -> dict[str, Any]:
-    """The project as it was when a report was issued."""
-    return issues.get(revision.project_id, number).document
+@whole_project.get("/issues/{number}/issue.json", response_class=Response)
+def kept(revision: Current, issues: Issued, number: str) -> Response:
+    """What stays of an issued report: inputs, option, layout, digests, verdicts. Changes can be told against it."""
+    row = issues.get(revision.project_id, number)
+    name = plain_name(f"{row.document['name']} {row.number}", row.missing)
+    content = issue_file(row).model_dump_json(indent=1).encode()
+    return download(content, "application/json", f"{name}.issue.json")
 
 
 @router.get("/issues/{number}/changes")

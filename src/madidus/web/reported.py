@@ -8,16 +8,17 @@ import numpy as np
 from fastapi import Depends, Query, Request
 
 from ..core.errors import ModelError
-from ..core.model.project import Project, canonical_json, parse_project
+from ..core.model.project import Project, canonical_json
 from ..core.model.report import ReportLayout
 from ..core.series import Quantity
+from ..report.issued import IssueFile
 from ..report.reported import Before, Reported, Trace
 from ..store.issues import IssueRow, Issues
 from ..store.project_store import Missing
 from .asked import Shown
 from .problems import Incomplete
 
-__all__ = ["Issued", "Wanted", "Whole", "basis_of", "before_of", "reported"]
+__all__ = ["Issued", "Wanted", "Whole", "basis_of", "before_of", "issue_file", "reported"]
 
 Wanted = Annotated[str | None, Query(max_length=120, description="name of a kept selection of elements")]
 Whole = Annotated[bool, Query(alias="incomplete", description="although storms are not in; every page says so")]
@@ -49,10 +50,16 @@ def _layout_of(project: Project, name: str | None) -> ReportLayout:
 
 def before_of(row: IssueRow | None) -> Before | None:
     """What was issued, to tell changes by."""
-    if row is None:
-        return None
-    project = parse_project(row.document).seen(row.option)
-    return Before(row.number, f"{row.made:%Y-%m-%d}", project, row.verdicts)
+    return None if row is None else issue_file(row).before()
+
+
+def issue_file(row: IssueRow) -> IssueFile:
+    """What stays of an issued report, as a file."""
+    return IssueFile(
+        number=row.number, day=row.made.date(), option=row.option, fingerprint=row.fingerprint,
+        layout=ReportLayout.model_validate(row.layout), document=row.document, storms=row.storms,
+        verdicts=row.verdicts, missing=row.missing, sha256=row.sha256,
+    )  # fmt: skip
 
 
 def reported(

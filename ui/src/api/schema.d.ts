@@ -1761,7 +1761,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/issues/{number}/project": {
+    "/api/projects/{project_id}/issues/{number}/issue.json": {
         parameters: {
             query?: never;
             header?: never;
@@ -1769,10 +1769,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Inputs
-         * @description The project as it was when a report was issued.
+         * Kept
+         * @description What stays of an issued report: inputs, option, layout, digests, verdicts. Changes can be told against it.
          */
-        get: operations["inputs_api_projects__project_id__issues__number__project_get"];
+        get: operations["kept_api_projects__project_id__issues__number__issue_json_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3850,6 +3850,12 @@ export interface components {
             /** Patterns */
             patterns: components["schemas"]["TemporalPattern"][];
             /**
+             * Pattern Source
+             * @description where the patterns come from
+             * @default
+             */
+            pattern_source: string;
+            /**
              * Labels
              * @description return periods as years, or as AEP
              * @default years
@@ -4482,6 +4488,12 @@ export interface components {
             seasons: components["schemas"]["Season"][];
             /** Patterns */
             patterns: components["schemas"]["TemporalPattern"][];
+            /**
+             * Pattern Source
+             * @description where the patterns come from
+             * @default
+             */
+            pattern_source: string;
             /** Name */
             name: string;
             /**
@@ -13469,7 +13481,7 @@ export interface operations {
             };
         };
     };
-    inputs_api_projects__project_id__issues__number__project_get: {
+    kept_api_projects__project_id__issues__number__issue_json_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -13486,11 +13498,7 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
-                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

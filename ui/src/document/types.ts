@@ -77,7 +77,10 @@ export type Timing = NonNullable<Catchment["timing"]>;
 export type Season = Rain["ensemble"]["seasons"][number];
 export type Shape = Season["shape"];
 /** Storms of one rainfall: durations in min, return periods in years. */
-export type StormBlock = Pick<Rain["ensemble"], "durations" | "probabilities" | "seasons" | "patterns">;
+export type StormBlock = Pick<
+  Rain["ensemble"],
+  "durations" | "probabilities" | "seasons" | "patterns" | "pattern_source"
+>;
 export type GivenStorm = Rain["given"][number];
 export type Areal = NonNullable<Rain["areal"]>;
 

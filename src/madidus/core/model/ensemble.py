@@ -61,6 +61,7 @@ class StormBlock(DocumentModel):
     probabilities: list[Probability] = Field(default_factory=list, max_length=30)
     seasons: list[Season] = Field(default_factory=list, max_length=3)
     patterns: list[TemporalPattern] = Field(default_factory=list, max_length=1000)
+    pattern_source: str = Field("", max_length=500, description="where the patterns come from")
 
     @model_validator(mode="after")
     def _patterns_differ(self) -> Self:

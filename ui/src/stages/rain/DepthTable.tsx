@@ -5,6 +5,7 @@ import { numberIn } from "../../document/typed";
 import type { Rainfall } from "../../document/types";
 import { unitOf } from "../../document/units";
 import { NumberField } from "../../primitives/NumberField";
+import { Source } from "./Source";
 
 type Table = Extract<Rainfall, { kind: "table" }>;
 
@@ -65,9 +66,12 @@ export function DepthTable({ table, path }: { table: Table; path: string }) {
           ))}
         </tbody>
       </table>
+      <div className="max-w-[520px]">
+        <Source value={table.source} path={`${path}/source`} />
+      </div>
       <p className="pt-1 text-[11px] text-ink3">
-        {unitOf("rain")}; dot: used by a storm. Source: {table.source || "not stated"}. Between rows: linear in log
-        depth over log duration and log return period. A block from a spreadsheet may be pasted into any cell.
+        {unitOf("rain")}; dot: used by a storm. Between rows: linear in log depth over log duration and log return
+        period. A block from a spreadsheet may be pasted into any cell.
       </p>
     </>
   );

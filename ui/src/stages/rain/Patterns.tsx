@@ -3,6 +3,7 @@ import { Problem } from "../../api/client";
 import type { BlockAt } from "../../document/blocks";
 import { useProject } from "../../document/store";
 import { Choice } from "../../primitives/Choice";
+import { Source } from "./Source";
 
 /** Temporal patterns from a file, one of several for each duration; and how probability is told. */
 export function Patterns({ at }: { at: BlockAt }) {
@@ -11,7 +12,11 @@ export function Patterns({ at }: { at: BlockAt }) {
   if (!project) return null;
   const { patterns, durations } = at.block;
   const bare = durations.filter((d) => !patterns.some((p) => p.duration === d));
-  const set = (field: string, value: unknown) => edit([{ op: "add", path: `${at.path}/${field}`, value }]);
+  const set = (values: unknown[], source: string) =>
+    edit([
+      { op: "add", path: `${at.path}/patterns`, value: values },
+      { op: "add", path: `${at.path}/pattern_source`, value: source },
+    ]);
   const take = async (file: File | undefined) => {
     if (!file) return;
     setWrong(null);
@@ -19,7 +24,7 @@ export function Patterns({ at }: { at: BlockAt }) {
       const response = await fetch("/api/rain/patterns", { method: "POST", body: file });
       const body = await response.json();
       if (!response.ok) throw new Problem(response.status, body.title, body.detail);
-      await set("patterns", body);
+      await set(body, file.name);
     } catch (error) {
       setWrong(error instanceof Error ? error.message : String(error));
     }
@@ -29,7 +34,7 @@ export function Patterns({ at }: { at: BlockAt }) {
       <h3 className="mt-2 flex items-baseline justify-between text-[11px] text-ink3">
         temporal patterns
         {patterns.length > 0 && (
-          <button type="button" className="textlink" onClick={() => set("patterns", [])}>
+          <button type="button" className="textlink" onClick={() => set([], "")}>
             take them out
           </button>
         )}
@@ -51,6 +56,9 @@ export function Patterns({ at }: { at: BlockAt }) {
           />
         </label>
       </p>
+      {patterns.length > 0 && (
+        <Source value={at.block.pattern_source} path={`${at.path}/pattern_source`} testId="pattern-source" />
+      )}
       {patterns.length > 0 && bare.length > 0 && (
         <p className="text-[11px] text-ochre-ink">no patterns for {bare.join(", ")} min</p>
       )}

@@ -81,6 +81,7 @@ function Blocks({ blocks, at, show }: { blocks: BlockAt[]; at: BlockAt; show: (i
           probabilities: [],
           seasons: project.rain.ensemble.seasons,
           patterns: [],
+          pattern_source: "",
         },
       },
     ]).then(() => show(blocks.length));

@@ -8,6 +8,7 @@ import { unitOf } from "../../document/units";
 import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
 import { SmallTable } from "./SmallTable";
+import { Source } from "./Source";
 
 type Formula = Extract<Rainfall, { kind: "formula" }>;
 type Ratio = Extract<Rainfall, { kind: "ratio" }>;
@@ -22,8 +23,9 @@ export function FormulaForm({ formula, path }: { formula: Formula; path: string 
     <div className="max-w-[520px]" data-testid="formula">
       <p className="pb-2">
         Mean intensity i = a / (t + b)<sup>c</sup> in {unitOf("rate")}, t in minutes; a is in {unitOf("formula")} · min
-        <sup>c</sup>, b in minutes. Source: {formula.source || "not stated"}.
+        <sup>c</sup>, b in minutes.
       </p>
+      <Source value={formula.source} path={`${path}/source`} />
       <Rows
         title="Formula by return period"
         columns={[
@@ -84,8 +86,8 @@ export function RatioForm({ ratio, path }: { ratio: Ratio; path: string }) {
           )
         }
       />
+      <Source value={ratio.source} path={`${path}/source`} />
       <p className="flex gap-4 pt-1 text-[11px]">
-        <span className="text-ink2">Source: {ratio.source || "not stated"}.</span>
         {tables?.map((table) => (
           <button
             key={table.name}

@@ -160,6 +160,15 @@ export function Issued({ layout }: { layout: string }) {
               >
                 take
               </a>
+              <a
+                className="textlink"
+                href={`/api/projects/${id}/issues/${encodeURIComponent(one.number)}/issue.json`}
+                download
+                title="inputs, layout, digests and verdicts of this issue; madidus report --since tells changes by it"
+                data-testid={`record-${one.number}`}
+              >
+                record
+              </a>
             </span>
             <span className="block text-ink3">
               {one.made.slice(0, 10)}, {one.option_name}, {one.layout}
