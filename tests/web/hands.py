@@ -22,6 +22,17 @@ def settled(client, project: dict) -> dict:
     raise AssertionError("the run does not end")
 
 
+def looked_at(client, project: dict) -> dict:
+    """The answer once what the grid is worth is known as well: from then on nothing of it changes."""
+    settled(client, project)
+    for _ in range(600):
+        answer = client.get(f"{of(project)}/answer").json()
+        if answer["worth"]["looking"] == "":
+            return answer
+        time.sleep(0.1)
+    raise AssertionError("the grid is looked at for ever")
+
+
 def report_words(client, project: dict, **asked: str) -> str:
     """What the report of the option in view says, page after page."""
     answer = client.get(f"{of(project)}/files/report.pdf", params=asked)

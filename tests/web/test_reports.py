@@ -14,7 +14,7 @@ from PIL import Image
 from sqlalchemy import text
 
 from madidus.report.issued import read_issue
-from tests.web.hands import of, settled
+from tests.web.hands import looked_at, of, settled
 from tests.web.test_api import edit
 
 
@@ -39,7 +39,7 @@ def changed(client, project, *changes):
 
 
 def test_pages_are_those_of_the_file_and_parts_say_where_they_stand(client, project):
-    settled(client, project)
+    looked_at(client, project)
     report = made(client, project)
     assert report["state"] == "done"
     content = client.get(f"{of(project)}/files/report.pdf").content

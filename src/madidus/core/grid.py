@@ -28,7 +28,7 @@ __all__ = [
 ]
 
 CHECKED, REFINED = 2, 4
-"""Catalogue into which each cell is cut where a run is checked, and where a close verdict is refined."""
+"""Parts into which each cell is cut where a run is checked, and where a close verdict is refined."""
 _TWO_GRIDS, _THREE_GRIDS = 3.0, 1.25
 _STEPS = 1e-3  # of a rule's scale, that the steps in time may have wrong besides
 

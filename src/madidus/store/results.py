@@ -1,12 +1,12 @@
 """Runs and the figures of storms."""
 
-import io
 from collections.abc import Iterable
 from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import UUID
 
-import numpy as np
+import pyarrow as pa
+import pyarrow.ipc
 from sqlalchemy import Engine, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
@@ -21,14 +21,25 @@ _ARRAYS = [name for name in Figures.__dataclass_fields__ if name not in ("key", 
 
 
 def _pack(figures: Figures) -> bytes:
-    buffer = io.BytesIO()
-    np.savez(buffer, **{name: getattr(figures, name) for name in _ARRAYS})
-    return buffer.getvalue()
+    """An Arrow stream of one row, in which each array of the figures is a list."""
+    lists = []
+    for name in _ARRAYS:
+        values = pa.array(getattr(figures, name).ravel())
+        lists.append(pa.ListArray.from_arrays(pa.array([0, len(values)], pa.int32()), values))
+    row = pa.record_batch(lists, names=_ARRAYS)
+    stream = pa.BufferOutputStream()
+    with pa.ipc.new_stream(stream, row.schema) as writer:
+        writer.write_batch(row)
+    content: bytes = stream.getvalue().to_pybytes()
+    return content
 
 
 def _unpack(key: str, row: StormRow) -> Figures:
-    with np.load(io.BytesIO(row.figures), allow_pickle=False) as arrays:
-        return Figures(key, **{name: arrays[name] for name in _ARRAYS}, summary=row.summary)
+    lists = pa.ipc.open_stream(row.figures).read_next_batch()
+    arrays = {name: lists.column(name).values.to_numpy() for name in _ARRAYS}
+    elements = arrays["level"].size + arrays["passed"].size
+    arrays["passed_at"] = arrays["passed_at"].reshape(arrays["marks"].size, elements)
+    return Figures(key, **arrays, summary=row.summary)
 
 
 class Results:

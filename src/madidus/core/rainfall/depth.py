@@ -1,5 +1,6 @@
 """Depth of rain for a duration and a return period."""
 
+import math
 from collections.abc import Callable
 
 import numpy as np
@@ -28,7 +29,7 @@ def depth(rainfall: Rainfall, duration: float, return_period: float) -> float:
         return _by_ratio(rainfall, duration, return_period)
     if isinstance(rainfall, IntensityFormula):
         for row in rainfall.rows:
-            if np.isclose(row.return_period, return_period):
+            if math.isclose(row.return_period, return_period, rel_tol=1e-5):
                 return float(row.a / (duration + row.b) ** row.c * duration / 60.0)
         known = ", ".join(f"{row.return_period:g}" for row in rainfall.rows)
         raise ModelError(
@@ -95,7 +96,7 @@ def _by_ratio(rain: RatioDepths, duration: float, return_period: float) -> float
             "leave this duration out of the ensemble",
         )  # fmt: skip
     five = _five(rain, hours)
-    if np.isclose(return_period, 5.0):
+    if math.isclose(return_period, 5.0, rel_tol=1e-5):
         return float(five)
     periods = np.array(rain.return_periods)
     if not periods[0] * (1 - 1e-9) <= return_period <= periods[-1] * (1 + 1e-9):

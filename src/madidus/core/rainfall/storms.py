@@ -4,6 +4,7 @@ import re
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -44,7 +45,7 @@ class Storm:
     case: str = ""  # what is out of service in it, in words
     case_key: str = ""
 
-    @property
+    @cached_property
     def key(self) -> str:
         """A stable name for addresses and records: '100+40-360-winter', '100-60-all_year@hill', 'given-may_flood'."""
         return f"{self._plain_key}~{self.case_key}" if self.case_key else self._plain_key

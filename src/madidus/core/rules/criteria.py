@@ -1,9 +1,9 @@
 """The criteria of a project: each rule at each return period that it names, with the limit that is in use there."""
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-
-import numpy as np
+from functools import partial
 
 from ..errors import ModelError
 from ..model.brief import HalfDrain, Limit, OfStorms, Outflow, OverPatterns, Rule, VolumeOut
@@ -12,6 +12,8 @@ from ..permit import permitted
 from ..rainfall.storms import Storm, probability_label
 
 __all__ = ["Criterion", "Demand", "criteria", "demand", "plain"]
+
+_close = partial(math.isclose, rel_tol=1e-5, abs_tol=1e-8)
 
 
 @dataclass(frozen=True)
@@ -57,8 +59,8 @@ class Criterion:
         at = self.limit
         if at is None or storm.return_period is None:
             return False
-        alike = np.isclose(storm.return_period, at.return_period) and np.isclose(storm.allowance, at.allowance)
-        return bool(alike and (at.duration is None or np.isclose(storm.duration, at.duration)))
+        alike = _close(storm.return_period, at.return_period) and _close(storm.allowance, at.allowance)
+        return alike and (at.duration is None or _close(storm.duration, at.duration))
 
     def storms_label(self, as_aep: bool = False) -> str:
         """Which storms are judged: '100 yr +40 %, 360 min'."""

@@ -33,8 +33,11 @@ class ElementMargin:
 
 def _worst(spare: np.ndarray) -> int:
     """Place of the least; what is not known (nan) hides no limit that is broken, and counts before what is met."""
+    k = int(spare.argmin())
+    if spare[k] == spare[k]:  # nan would have come first
+        return k
     known = np.where(np.isnan(spare), np.inf, spare)
-    k = int(np.argmin(known))
+    k = int(known.argmin())
     return k if known[k] < -NOISE or not np.isnan(spare).any() else int(np.argmax(np.isnan(spare)))
 
 
