@@ -32,6 +32,23 @@ need_packages() {
         fail "apt-get could not install ${missing[*]}: $(tail -3 "$log")"
 }
 
+interface() {
+    local wanted
+    wanted="$(digest_of "$root/ui/package-lock.json")"
+    if ! stamp_is "$root/ui/node_modules/.stamp" "$wanted"; then
+        say "Setting up the interface"
+        (cd "$root/ui" && npm ci --silent --no-audit --no-fund) || fail "npm ci failed"
+        echo "$wanted" >"$root/ui/node_modules/.stamp"
+    fi
+    wanted="$(cd "$root/ui" && find src index.html vite.config.ts package-lock.json -type f -print0 | sort -z |
+        xargs -0 cat | sha256sum | cut -c1-16)"
+    if ! stamp_is "$root/ui/dist/.stamp" "$wanted"; then
+        say "Building the interface"
+        (cd "$root/ui" && npx vite build --logLevel warn) || fail "the interface could not be built"
+        echo "$wanted" >"$root/ui/dist/.stamp"
+    fi
+}
+
 setup() {
     local kind="$1"
     local packages=(postgresql fonts-dejavu-core)
@@ -57,21 +74,10 @@ setup() {
         echo "$wanted" >"$venv/.stamp-$kind"
     fi
 
-    wanted="$(digest_of "$root/ui/package-lock.json")"
-    if ! stamp_is "$root/ui/node_modules/.stamp" "$wanted"; then
-        say "Setting up the interface"
-        (cd "$root/ui" && npm ci --silent --no-audit --no-fund) || fail "npm ci failed"
-        echo "$wanted" >"$root/ui/node_modules/.stamp"
-    fi
-    wanted="$(cd "$root/ui" && find src index.html vite.config.ts package-lock.json -type f -print0 | sort -z |
-        xargs -0 cat | sha256sum | cut -c1-16)"
-    if ! stamp_is "$root/ui/dist/.stamp" "$wanted"; then
-        say "Building the interface"
-        (cd "$root/ui" && npx vite build --logLevel warn) || fail "the interface could not be built"
-        echo "$wanted" >"$root/ui/dist/.stamp"
-    fi
-
+    # beside each other: the interface by npm, the solver by Python
+    interface & local building=$!
     # compiled code is kept by its sources: a changed source never meets an old kernel
     "$venv/bin/python" -c 'import sys; from madidus.kernels import ready; ready(lambda what: print(what, file=sys.stderr))' ||
         fail "the solver could not be compiled"
+    wait "$building" || exit 1
 }
