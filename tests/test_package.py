@@ -116,7 +116,7 @@ def test_it_serves_its_interface_and_finds_its_demos(program, elsewhere, open_fo
         command, cwd=open_folder, env=elsewhere, stdout=subprocess.PIPE, stderr=subprocess.PIPE
     ) as server:
         try:
-            deadline = time.monotonic() + 60
+            deadline = time.monotonic() + 180
             while True:
                 assert server.poll() is None, server.stderr.read().decode()
                 try:

@@ -135,7 +135,7 @@ def test_runs_of_the_server_go_to_the_cluster_and_are_cancelled_there(
     revision = projects.create(parse_project(document))
     runs = Runs(projects, Results(engine), cache, cluster)
     answer = runs.run(revision, document["in_view"])
-    deadline = time.monotonic() + 90
+    deadline = time.monotonic() + 180
     while answer.busy:
         assert time.monotonic() < deadline
         time.sleep(0.02)

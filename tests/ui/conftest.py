@@ -16,7 +16,8 @@ ARGUMENTS = [
 ]  # fmt: skip
 
 # a busy machine is no fault: what is expected comes, or the test fails at the end of this
-expect.set_options(timeout=20_000)
+PATIENCE = 120_000  # ms
+expect.set_options(timeout=PATIENCE)
 
 
 @contextmanager
@@ -41,7 +42,7 @@ def page(browser, address):
     page.on("pageerror", lambda error: errors.append(str(error)))
     foreign: list[str] = []
     page.on("request", lambda r: foreign.append(r.url) if not r.url.startswith((address, "data:", "blob:")) else None)
-    page.set_default_timeout(30_000)
+    page.set_default_timeout(PATIENCE)
     yield page
     page.close()
     assert errors == []
@@ -72,4 +73,4 @@ def demo(page: Page, demo_address, projects):
 
 
 def up_to_date(page: Page):
-    expect(page.get_by_test_id("up-to-date")).to_have_text("Up to date", timeout=60_000)
+    expect(page.get_by_test_id("up-to-date")).to_have_text("Up to date")

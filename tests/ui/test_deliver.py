@@ -18,7 +18,7 @@ def deliver(demo: Page):
 
 
 def printed(page: Page):
-    expect(page.get_by_test_id("report-state")).to_have_text("as printed", timeout=60_000)
+    expect(page.get_by_test_id("report-state")).to_have_text("as printed")
     expect(page.get_by_test_id("page-count")).to_have_text(re.compile(r"^\d+ pages$"))
 
 

@@ -292,7 +292,7 @@ def test_steady_flow_is_drawn_and_its_capacity_found(demo: Page):
     expect(demo.get_by_test_id("steady-water").first).to_be_visible()
     demo.get_by_test_id("find-capacity").click()
     table = demo.get_by_test_id("capacities")
-    expect(table.get_by_role("row")).to_have_count(4, timeout=60_000)
+    expect(table.get_by_role("row")).to_have_count(4)
     most = float(table.get_by_role("row").nth(1).get_by_role("cell").nth(1).inner_text())
     assert most > 5.0
     demo.get_by_test_id("tail-water").select_option("fixed")

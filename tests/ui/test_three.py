@@ -28,7 +28,7 @@ def scene(drawing_browser, address):
     page.get_by_test_id("card-Quillmere Boatyard").get_by_role("link", name="Quillmere Boatyard", exact=True).click()
     up_to_date(page)
     show_at(page, "nodes", "B1", "100%2B40-15-winter", "&t=780&view=3d")
-    expect(page.get_by_test_id("three-name-P1")).to_be_visible(timeout=20_000)
+    expect(page.get_by_test_id("three-name-P1")).to_be_visible()
     yield page
     page.close()
     assert errors == []

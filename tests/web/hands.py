@@ -14,7 +14,7 @@ def of(project: dict) -> str:
 
 def settled(client, project: dict) -> dict:
     """The answer to the option in view, once its run has ended."""
-    for _ in range(600):
+    for _ in range(1800):
         answer = client.get(f"{of(project)}/answer").json()
         if answer["state"] != "running":
             return answer
@@ -25,7 +25,7 @@ def settled(client, project: dict) -> dict:
 def looked_at(client, project: dict) -> dict:
     """The answer once what the grid is worth is known as well: from then on nothing of it changes."""
     settled(client, project)
-    for _ in range(600):
+    for _ in range(1800):
         answer = client.get(f"{of(project)}/answer").json()
         if answer["worth"]["looking"] == "":
             return answer

@@ -30,7 +30,7 @@ def test_options_are_compared_each_by_its_own_results(client, project):
     assert other["bill"]["excavation"] > here["bill"]["excavation"]
     at = f"/api/projects/{made['id']}/options/{second}"
     client.post(f"{at}/run")
-    for _ in range(600):
+    for _ in range(1800):
         answer = client.get(f"{at}/answer").json()
         if answer["state"] == "settled":
             break

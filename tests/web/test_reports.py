@@ -23,7 +23,7 @@ def made(client, project, **body):
     answer = client.post(f"{of(project)}/reports", json=body)
     assert answer.status_code == 202, answer.text
     report = answer.json()
-    for _ in range(600):
+    for _ in range(1800):
         if report["state"] != "running":
             return report
         time.sleep(0.05)
@@ -87,7 +87,7 @@ def test_a_report_that_is_no_longer_wanted_stops(client, demo_document):
     begun = client.post(f"{of(project)}/reports", json={}).json()
     stopped = client.delete(f"{of(project)}/reports/{begun['id']}")
     assert stopped.status_code == 200
-    for _ in range(200):
+    for _ in range(1800):
         told = client.get(f"{of(project)}/reports/{begun['id']}").json()
         if told["state"] != "running":
             break

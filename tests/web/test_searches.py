@@ -8,7 +8,7 @@ from tests.web.hands import of, settled
 
 def ended(client, project, search):
     """A search once it has ended."""
-    for _ in range(900):
+    for _ in range(1800):
         found = client.get(f"{of(project)}/searches/{search['id']}").json()
         if found["state"] != "running":
             return found
