@@ -103,8 +103,9 @@ class ConduitBase(Ended):
     def full_flow(self) -> float | None:
         """Uniform flow of the full section, m3/s: a channel to its banks."""
         shape = self.free()
-        flow = None if shape is None else self.uniform_flow(shape.height)
-        return None if flow is None else float(flow)
+        if shape is None or self.gradient <= 0.0:
+            return None
+        return self.count * shape.full_flow(self.roughness, self.gradient)
 
     def greatest_flow(self) -> float | None:
         """Greatest uniform flow, m3/s: of a round pipe, below its crown."""

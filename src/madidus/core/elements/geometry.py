@@ -74,6 +74,11 @@ class Geometry(NamedTuple):
         """Flow without pressure, m3/s: A R^(2/3) S^(1/2) / n (Manning); 0 where the conduit does not fall."""
         return np.asarray(self.area_at(y) * self.radius_at(y) ** (2 / 3) * max(gradient, 0.0) ** 0.5 / roughness)
 
+    def full_flow(self, roughness: float, gradient: float) -> float:
+        """Uniform flow of the full section, m3/s: `uniform_flow_at` its height."""
+        area = float(self.area[-1])
+        return area * (area / float(self.perimeter[-1])) ** (2 / 3) * max(gradient, 0.0) ** 0.5 / roughness
+
     def above(self, silt: float) -> "Geometry":
         """What is left over sediment of this depth, m, whose flat top is the new bed."""
         bed, wall, keep = self.width_at(silt), self.perimeter_at(silt), self.depth > silt
