@@ -1,5 +1,8 @@
 """Plans and sections on paper: measured on the printed page, and on the sheets that they are cut into."""
 
+import dataclasses
+import hashlib
+import io
 import itertools
 import re
 import subprocess
@@ -11,8 +14,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from madidus.core.model.report import Composed, LongSections, PlanDrawing, PlanSheets, SectionDrawing, SheetItem
-from madidus.core.model.saved import Extent
+from madidus.core.model.report import (
+    Composed,
+    KeptViews,
+    LongSections,
+    PlanDrawing,
+    PlanSheets,
+    SectionDrawing,
+    SheetItem,
+)
+from madidus.core.model.saved import Extent, SavedView
 from madidus.core.model.sizing import Crossing
 from madidus.report.document import report_pdf, sheet_pdf
 from madidus.report.drawing.canvas import Canvas, Labels
@@ -20,7 +31,7 @@ from madidus.report.drawing.graph import Axis, Line, graph_svg
 from madidus.report.drawing.plan import fitting_scale, view_of
 from madidus.report.drawing.section import course_between
 from madidus.report.parts.composed import sheet_drawn
-from madidus.report.parts.drawings import plan_drawn, section_drawn
+from madidus.report.parts.drawings import plan_drawn, section_drawn, views
 from tests.core.searched import tank_project
 
 from .made import pipe_project, reported, tank_run
@@ -214,3 +225,36 @@ def test_a_section_of_a_us_project_is_told_in_feet_and_inches():
     datum = next(text for text in said if text.startswith("datum"))
     assert datum.endswith(" ft")
     assert float(datum.split()[1]).is_integer()
+
+
+def in_depth(of, **fields):
+    """What the part of kept views says of one in 3D."""
+    stored = io.BytesIO()
+    Image.new("RGB", (300, 100), "teal").save(stored, "PNG")
+    digest = hashlib.sha256(stored.getvalue()).hexdigest()
+    drawn = {"file": digest, "inputs": of.fingerprint, "storm": "100 yr, 60 min", **fields.pop("picture", {})}
+    view = SavedView.model_validate({
+        "name": "south", "option": of.project.in_view, "stage": "network", "view": "3d", "moment": 4200.0,
+        "picture": drawn, **fields,
+    })  # fmt: skip
+    project = of.project.model_copy(update={"saved_views": [view]})
+    of = dataclasses.replace(of, project=project, file=lambda asked: stored.getvalue() if asked == digest else b"")
+    return views(of, KeptViews())
+
+
+def test_a_view_in_depth_is_printed_as_it_was_drawn_and_says_when_it_is_of_something_else():
+    of = tank_run()
+    heading, picture, said = in_depth(of)
+    assert heading.text == "south"
+    assert picture.wide / picture.high == pytest.approx(3.0)
+    assert "data:image/png" in picture.svg
+    assert said.text == "In 3D: 100 yr, 60 min, 1 h 10 min after it began."
+    _, earlier, *_ = in_depth(of, picture={"inputs": "0" * 64})
+    assert earlier.text.startswith("Of earlier inputs (000000000000)")
+    _, other, *_ = in_depth(of, option="00000000-0000-4000-8000-00000000ffff")
+    assert other.text.startswith("Of option that is gone, not of the one reported")
+    _, lost = in_depth(of, picture={"file": "f" * 64})
+    assert lost.text == "Its picture is not kept with the project."
+    assert in_depth(of, picture={"storm": ""})[-1].text == "In 3D: without water."
+    (none,) = in_depth(of, stage="rain")[:1]
+    assert none.text == "No view of plan or 3D is kept."

@@ -17,8 +17,8 @@ from ezdxf import recover
 from madidus.core.errors import ModelError
 from madidus.report.cad import results_dxf
 from madidus.report.handed import FILES, everything, plain_name
-from madidus.report.logo import check_logo
 from madidus.report.maps import features_of, results_geojson, results_geopackage, results_kml, results_style
+from madidus.report.raster import check_picture
 from madidus.report.results import _spread_of
 from madidus.report.workbook import workbook
 from tests.core.searched import ORIFICE, TANK, tank_project
@@ -182,10 +182,10 @@ def test_what_is_not_whole_is_marked_in_every_file_of_results():
 
 def test_a_logo_that_is_no_picture_is_refused():
     for content in (b"", b"<svg/>", b"\x89PNG\r\n\x1a\nbroken", b"GIF89a"):
-        with pytest.raises(ModelError, match="logo"):
-            check_logo(content)
+        with pytest.raises(ModelError, match="picture"):
+            check_picture(content)
     with pytest.raises(ModelError, match="larger"):
-        check_logo(b"\x89PNG" + bytes(5 * 2**20))
+        check_picture(b"\x89PNG" + bytes(5 * 2**20))
 
 
 def test_a_geopackage_of_a_local_grid_says_so(tmp_path, recwarn):

@@ -1,6 +1,8 @@
 """What a user's hands do on the screen, and what the server then holds."""
 
-from playwright.sync_api import Page, expect
+from contextlib import contextmanager
+
+from playwright.sync_api import Page, Response, expect
 
 from madidus.core.elements import DRAWN_LINKS, DRAWN_NODES, Conduit, Store
 from tests.ui.conftest import up_to_date
@@ -67,14 +69,24 @@ def cell(page: Page, row: int, column: int):
 
 def undone(page: Page, steps: int = 1):
     for _ in range(steps):
-        with page.expect_response(lambda r: r.url.endswith("/undo")):
+        with page.expect_response(lambda r: r.url.endswith("/undo")) as answer:
             page.get_by_test_id("undo").click()
+        taken(page, answer.value)
     up_to_date(page)
 
 
+def taken(page: Page, answer: Response):
+    """Waits until the page shows what the server has answered: until then it is up to date with what was before."""
+    if answer.ok:
+        expect(page.locator("[data-revision]")).to_have_attribute("data-revision", str(answer.json()["revision"]))
+
+
+@contextmanager
 def edited(page: Page):
-    """Waits for the server's answer to an edit of the document."""
-    return page.expect_response(lambda r: r.request.method == "PATCH" or r.url.endswith("/edits"))
+    """Waits for the server's answer to an edit of the document, and for the page to take it."""
+    with page.expect_response(lambda r: r.request.method == "PATCH" or r.url.endswith("/edits")) as answer:
+        yield answer
+    taken(page, answer.value)
 
 
 def patched(page: Page, act):

@@ -2,11 +2,14 @@
 
 import re
 
+import pypdf
 import pytest
+from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import ARGUMENTS, launched, up_to_date
-from tests.ui.test_reading import show_at
+from tests.ui.hands import edited, held, patched, undone
+from tests.ui.test_reading import show_at, to_stage
 
 SOFTWARE = [a for a in ARGUMENTS if a != "--disable-gpu"] + ["--use-angle=swiftshader", "--enable-unsafe-swiftshader"]
 
@@ -95,6 +98,39 @@ def test_the_sight_is_turned_tilted_and_drawn_higher_by_keys_and_by_the_panel(sc
         expect(scene.get_by_test_id(f"ground-{ground}")).to_have_attribute("aria-pressed", "true")
     panel.get_by_label("names").uncheck()
     expect(scene.get_by_test_id("three-name-H1")).to_have_count(0)
+
+
+def test_what_is_seen_is_a_picture_that_goes_into_the_report_with_its_view(scene: Page):
+    before = held(scene)
+    scene.wait_for_timeout(800)
+    with scene.expect_download() as download:
+        scene.get_by_test_id("take-picture").click()
+    picture = Image.open(download.value.path()).convert("RGB")
+    assert picture.width == 2400
+    inked = sum(1 for pixel in picture.getdata() if max(pixel) < 90)
+    assert inked > 5000  # pipes, names and the line below
+    assert picture.getextrema()[0][0] < 40
+    scene.get_by_test_id("saved-views").click()
+    scene.get_by_test_id("keep-saved-view").click()
+    scene.get_by_test_id("view-name").fill("From the south")
+    patched(scene, lambda: scene.get_by_test_id("view-name").press("Enter"))
+    view = held(scene)["document"]["saved_views"][-1]
+    assert view["picture"]["inputs"] == held(scene)["fingerprint"]
+    assert view["picture"]["storm"] == "100 yr +40 %, 15 min, winter"
+    layouts = held(scene)["document"]["layouts"]
+    part = next(k for k, part in enumerate(layouts[0]["parts"]) if part["kind"] == "views")
+    to_stage(scene, "Deliver")
+    with edited(scene):
+        scene.get_by_test_id(f"part-on-{part}").click()
+    with scene.expect_download() as download:
+        scene.get_by_test_id("get-report.pdf").click()
+    pages = pypdf.PdfReader(download.value.path()).pages
+    said = " ".join(" ".join(page.extract_text() for page in pages).split())
+    assert "From the south" in said
+    assert "In 3D: 100 yr +40 %, 15 min, winter, 0 h 13 min after it began." in said
+    assert "Of earlier inputs" not in said
+    undone(scene, 2)
+    assert held(scene)["document"] == before["document"]
 
 
 def test_without_webgl_a_message_leads_back_to_the_plan(drawing_browser, address):

@@ -182,8 +182,8 @@ def test_a_logo_is_kept_and_drawn(client, project):
     base = f"/api/projects/{project['id']}"
     buffer = io.BytesIO()
     Image.new("RGB", (60, 20), "navy").save(buffer, "PNG")
-    assert client.post(f"{base}/logo", content=b"<svg onload='x'/>").status_code == 422
-    digest = client.post(f"{base}/logo", content=buffer.getvalue()).json()
+    assert client.post(f"{base}/pictures", content=b"<svg onload='x'/>").status_code == 422
+    digest = client.post(f"{base}/pictures", content=buffer.getvalue()).json()
     before = pypdf.PdfReader(io.BytesIO(client.get(f"{of(project)}/files/report.pdf").content)).pages[0]
     with_it = changed(client, project, {"op": "replace", "path": "/title/logo", "value": digest})
     after = pypdf.PdfReader(io.BytesIO(client.get(f"{of(with_it)}/files/report.pdf").content)).pages[0]

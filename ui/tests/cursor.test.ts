@@ -4,7 +4,13 @@ import { type CursorPart, cursorPart } from "../src/document/cursor";
 import type { Transport } from "../src/document/transport";
 import { stream } from "./stream";
 
-type Opened = { id: string | null; option: string; revision: number; say: (error: unknown) => void };
+type Opened = {
+  id: string | null;
+  option: string;
+  revision: number;
+  fingerprint: string;
+  say: (error: unknown) => void;
+};
 
 /** A server that sends series when it is told to, and what asks it. */
 function cursor() {
@@ -22,7 +28,7 @@ function cursor() {
     (some) => Object.assign(state, some),
     () => state,
   );
-  state = { ...part, id: "p", option: "A", revision: 1, say: (error) => errors.push(error) };
+  state = { ...part, id: "p", option: "A", revision: 1, fingerprint: "one", say: (error) => errors.push(error) };
   return { asked, errors, state };
 }
 
@@ -69,6 +75,19 @@ describe("what an answer puts the cursor on", () => {
     on.state.beginAnew();
     on.state.answered(answer([], []));
     expect(on.state.cursor.storm).toBeNull();
+  });
+
+  it("series say of which inputs they are, also while others are on their way", async () => {
+    on.state.point({ storm: "y" });
+    on.asked[0]?.send(600);
+    await settle();
+    expect(on.state.seriesOf).toEqual({ storm: "y", inputs: "one" });
+    Object.assign(on.state, { revision: 2, fingerprint: "two" });
+    on.state.answered(answer([], ["y"], "settled"));
+    expect(on.state.seriesOf).toEqual({ storm: "y", inputs: "one" });
+    on.asked[1]?.send(700);
+    await settle();
+    expect(on.state.seriesOf).toEqual({ storm: "y", inputs: "two" });
   });
 
   it("a storm that is looked at stays, and is read once its answer is settled", () => {

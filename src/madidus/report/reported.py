@@ -22,6 +22,7 @@ from ..core.rules import Verdict, overall
 from ..core.rules.verdict import Overall
 from ..core.series import Quantity
 from .drawing.frame import TitleBlock
+from .raster import media_of
 
 __all__ = ["DOUBT", "Before", "Reported", "Trace", "natural"]
 
@@ -156,7 +157,7 @@ class Reported:
         logo = None
         if title.logo and self.file is not None:
             content = self.file(title.logo)
-            media = "image/png" if content[:4] == b"\x89PNG" else "image/jpeg" if content[:2] == b"\xff\xd8" else ""
+            media = media_of(content)
             logo = (media, content) if media else None
         return TitleBlock(
             self.project.name, self.project.option.name, title.number, title.organisation, brief.client, brief.author,

@@ -11,9 +11,9 @@ from pydantic import BaseModel, Field
 from ..core.search.trials import Stopped
 from ..report.document import Known, Report, drawn_sheet, report_pdf, sheet_pdf
 from ..report.handed import plain_name
-from ..report.logo import check_logo
 from ..report.pages import page_picture
 from ..report.parts.composed import sheet_drawn
+from ..report.raster import check_picture
 from ..report.reported import Reported
 from ..runs.tasks import Task, Tasks
 from ..store.project_store import Missing
@@ -161,13 +161,13 @@ def composed(
     return Response(sheet_drawn(of, sheet).svg, media_type="image/svg+xml")
 
 
-@whole_project.post("/logo")
-async def logo(project_id: UUID, request: Request, projects: Projects) -> str:
-    """Keep a picture (the body, PNG or JPEG) for cover and title blocks; its SHA-256."""
+@whole_project.post("/pictures")
+async def keep_picture(project_id: UUID, request: Request, projects: Projects) -> str:
+    """Keep a picture (the body, PNG or JPEG): a logo, or a view in 3D as it was drawn; its SHA-256."""
     content = await limited(request)
 
     def keep() -> str:
-        check_logo(content)
+        check_picture(content)
         return projects.keep_file(project_id, content)
 
     return await run_in_threadpool(keep)

@@ -1537,7 +1537,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/logo": {
+    "/api/projects/{project_id}/pictures": {
         parameters: {
             query?: never;
             header?: never;
@@ -1547,10 +1547,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Logo
-         * @description Keep a picture (the body, PNG or JPEG) for cover and title blocks; its SHA-256.
+         * Keep Picture
+         * @description Keep a picture (the body, PNG or JPEG): a logo, or a view in 3D as it was drawn; its SHA-256.
          */
-        post: operations["logo_api_projects__project_id__logo_post"];
+        post: operations["keep_picture_api_projects__project_id__pictures_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3695,6 +3695,28 @@ export interface components {
             mapping: components["schemas"]["Mappings"];
         };
         /**
+         * DrawnPicture
+         * @description A view in 3D as the browser drew it when it was saved: what a report prints of it.
+         */
+        DrawnPicture: {
+            /**
+             * File
+             * @description SHA-256 of a picture kept with the project
+             */
+            file: string;
+            /**
+             * Inputs
+             * @description fingerprint of the inputs whose results it shows
+             */
+            inputs: string;
+            /**
+             * Storm
+             * @description as people say it
+             * @default
+             */
+            storm: string;
+        };
+        /**
          * DurationOut
          * @description Peaks of one duration (min): their spread, and each by storm.
          */
@@ -5200,7 +5222,7 @@ export interface components {
         };
         /**
          * KeptViews
-         * @description Views of the plan that were kept.
+         * @description Views of plan and 3D that were kept.
          */
         KeptViews: {
             /**
@@ -5222,7 +5244,7 @@ export interface components {
             kind: "views";
             /**
              * Names
-             * @description empty: every one of the plan
+             * @description empty: every one
              */
             names: string[];
         };
@@ -8165,6 +8187,8 @@ export interface components {
             extent: components["schemas"]["Extent"] | null;
             /** @description none: the whole network from the south */
             eye: components["schemas"]["Eye"] | null;
+            /** @description of a view in 3D */
+            picture: components["schemas"]["DrawnPicture"] | null;
         };
         /**
          * Schedules
@@ -13058,7 +13082,7 @@ export interface operations {
             };
         };
     };
-    logo_api_projects__project_id__logo_post: {
+    keep_picture_api_projects__project_id__pictures_post: {
         parameters: {
             query?: never;
             header?: never;

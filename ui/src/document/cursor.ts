@@ -17,6 +17,8 @@ export type CursorPart = {
   chain: string[] | null;
   playing: boolean;
   series: StormSeries | null;
+  /** The storm of the series, and the fingerprint of the inputs that it was computed from. */
+  seriesOf: { storm: string; inputs: string } | null;
   /** The part of a storm's time that graphs show, where it is another than the storm itself. */
   zoom: { storm: string; span: Span } | null;
   point: (cursor: Partial<Cursor & { moment: number }>) => void;
@@ -32,7 +34,13 @@ export type CursorPart = {
 };
 
 /** What the cursor needs to know of the document. */
-type Opened = { id: string | null; option: string; revision: number; say: (error: unknown) => void };
+type Opened = {
+  id: string | null;
+  option: string;
+  revision: number;
+  fingerprint: string;
+  say: (error: unknown) => void;
+};
 
 export function cursorPart(
   transport: Transport,
@@ -42,15 +50,16 @@ export function cursorPart(
   let loading = "";
 
   function loadSeries() {
-    const { id, option, cursor, revision } = get();
-    if (!id || !cursor.storm) return;
-    const wanted = `${id}/${option}/${revision}/${cursor.storm}`;
+    const { id, option, cursor, revision, fingerprint: inputs } = get();
+    const { storm } = cursor;
+    if (!id || !storm) return;
+    const wanted = `${id}/${option}/${revision}/${storm}`;
     if (wanted === loading) return;
     loading = wanted;
     transport
-      .series({ project_id: id, option }, cursor.storm)
+      .series({ project_id: id, option }, storm)
       .then((content) => {
-        if (loading === wanted) set({ series: new StormSeries(content) });
+        if (loading === wanted) set({ series: new StormSeries(content), seriesOf: { storm, inputs } });
       })
       .catch((error) => {
         loading = "";
@@ -65,6 +74,7 @@ export function cursorPart(
     chain: null,
     playing: false,
     series: null,
+    seriesOf: null,
     zoom: null,
     point: ({ moment, ...cursor }) => {
       if (moment !== undefined) set({ moment });

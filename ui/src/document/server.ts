@@ -86,7 +86,7 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
 
   /** What belongs to the option that was looked at until now. */
   function forget() {
-    set({ answer: null, before: null, series: null, findings: [], fullBore: {}, chain: null });
+    set({ answer: null, before: null, series: null, seriesOf: null, findings: [], fullBore: {}, chain: null });
   }
 
   function follow() {

@@ -5,6 +5,9 @@ import type { Edit, Extent, Eye, Graph, NetworkView, PlanLook } from "./types";
 
 export type GraphLook = Pick<Graph, "title" | "quantities" | "storms" | "against">;
 
+/** A picture with the fingerprint of the inputs whose results it shows, and the storm as people say it. */
+export type Portrait = { picture: Blob; inputs: string; storm: string };
+
 export type ViewPart = {
   /** What the Network stage shows. */
   view: NetworkView;
@@ -19,6 +22,8 @@ export type ViewPart = {
   eye: Eye | null;
   /** What is to be brought into sight once the view is there; it takes it, and leaves null. */
   wanted: { extent: Extent | null; eye: Eye | null };
+  /** Draws what is seen in 3D; null while nothing is. */
+  portrait: (() => Promise<Portrait>) | null;
   /** Ids of the pipes that are being sized, empty for all of them; null while none is. */
   sizing: string[] | null;
   sizePipes: (pipes: string[] | null) => void;
@@ -68,6 +73,7 @@ export function viewPart(
     extent: null,
     eye: null,
     wanted: { extent: null, eye: null },
+    portrait: null,
     sizing: null,
     sizePipes: (sizing) => set({ sizing, fitting: null }),
     fitting: null,

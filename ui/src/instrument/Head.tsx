@@ -18,7 +18,7 @@ export function Head() {
     if (name.trim() && name !== project?.name) void edit([{ op: "replace", path: "/name", value: name.trim() }]);
   };
   return (
-    <header className="flex h-8 shrink-0 items-center gap-3 border-b border-rule2 pr-3">
+    <header className="flex h-8 shrink-0 items-center gap-3 border-b border-rule2 pr-3" data-revision={revision}>
       <Link to="/" aria-label="All projects" className="flex w-[72px] justify-center">
         <svg width={24} height={22} viewBox="0 0 24 22" aria-hidden="true">
           <path d="M6 2h12l-6 7z" fill="var(--color-ink)" />

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
+import { keepPicture } from "../document/pictures";
 import { useProject } from "../document/store";
 import type { SavedView } from "../document/types";
 import { clock } from "../document/units";
@@ -21,10 +22,24 @@ export function SavedViews() {
     const { moment } = useProject.getState();
     return [named?.name, label, label && clock(moment)].filter(Boolean).join(", ").slice(0, 80) || stage;
   };
-  const keep = (name: string) => {
+  const keep = async (name: string) => {
     const { moment, planLook: plan, extent, eye } = useProject.getState();
-    const value: SavedView = { name, option, stage, view, element, storm, moment, rule, plan, extent, eye };
+    const picture = view === "3d" && stage === "network" ? await drawn() : null;
+    const value: SavedView = { name, option, stage, view, element, storm, moment, rule, plan, extent, eye, picture };
     void edit([{ op: "add", path: "/saved_views/-", value }]);
+  };
+  /** What is seen in 3D, for the report: no server draws it. Null where this browser cannot, and the view is kept all the same. */
+  const drawn = async (): Promise<SavedView["picture"]> => {
+    const { portrait, say } = useProject.getState();
+    if (!portrait || !id) return null;
+    try {
+      const { picture, inputs, storm } = await portrait();
+      const file = await keepPicture(id, picture);
+      return file ? { file, inputs, storm } : null;
+    } catch (error) {
+      say(error);
+      return null;
+    }
   };
   const show = (saved: SavedView) => {
     if (saved.option !== option) void showOption(saved.option);
@@ -41,7 +56,7 @@ export function SavedViews() {
       <NameForm
         suggested={naming}
         label="name of the view"
-        keep={keep}
+        keep={(name) => void keep(name)}
         leave={() => setNaming(null)}
         testId="view-name"
       />

@@ -4,6 +4,7 @@ Area is piecewise linear in depth in the tables, so that volume and its derivati
 height and the crown conveyance falls in a straight line to its full-bore value.
 """
 
+import math
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -76,8 +77,8 @@ class Geometry(NamedTuple):
 
     def full_flow(self, roughness: float, gradient: float) -> float:
         """Uniform flow of the full section, m3/s: `uniform_flow_at` its height."""
-        area = float(self.area[-1])
-        return area * (area / float(self.perimeter[-1])) ** (2 / 3) * max(gradient, 0.0) ** 0.5 / roughness
+        area, radius = float(self.area[-1]), float(self.area[-1] / self.perimeter[-1])
+        return area * math.pow(radius, 2 / 3) * math.sqrt(max(gradient, 0.0)) / roughness
 
     def above(self, silt: float) -> "Geometry":
         """What is left over sediment of this depth, m, whose flat top is the new bed."""

@@ -152,11 +152,11 @@ class KeptGraphs(_Part):
 
 
 class KeptViews(_Part):
-    """Views of the plan that were kept."""
+    """Views of plan and 3D that were kept."""
 
     HEADING: ClassVar[str] = "Views"
     kind: Literal["views"] = "views"
-    names: list[Name] = Field(default_factory=list, max_length=500, description="empty: every one of the plan")
+    names: list[Name] = Field(default_factory=list, max_length=500, description="empty: every one")
 
 
 PlanTheme = Literal["plain", "state", "level"]

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from ..document import DocumentModel, ElementId, Name
 
-__all__ = ["Extent", "Eye", "Graph", "PlanLook", "SavedView", "Selection"]
+__all__ = ["DrawnPicture", "Extent", "Eye", "Graph", "PlanLook", "SavedView", "Selection"]
 
 _Quantity = Literal["level", "depth", "volume", "fill", "flow", "speed", "entering", "leaving"]
 
@@ -41,6 +41,14 @@ class Eye(DocumentModel):
     upward: float = Field(1.0, gt=0, le=100, description="times by which heights are drawn larger")
 
 
+class DrawnPicture(DocumentModel):
+    """A view in 3D as the browser drew it when it was saved: what a report prints of it."""
+
+    file: str = Field(pattern=r"^[0-9a-f]{64}$", description="SHA-256 of a picture kept with the project")
+    inputs: str = Field(max_length=64, description="fingerprint of the inputs whose results it shows")
+    storm: str = Field("", max_length=200, description="as people say it")
+
+
 class SavedView(DocumentModel):
     """What is looked at, not what is computed: a saved view changes no fingerprint."""
 
@@ -55,6 +63,7 @@ class SavedView(DocumentModel):
     plan: PlanLook = Field(default_factory=PlanLook)
     extent: Extent | None = Field(None, description="none: the whole network")
     eye: Eye | None = Field(None, description="none: the whole network from the south")
+    picture: DrawnPicture | None = Field(None, description="of a view in 3D")
 
 
 class Graph(DocumentModel):

@@ -1,5 +1,6 @@
 """Plans, long sections, kept views and sheets composed by hand, on paper at stated scales."""
 
+from base64 import b64encode
 from collections.abc import Sequence
 
 import numpy as np
@@ -7,12 +8,13 @@ import numpy as np
 from ...core.elements import Conduit, Outfall
 from ...core.ensemble import Fares
 from ...core.model.report import KeptViews, LongSections, PlanDrawing, PlanSheets, SectionDrawing
-from ...core.model.saved import Extent
+from ...core.model.saved import DrawnPicture, Extent, SavedView
 from ..blocks import Block, Page, Picture, Subheading, Text
 from ..drawing.canvas import Canvas
 from ..drawing.frame import Drawn
 from ..drawing.plan import PlanTold, View, draw_plan, plan_sheets, view_of
 from ..drawing.section import SectionTold, course_between, section_sheets
+from ..raster import media_of, size_of
 from ..reported import Reported
 
 __all__ = [
@@ -131,15 +133,19 @@ def section_part(of: Reported, part: LongSections) -> list[Block]:
 
 
 def views(of: Reported, part: KeptViews) -> list[Block]:
-    """Kept views of the plan, as they were kept."""
-    kept = {view.name: view for view in of.project.saved_views if view.view == "plan" and view.stage == "network"}
+    """Kept views of the plan, drawn anew, and those in 3D as the browser drew them."""
+    printed = [v for v in of.project.saved_views if v.stage == "network" and (v.view == "plan" or v.picture)]
+    kept = {view.name: view for view in printed}
     names = part.names or list(kept)
     blocks: list[Block] = []
     for name in names:
         if name not in kept:
-            blocks.append(Text(f"The view “{name}” is no longer kept, or is none of the plan.", "strong"))
+            blocks.append(Text(f"The view “{name}” is no longer kept, or is none of plan or 3D.", "strong"))
             continue
         view = kept[name]
+        if view.picture:
+            blocks += [Subheading(name), *_in_depth(of, view, view.picture)]
+            continue
         own = _seen(view.extent) if view.extent else view_of(of.project.option.network)
         high = min(_WIDE * own.high / max(own.wide, 1.0), 230.0)
         own = _of_shape(own, _WIDE / high)
@@ -149,7 +155,31 @@ def views(of: Reported, part: KeptViews) -> list[Block]:
         canvas.box((0.1, 0.1, _WIDE - 0.1, high - 0.1), 0.2)
         blocks += [Subheading(name), Picture(canvas.svg(), _WIDE, high, f"{name}: {told.title}"),
                    Text(told.title, "quiet")]  # fmt: skip
-    return blocks or [Text("No view of the plan is kept.")]
+    return blocks or [Text("No view of plan or 3D is kept.")]
+
+
+def _in_depth(of: Reported, view: SavedView, drawn: DrawnPicture) -> list[Block]:
+    """A picture in 3D. It shows the results of when it was kept: what is no longer those of the report is said."""
+    option = of.project.options.get(view.option)
+    blocks: list[Block] = []
+    if view.option != of.project.in_view:
+        blocks.append(
+            Text(f"Of option {option.name if option else 'that is gone'}, not of the one reported.", "strong")
+        )
+    elif drawn.inputs != of.fingerprint:
+        blocks.append(Text(f"Of earlier inputs ({drawn.inputs[:12].upper()}): keep the view again.", "strong"))
+    content = of.file(drawn.file) if of.file else b""
+    media = media_of(content)
+    if not media:
+        return [*blocks, Text("Its picture is not kept with the project.", "strong")]
+    across, down = size_of(content)
+    high = min(_WIDE * down / across, 230.0)
+    wide = high * across / down
+    canvas = Canvas(wide, high)
+    canvas.picture((0, 0, wide, high), media, b64encode(content).decode())
+    minutes = round(view.moment / 60)
+    said = f"{drawn.storm}, {minutes // 60} h {minutes % 60:02d} min after it began" if drawn.storm else "without water"
+    return [*blocks, Picture(canvas.svg(), wide, high, f"{view.name} in 3D: {said}"), Text(f"In 3D: {said}.", "quiet")]
 
 
 def _of_shape(view: View, shape: float) -> View:

@@ -212,12 +212,17 @@ export function PartSettings({ part, path }: { part: Part; path: string }) {
           <Ticks all={RESULTS} chosen={part.of} commit={(value) => put("of", value)} testId="results-of" />
         </>
       )}
+      {(part.kind === "graphs" || part.kind === "views" || part.kind === "sheets") && (
+        <p className="pt-1 text-ink2">None ticked: every one</p>
+      )}
       {part.kind === "graphs" && project && (
         <Ticks all={kept(project.graphs)} chosen={part.names} commit={(value) => put("names", value)} testId="names" />
       )}
       {part.kind === "views" && project && (
         <Ticks
-          all={kept(project.saved_views.filter((view) => view.view === "plan" && view.stage === "network"))}
+          all={kept(
+            project.saved_views.filter((one) => one.stage === "network" && (one.view === "plan" || one.picture)),
+          )}
           chosen={part.names}
           commit={(value) => put("names", value)}
           testId="names"

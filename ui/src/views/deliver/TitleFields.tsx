@@ -1,4 +1,5 @@
 import { useRef } from "react";
+import { keepPicture } from "../../document/pictures";
 import { useProject } from "../../document/store";
 import { TextLine } from "../../primitives/TextLine";
 
@@ -18,13 +19,8 @@ export function TitleFields() {
   const put = (path: string) => (value: string) => edit([{ op: "replace", path, value }]);
   const logo = async (chosen: File | undefined) => {
     if (!chosen) return;
-    const kept = await fetch(`/api/projects/${id}/logo`, { method: "POST", body: chosen });
-    const body = await kept.json();
-    if (!kept.ok) {
-      useProject.setState({ notice: `${body.title}; ${body.detail ?? ""}` });
-      return;
-    }
-    await put("/title/logo")(body);
+    const kept = id && (await keepPicture(id, chosen));
+    if (kept) await put("/title/logo")(kept);
   };
   return (
     <>

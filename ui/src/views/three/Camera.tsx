@@ -4,6 +4,7 @@ import { type PerspectiveCamera, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { useProject } from "../../document/store";
 import type { Scene, Spot } from "./place";
+import type { Shot } from "./portrait";
 
 /** From where the scene is seen: degrees clockwise from north, degrees above the horizon. */
 export type View = { from: number; tilt: number };
@@ -12,6 +13,7 @@ export type Handle = {
   stand: (spot: Spot) => void;
   turn: (view: View) => void;
   nearer: (by: number) => void;
+  shot: Shot;
 };
 
 export const FIRST: View = { from: 193, tilt: 34 };
@@ -44,7 +46,7 @@ export function Camera({
   names: (project: (spot: Spot) => [number, number] | null) => void;
   handle: Ref<Handle>;
 }) {
-  const { camera, gl, invalidate, size } = useThree();
+  const { camera, gl, scene: drawn, invalidate, size } = useThree();
   const { span, top, base, upward } = scene;
   const controls = useMemo(() => {
     camera.up.set(0, 0, 1);
@@ -71,6 +73,17 @@ export function Camera({
     stand: (spot) => look(new Vector3(...spot), now(), Math.min(away(), span * 0.35)),
     turn: (view) => look(controls.target.clone(), view, away()),
     nearer: (by) => look(controls.target.clone(), now(), away() * by),
+    shot: (wide) => {
+      const canvas = document.createElement("canvas");
+      const usual = gl.getPixelRatio();
+      gl.setPixelRatio(wide / size.width);
+      gl.render(drawn, camera);
+      [canvas.width, canvas.height] = [gl.domElement.width, gl.domElement.height];
+      canvas.getContext("2d")?.drawImage(gl.domElement, 0, 0);
+      gl.setPixelRatio(usual);
+      gl.render(drawn, camera);
+      return canvas;
+    },
   }));
   // biome-ignore lint/correctness/useExhaustiveDependencies: the first sight, and one anew where the scene is another
   useEffect(() => {

@@ -43,7 +43,7 @@ export function Names({
   );
   return (
     <div ref={ref} className="pointer-events-none absolute inset-0">
-      <svg className="h-full w-full" aria-hidden="true">
+      <svg className="h-full w-full" aria-hidden="true" data-over>
         {named.map(({ id, node, text, flooded, at }, k) => {
           const place = stands[k] ?? (picked.has(id) ? { x: at[0] + 6, y: at[1] - 6 } : null);
           return (
@@ -80,7 +80,7 @@ export function Ladder({ scene, project }: { scene: Scene; project: Project }) {
   const [foot, head] = [at(scene.base), at(scene.top)];
   if (!foot || !head) return null;
   return (
-    <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
+    <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true" data-over>
       <line x1={foot[0]} y1={foot[1]} x2={head[0]} y2={head[1]} stroke="var(--color-ink)" />
       {marks.map((level) => {
         const spot = at(level);

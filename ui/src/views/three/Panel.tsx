@@ -16,11 +16,14 @@ export function Panel({
   change,
   view,
   turn,
+  take,
 }: {
   look: Look;
   change: (look: Look) => void;
   view: View;
   turn: (view: View) => void;
+  /** Save what is seen as a picture. */
+  take: () => void;
 }) {
   const set = (part: Partial<Look>) => change({ ...look, ...part });
   const button = (on: boolean) => `px-2 ${on ? "bg-ink text-hi" : "border-b border-rule2"}`;
@@ -97,6 +100,9 @@ export function Panel({
           <Tick label="floods" value={look.floods} commit={(floods) => set({ floods })} />
           <Tick label="names" value={look.names} commit={(names) => set({ names })} />
         </div>
+        <button type="button" className="textlink" onClick={take} data-testid="take-picture">
+          picture, PNG
+        </button>
       </div>
     </div>
   );

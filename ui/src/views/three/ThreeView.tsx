@@ -2,7 +2,7 @@ import { Component, lazy, type ReactNode, Suspense } from "react";
 import { useProject } from "../../document/store";
 import { StormAtMoment } from "../MomentLine";
 
-// what draws in 3D is large, and most saved_views do without it
+// what draws in 3D is large, and most views do without it
 const Scene = lazy(() => import("./Scene"));
 
 /** Whether this browser draws in 3D. */
