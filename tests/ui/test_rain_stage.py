@@ -170,7 +170,7 @@ def test_a_storm_is_left_out_and_taken_back(rain: Page):
     patched(rain, lambda: rain.get_by_role("button", name="take it back in").click())
     expect(rain.get_by_test_id("ensemble")).to_contain_text("54 storms")
     assert rain_of(rain) == before
-    undone(rain, 3)
+    undone(rain, 2)
 
 
 def test_areal_reduction_comes_before_the_allowance_and_is_shown(rain: Page):
