@@ -304,6 +304,7 @@ def test_a_report_is_issued_and_changes_are_told_since(tmp_path):
     assert "fingerprint differs" in report("--since", issued).output
     assert "issue p.madidus.json" in report("--since", project).output
     assert report("--since", tmp_path / "none").exit_code == 2
+    assert "“<b>” is none" in report("--number", "<b>").output
     for refused in (["--together"], ["--file", "workbook.xlsx"]):
         assert "report of its own" in report("--number", "P 3", *refused).output
     assert not list(tmp_path.glob("*p_3*"))

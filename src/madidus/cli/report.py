@@ -19,7 +19,7 @@ from ..core.model.report import ReportLayout
 from ..core.series import Quantity, StormSeries
 from ..report.document import report_pdf
 from ..report.handed import FILES, everything, plain_name
-from ..report.issued import IssueFile, issued_of, read_issue
+from ..report.issued import IssueFile, issue_number, issued_of, read_issue
 from ..report.reported import Before, Reported
 from ..report.verify import verified
 from .files import COULD_NOT, InView, ProjectFile, read, told
@@ -53,6 +53,7 @@ def report(
             raise ModelError(
                 f"file {unknown[0]}", "--file", "is none that is written", f"name one of: {', '.join(FILES)}"
             )
+        number = number and issue_number(number)
         if number and (together or "report.pdf" not in names):
             raise ModelError("report", "--number", "an issue is a report of its own", "leave --together and --file out")
         before = _issue(since).before() if since else None

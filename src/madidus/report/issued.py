@@ -4,7 +4,7 @@ import hashlib
 from datetime import date
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import Field, TypeAdapter, ValidationError
 
 from ..core.document import DocumentModel
 from ..core.errors import ModelError
@@ -13,7 +13,7 @@ from ..core.model.report import ReportLayout
 from .parts.changes import verdicts_told
 from .reported import Before, Reported
 
-__all__ = ["IssueFile", "IssueNumber", "issued_of", "read_issue"]
+__all__ = ["IssueFile", "IssueNumber", "issue_number", "issued_of", "read_issue"]
 
 IssueNumber = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[\w .\-/]+$")]
 
@@ -45,6 +45,22 @@ class IssueFile(DocumentModel):
         return Before(
             self.number, self.day.isoformat(), parse_project(self.document).seen(self.option), self.verdicts
         )  # fmt: skip
+
+
+def issue_number(text: str) -> str:
+    """A number under which a report may be issued.
+
+    Raises
+    ------
+    ModelError
+        When it is none: it stands on every page and in names of files.
+    """
+    try:
+        return TypeAdapter(IssueNumber).validate_python(text)
+    except ValidationError as error:
+        raise ModelError(
+            "issue", "number", f"“{text[:40]}” is none", "use 1 to 40 letters, digits, spaces, points, - and /"
+        ) from error
 
 
 def issued_of(of: Reported, number: str, content: bytes) -> IssueFile:
