@@ -133,6 +133,18 @@ def test_what_is_seen_is_a_picture_that_goes_into_the_report_with_its_view(scene
     assert held(scene)["document"] == before["document"]
 
 
+def test_no_picture_is_made_of_the_water_of_another_storm(scene: Page):
+    held_back = []
+    scene.route("**/storms/30-15-winter", lambda route: held_back.append(route))
+    scene.get_by_test_id("storm-30-15-winter").click()
+    scene.get_by_test_id("take-picture").click()
+    expect(scene.get_by_test_id("notice")).to_contain_text("of another storm; wait until it is up to date")
+    held_back[0].continue_()
+    expect(scene.get_by_test_id("three-name-B1")).to_have_text("B1")  # this one floods nothing
+    with scene.expect_download():
+        scene.get_by_test_id("take-picture").click()
+
+
 def test_without_webgl_a_message_leads_back_to_the_plan(drawing_browser, address):
     page = drawing_browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
     page.add_init_script(
