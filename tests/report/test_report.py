@@ -259,10 +259,14 @@ def test_where_rain_and_patterns_come_from_is_told_or_said_to_be_missing():
     def told(rain):
         return " ".join(rain_in_words(project.model_copy(update={"rain": Rain.model_validate(rain)})))
 
-    sources = "(gauge of the town)", "patterns: shares of the region.", "patterns of shares of 2040", "August (gauge at"
+    sources = "(gauge of the town)", "patterns: shares of the region.", "patterns: shares of 2040", "August (gauge at"
     for wanted in sources:
         assert wanted in told(rain), wanted
-    rain["ensemble"]["pattern_source"] = rain["further"][0]["pattern_source"] = given["source"] = ""
+    rain["further"][0]["rainfall"] = {**rain["rainfall"], "source": "gauge of the port"}
+    assert "its own rainfall (gauge of the port)" in told(rain)
+    for of in (rain["rainfall"], rain["further"][0]["rainfall"], given):
+        of["source"] = ""
+    rain["ensemble"]["pattern_source"] = rain["further"][0]["pattern_source"] = ""
     missing = told(rain)
-    assert missing.count("source not stated") == 3
-    assert not any(wanted in missing for wanted in sources[1:])
+    assert missing.count("source not stated") == 5
+    assert not any(wanted in missing for wanted in sources)

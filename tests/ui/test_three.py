@@ -8,7 +8,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.ui.conftest import ARGUMENTS, launched, up_to_date
+from tests.ui.conftest import ARGUMENTS, PATIENCE, launched, up_to_date
 from tests.ui.hands import edited, held, patched, undone
 from tests.ui.test_reading import show_at, to_stage
 
@@ -27,7 +27,7 @@ def scene(drawing_browser, address):
     page = drawing_browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
-    page.set_default_timeout(30_000)
+    page.set_default_timeout(PATIENCE)
     page.goto("/")
     page.get_by_test_id("card-Quillmere Boatyard").get_by_role("link", name="Quillmere Boatyard", exact=True).click()
     up_to_date(page)

@@ -1,16 +1,8 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Answer } from "../src/api/client";
-import { type CursorPart, cursorPart } from "../src/document/cursor";
+import { type CursorPart, cursorPart, type Opened } from "../src/document/cursor";
 import type { Transport } from "../src/document/transport";
 import { stream } from "./stream";
-
-type Opened = {
-  id: string | null;
-  option: string;
-  revision: number;
-  fingerprint: string;
-  say: (error: unknown) => void;
-};
 
 /** A server that sends series when it is told to, and what asks it. */
 function cursor() {

@@ -59,12 +59,13 @@ def report(
         before = _issue(since).before() if since else None
         project = read(project_file, option)
         own = _layout(project, layout)
-        of = _ran(project, own, _day(day), project_file.parent, threads or os.cpu_count() or 1, before)
-        out.mkdir(parents=True, exist_ok=True)
-        base = plain_name(f"{project.name} {number}".strip(), of.missing)
-        kept = out / f"{base}.issue.json"
+        issued = f"{project.name} {number}".strip()
+        kept = out / f"{plain_name(issued, '')}.issue.json"
         if number and kept.exists():
             raise ModelError(f"issue {number}", "--number", "is already given", "an issued report stays; give the next")
+        of = _ran(project, own, _day(day), project_file.parent, threads or os.cpu_count() or 1, before)
+        out.mkdir(parents=True, exist_ok=True)
+        base = plain_name(issued, of.missing)
         with Progress(console=Console(stderr=True), transient=True) as progress:
             task = progress.add_task("writing", total=1.0)
 

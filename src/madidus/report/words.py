@@ -56,27 +56,27 @@ def runoff_in_words(project: Project) -> str:
 def rain_in_words(project: Project) -> list[str]:
     """Where the rain comes from, what is done to its depths and in which order, and what is run besides or left out."""
     rain = project.rain
-    source = getattr(rain.rainfall, "source", "")
-    said = [f"Rainfall of {rain.place or 'the project'}" + (f" ({source})" if source else "") + "."]
+    of = f" ({_told(rain.rainfall.source)})" if rain.rainfall else ""
+    said = [f"Rainfall of {rain.place or 'the project'}{of}."]
     if rain.ensemble.patterns:
-        said.append(f"Temporal patterns: {rain.ensemble.pattern_source or 'source not stated'}.")
+        said.append(f"Temporal patterns: {_told(rain.ensemble.pattern_source)}.")
     if rain.areal is not None:
         how = f"a formula of the area, {rain.areal.form}" if isinstance(rain.areal, ArealFormula) else "typed factors"
         said.append(f"Point depths are first reduced over the area ({how}), then raised by the climate allowance.")
     for block in rain.further:
-        of = getattr(block.rainfall, "source", "") or "its own rainfall"
-        patterns = f", patterns of {block.pattern_source or 'a source not stated'}" if block.patterns else ""
-        said.append(
-            f"Further storms “{block.name}”"
-            + (f" of {of}" if block.rainfall else " of the same rainfall")
-            + f"{patterns}."
-        )
+        own = f"its own rainfall ({_told(block.rainfall.source)})" if block.rainfall else "the same rainfall"
+        patterns = f", patterns: {_told(block.pattern_source)}" if block.patterns else ""
+        said.append(f"Further storms “{block.name}” of {own}{patterns}.")
     if rain.given:
-        told = ", ".join(f"{one.name} ({one.source or 'source not stated'})" for one in rain.given)
+        told = ", ".join(f"{one.name} ({_told(one.source)})" for one in rain.given)
         said.append(f"Given storms, run as they fell: {told}.")
     if rain.excluded:
         said.append(f"Storms left out: {', '.join(rain.excluded)}.")
     return said
+
+
+def _told(source: str) -> str:
+    return source or "source not stated"
 
 
 def limit_in_words(criterion: Criterion, units: Units) -> str:

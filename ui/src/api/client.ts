@@ -35,3 +35,11 @@ export async function call<T>(promise: Promise<Outcome<T>>): Promise<T> {
   }
   return data as T;
 }
+
+/** What the server answers to a file, or a Problem. The schema does not tell of bodies that are files. */
+export async function sent<T>(address: string, body: Blob | FormData): Promise<T> {
+  const response = await fetch(address, { method: "POST", body });
+  const answer = await response.json();
+  if (!response.ok) throw new Problem(response.status, answer.title, answer.detail);
+  return answer as T;
+}

@@ -34,7 +34,7 @@ export type CursorPart = {
 };
 
 /** What the cursor needs to know of the document. */
-type Opened = {
+export type Opened = {
   id: string | null;
   option: string;
   revision: number;

@@ -34,8 +34,7 @@ export function SavedViews() {
     if (!portrait || !id) return null;
     try {
       const { picture, inputs, storm } = await portrait();
-      const file = await keepPicture(id, picture);
-      return file ? { file, inputs, storm } : null;
+      return { file: await keepPicture(id, picture), inputs, storm };
     } catch (error) {
       say(error);
       return null;

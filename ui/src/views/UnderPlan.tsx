@@ -1,6 +1,6 @@
 import { Dialog } from "radix-ui";
 import { type DragEvent, useEffect, useState } from "react";
-import { api, call, Problem } from "../api/client";
+import { api, call, sent } from "../api/client";
 import type { components } from "../api/schema";
 import { type Change, useProject } from "../document/store";
 import type { Layer, TerrainLayer } from "../document/types";
@@ -185,11 +185,9 @@ function AddFile({ add }: { add: (layer: Layer) => Promise<unknown> }) {
     const body = new FormData();
     for (const file of files) body.append("files", file);
     try {
-      const response = await fetch(`/api/projects/${id}/layers`, { method: "POST", body });
-      const made = await response.json();
-      if (!response.ok) throw new Problem(response.status, made.title, made.detail);
-      if ("contours" in made) await edit([{ op: "add", path: "/terrain", value: made as TerrainLayer }]);
-      else await add(made as Layer);
+      const made = await sent<TerrainLayer | Layer>(`/api/projects/${id}/layers`, body);
+      if ("contours" in made) await edit([{ op: "add", path: "/terrain", value: made }]);
+      else await add(made);
     } catch (error) {
       setWrong(error instanceof Error ? error.message : String(error));
     }

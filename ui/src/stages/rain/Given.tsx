@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Problem } from "../../api/client";
+import { sent } from "../../api/client";
 import type { components } from "../../api/schema";
 import { freshName } from "../../document/blocks";
 import { useProject } from "../../document/store";
@@ -168,10 +168,7 @@ function FromRecord() {
     setWrong(null);
     try {
       const query = new URLSearchParams(Object.entries(asked).map(([key, value]) => [key, String(value)]));
-      const response = await fetch(`/api/rain/recorded?${query}`, { method: "POST", body: record });
-      const body = await response.json();
-      if (!response.ok) throw new Problem(response.status, body.title, body.detail);
-      setFound(body);
+      setFound(await sent<Record_>(`/api/rain/recorded?${query}`, record));
     } catch (error) {
       setFound(null);
       setWrong(error instanceof Error ? error.message : String(error));

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Problem } from "../../api/client";
+import { sent } from "../../api/client";
 import type { BlockAt } from "../../document/blocks";
 import { useProject } from "../../document/store";
 import { Choice } from "../../primitives/Choice";
@@ -21,10 +21,7 @@ export function Patterns({ at }: { at: BlockAt }) {
     if (!file) return;
     setWrong(null);
     try {
-      const response = await fetch("/api/rain/patterns", { method: "POST", body: file });
-      const body = await response.json();
-      if (!response.ok) throw new Problem(response.status, body.title, body.detail);
-      await set(body, file.name);
+      await set(await sent<unknown[]>("/api/rain/patterns", file), file.name);
     } catch (error) {
       setWrong(error instanceof Error ? error.message : String(error));
     }

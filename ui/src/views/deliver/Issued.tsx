@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, call } from "../../api/client";
+import { api, call, sent } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
 
@@ -57,10 +57,11 @@ export function Issued({ layout }: { layout: string }) {
     if (!file) return;
     setWrong(null);
     setVerified(null);
-    const told = await fetch(`/api/projects/${id}/verify`, { method: "POST", body: file });
-    const body = await told.json();
-    if (told.ok) setVerified(body);
-    else setWrong(`${body.title}; ${body.detail ?? ""}`);
+    try {
+      setVerified(await sent(`/api/projects/${id}/verify`, file));
+    } catch (error) {
+      setWrong(error instanceof Error ? error.message : String(error));
+    }
   };
   const bars = [...fingerprint.slice(0, 40)].map((c, i) => ({ key: i, height: 3 + Number.parseInt(c, 16) * 1.1 }));
   return (

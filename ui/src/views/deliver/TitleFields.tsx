@@ -13,14 +13,17 @@ const LINES = [
 
 /** What cover and title blocks say. Author and client belong to the brief, the rest changes no fingerprint. */
 export function TitleFields() {
-  const { project, id, edit } = useProject();
+  const { project, id, edit, say } = useProject();
   const file = useRef<HTMLInputElement>(null);
   if (!project) return null;
   const put = (path: string) => (value: string) => edit([{ op: "replace", path, value }]);
   const logo = async (chosen: File | undefined) => {
-    if (!chosen) return;
-    const kept = id && (await keepPicture(id, chosen));
-    if (kept) await put("/title/logo")(kept);
+    if (!chosen || !id) return;
+    try {
+      await put("/title/logo")(await keepPicture(id, chosen));
+    } catch (error) {
+      say(error);
+    }
   };
   return (
     <>

@@ -56,9 +56,7 @@ export function svgOf(drawing: SVGSVGElement, title = ""): string {
 
 /** The drawing as a PNG at twice its size, on paper. */
 export async function pngOf(drawing: SVGSVGElement, title = ""): Promise<Blob> {
-  const picture = new Image();
-  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svgOf(drawing, title))}`;
-  await picture.decode();
+  const picture = await pictureOf(svgOf(drawing, title));
   const { naturalWidth: width, naturalHeight: height } = picture;
   const canvas = document.createElement("canvas");
   [canvas.width, canvas.height] = [2 * width, 2 * height];
@@ -68,10 +66,22 @@ export async function pngOf(drawing: SVGSVGElement, title = ""): Promise<Blob> {
     context.fillRect(0, 0, canvas.width, canvas.height);
     context.drawImage(picture, 0, 0, canvas.width, canvas.height);
   }
-  return new Promise((done, fail) =>
+  return encoded(canvas);
+}
+
+/** A drawing that stands alone as a picture, to be drawn on a canvas. */
+export async function pictureOf(svg: string): Promise<HTMLImageElement> {
+  const picture = new Image();
+  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg)}`;
+  await picture.decode();
+  return picture;
+}
+
+/** What is on a canvas, as a PNG. */
+export const encoded = (canvas: HTMLCanvasElement) =>
+  new Promise<Blob>((done, fail) =>
     canvas.toBlob((blob) => (blob ? done(blob) : fail(new Error("no picture was made"))), "image/png"),
   );
-}
 
 /** Peaks of each element by duration: how they are spread, and the statistic of each column's name. */
 export function spreadCsv(

@@ -1,6 +1,6 @@
 import { Dialog } from "radix-ui";
 import { type DragEvent, useRef, useState } from "react";
-import { api, call, Problem } from "../../api/client";
+import { api, call, sent } from "../../api/client";
 import { type Change, useProject } from "../../document/store";
 import type { Mappings } from "../../document/types";
 import { Page } from "../../primitives/Page";
@@ -37,13 +37,7 @@ export function ImportPage() {
     setBusy(what);
     setWrong(null);
     try {
-      const response = await fetch(`/api/projects/${id}/${path === "import/keep" ? "" : `options/${option}/`}${path}`, {
-        method: "POST",
-        body: file,
-      });
-      const body = await response.json();
-      if (!response.ok) throw new Problem(response.status, body.title, body.detail);
-      return body as T;
+      return await sent<T>(`/api/projects/${id}/${path === "import/keep" ? "" : `options/${option}/`}${path}`, file);
     } catch (error) {
       setWrong(error instanceof Error ? error.message : String(error));
       return null;

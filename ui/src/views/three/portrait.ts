@@ -1,4 +1,4 @@
-import { svgOf } from "../graphs/out";
+import { encoded, pictureOf, svgOf } from "../graphs/out";
 
 /** What draws the scene so many pixels wide, at once, and leaves it as it was. */
 export type Shot = (wide: number) => HTMLCanvasElement;
@@ -24,15 +24,10 @@ export async function portrait(view: HTMLElement, shot: Shot, says: string): Pro
     copy.setAttribute("height", String(height * scale));
     copy.setAttribute("viewBox", `0 0 ${width} ${height}`);
     for (const halo of copy.querySelectorAll("text[stroke]")) halo.setAttribute("stroke", "#fff");
-    const picture = new Image();
-    picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svgOf(copy))}`;
-    await picture.decode();
-    context.drawImage(picture, 0, 0, width, height);
+    context.drawImage(await pictureOf(svgOf(copy)), 0, 0, width, height);
   }
   context.fillStyle = "#000";
   context.font = "12px sans-serif";
   context.fillText(says, 10, height + FOOT - 10, width - 20);
-  return new Promise((done, fail) =>
-    canvas.toBlob((blob) => (blob ? done(blob) : fail(new Error("no picture was made"))), "image/png"),
-  );
+  return encoded(canvas);
 }
