@@ -43,6 +43,15 @@ export function Curves({
   );
   const governing = answer?.storms.find((s) => s.key === answer.verdicts[cursor.rule]?.storm);
   const ticks = durations.filter((_, i) => durations.length <= 12 || i % 2 === 0);
+  const isUsed = (period: number) => storms.some((s) => s.return_period === period);
+  // where curves stand close, those that storms use are named first, and no name lies on another
+  const named = new Map<number, number>();
+  for (const used of [true, false])
+    depths.forEach((row, i) => {
+      const [period, mm] = [return_periods[i] ?? 0, row.findLast((one) => one !== null)];
+      const free = mm != null && [...named.values()].every((other) => Math.abs(other - y(mm)) >= 10);
+      if (isUsed(period) === used && free) named.set(period, y(mm));
+    });
   return (
     <svg width={width} height={height} role="img" aria-label="Depth by duration and return period">
       {marks.map(({ shown, mm }) => (
@@ -60,7 +69,7 @@ export function Curves({
       ))}
       {depths.map((row, i) => {
         const period = return_periods[i] ?? 0;
-        const used = storms.some((s) => s.return_period === period);
+        const used = isUsed(period);
         const points = row.flatMap((mm, j) => (mm === null ? [] : [[x(durations[j] ?? 1), y(mm)] as const]));
         const end = points[points.length - 1];
         if (!end) return null;
@@ -74,9 +83,11 @@ export function Curves({
               strokeDasharray={used ? "" : "4 3"}
             />
             {points.length === 1 && <circle cx={end[0]} cy={end[1]} r={2.5} fill="var(--color-water4)" />}
-            <text x={end[0] + 6} y={end[1] + 4} fontSize={11} fontWeight={used ? 600 : 400}>
-              {period} yr
-            </text>
+            {named.has(period) && (
+              <text x={end[0] + 6} y={end[1] + 4} fontSize={11} fontWeight={used ? 600 : 400}>
+                {period} yr
+              </text>
+            )}
           </g>
         );
       })}
