@@ -6,9 +6,10 @@ from typing import Any
 import numpy as np
 
 from madidus.core.model.brief import Outflow
+from madidus.core.patterns import Statistic, representative
 from madidus.core.rules import Margin, Verdict, judge, overall
 from madidus.core.states import node_state
-from madidus.core.statistics import Statistic, critical, representative, spread
+from madidus.core.statistics import critical, spread
 
 from ..core.told import asked, outfalls, table_of
 
@@ -36,7 +37,7 @@ def patterns(inputs: Found) -> Found:
         found[f"{name}: whisker ends"] = list(one.whiskers)
         # in the order of the patterns, as the case lists them
         found[f"{name}: outliers"] = [peak for peak in here.values() if peak in one.outliers]
-        found[f"{name}: pattern just above the mean"] = int(representative(here, one.mean))
+        found[f"{name}: pattern just above the mean"] = int(list(here)[representative([*here.values()])])
         found[f"{name}: sample standard deviation (n-1)"] = one.deviation
     worst = critical(peaks, "mean")
     found["critical duration by highest mean"] = worst.duration

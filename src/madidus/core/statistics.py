@@ -1,25 +1,22 @@
-"""Peaks over temporal patterns: their spread, the critical duration, and the pattern that stands for it."""
+"""Peaks of one element over durations: their spread, the critical duration, and the storm that stands for it."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 
 from .figures import Figures
 from .model.network import Network
+from .patterns import FEWEST_PATTERNS, Statistic, figure, representative
 from .rainfall.storms import Storm
 
 __all__ = [
-    "FEWEST_PATTERNS", "Critical", "Measure", "Peak", "Spread", "Statistic", "critical", "envelopes", "peak_in",
-    "peaks_by_duration",
-    "representative", "spread", "usual_measure",
+    "Critical", "Measure", "Peak", "Spread", "critical", "envelopes", "peak_in", "peaks_by_duration", "spread",
+    "usual_measure",
 ]  # fmt: skip
 
-Statistic = Literal["mean", "median", "highest"]
 Measure = Literal["level", "outflow", "flooded", "flow", "speed"]
-FEWEST_PATTERNS = 3  # of one duration, from which a mean or median says something
-_OF: dict[Statistic, Callable[[list[float]], Any]] = {"mean": np.mean, "median": np.median, "highest": max}
 _WHISKER = 1.5  # interquartile ranges from the box
 _TIMES = {"level": "level_time", "outflow": "outflow_time", "flooded": "level_time", "flow": "flow_time"}
 
@@ -51,10 +48,6 @@ class Spread:
     outliers: tuple[float, ...]
     deviation: float
 
-    def of(self, statistic: Statistic) -> float:
-        """The figure by which durations are compared."""
-        return {"mean": self.mean, "median": self.median, "highest": self.highest}[statistic]
-
 
 @dataclass(frozen=True)
 class Critical:
@@ -84,26 +77,33 @@ def spread(values: np.ndarray) -> Spread:
     )  # fmt: skip
 
 
-def representative(peaks: Mapping[str, float], value: float) -> str:
-    """The storm whose peak lies just above a value, strictly; the highest where none does."""
-    above = [key for key, peak in peaks.items() if peak > value]
-    return min(above, key=lambda key: peaks[key]) if above else max(peaks, key=lambda key: peaks[key])
-
-
-def critical(by_duration: Mapping[float, Mapping[str, float]], statistic: Statistic) -> Critical:
+def critical(
+    by_duration: Mapping[float, Mapping[str, float]], statistic: Statistic, alone: Collection[str] = ()
+) -> Critical:
     """The critical duration among peaks by duration (min) and storm; the shorter one where two are equal.
 
-    By the highest single peak, its own storm stands for it; else the one just above the statistic.
+    alone : storms that are no temporal patterns (seasons), and count each for itself; so do fewer patterns of a
+    duration than can be read together.
     """
-    of = _OF[statistic]
-    found = {duration: float(of(list(peaks.values()))) for duration, peaks in by_duration.items()}
-    duration = min(found, key=lambda d: (-found[d], d))
-    peaks, value = by_duration[duration], found[duration]
-    storm = max(peaks, key=lambda key: peaks[key]) if statistic == "highest" else representative(peaks, value)
+    found = {duration: _of_duration(peaks, statistic, alone) for duration, peaks in by_duration.items()}
+    duration = min(found, key=lambda d: (-found[d][0], d))
+    value, storm = found[duration]
     at_end: Literal["shortest", "longest"] | None = None
     if len(found) > 1 and duration in (min(found), max(found)):
         at_end = "shortest" if duration == min(found) else "longest"
-    return Critical(duration, value, storm, peaks[storm], at_end)
+    return Critical(duration, value, storm, by_duration[duration][storm], at_end)
+
+
+def _of_duration(peaks: Mapping[str, float], by: Statistic, alone: Collection[str]) -> tuple[float, str]:
+    """What is read of the peaks of a duration, and the storm that stands for it."""
+    patterns = [key for key in peaks if key not in alone]
+    if by == "highest" or len(patterns) < FEWEST_PATTERNS:
+        patterns = []
+    read = [(peaks[key], key) for key in peaks if key not in patterns]
+    if patterns:
+        values = np.array([peaks[key] for key in patterns])
+        read.append((float(figure(values, by)), patterns[int(representative(values, by))]))
+    return max(read, key=lambda one: one[0])
 
 
 def usual_measure(network: Network, id_: str) -> Measure:

@@ -11,7 +11,8 @@ from ..core.ensemble import Fares, LinkFares, NodeFares, Plan
 from ..core.model.report import ResultKind
 from ..core.quantities import Quantity, said
 from ..core.runoff.catchments import account
-from ..core.statistics import FEWEST_PATTERNS, Measure, Statistic, critical, peaks_by_duration, usual_measure
+from ..core.patterns import Statistic, parted
+from ..core.statistics import Measure, critical, peaks_by_duration, usual_measure
 from .blocks import Table
 from .reported import DOUBT, Reported
 
@@ -171,8 +172,8 @@ def critical_tables(of: Reported) -> list[Table]:
     highest peak, and which storm stands for it.
     """
     plan, figures = of.plan, dict(of.figures)
-    patterns = Counter((storm.row, storm.duration) for storm in plan.storms if storm.pattern)
-    patterned = {row for (row, _), count in patterns.items() if count >= FEWEST_PATTERNS}
+    patterned = {group[0].row for group in parted(plan.storms, together=True)[1]}
+    alone = {storm.key for storm in plan.storms if not storm.pattern}
     labels = {s.key: s.season for s in plan.storms}
     places = _places(plan)
     tables = []
@@ -185,7 +186,7 @@ def critical_tables(of: Reported) -> list[Table]:
             if not peaks:
                 continue
             level, label = measure == "level", plan.network.label(id_)
-            found = critical(peaks, by)
+            found = critical(peaks, by, alone)
             if not level and found.value <= 0.0:  # no duration is worse than another
                 lines.append([label, "", "", 0.0, "nothing passes", ""])
                 continue

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from ..core.ensemble import Fares, Plan, fares
 from ..core.errors import ModelError
 from ..core.rainfall.storms import Storm
-from ..core.statistics import Statistic
+from ..core.patterns import Statistic
 from .asked import Seen, option_router
 
 __all__ = ["router"]

@@ -10,10 +10,10 @@ from pydantic import BaseModel
 from ..core.elements import Outfall
 from ..core.ensemble import Plan
 from ..core.figures import Figures
+from ..core.patterns import Statistic
 from ..core.statistics import (
     Critical,
     Measure,
-    Statistic,
     critical,
     envelopes,
     peak_in,
@@ -77,7 +77,7 @@ def spread_of(
     return SpreadOut(
         measure=own,
         durations=[_duration(duration, here) for duration, here in sorted(peaks.items())],
-        critical=critical(peaks, by) if peaks else None,
+        critical=critical(peaks, by, _alone(plan)) if peaks else None,
     )
 
 
@@ -87,12 +87,12 @@ def critical_of_all(
 ) -> dict[str, Critical]:
     """The critical duration of every node and link in the storms of one row of the matrix, by its usual measure."""
     plan = seen.plan
-    figures = dict(seen.answer.figures)
+    figures, alone = dict(seen.answer.figures), _alone(plan)
     found = {}
     for id_ in (*plan.nodes, *plan.links):
         peaks = _peaks(plan, figures, row, usual_measure(plan.network, id_), id_)
         if peaks:
-            found[id_] = critical(peaks, by)
+            found[id_] = critical(peaks, by, alone)
     return found
 
 
@@ -125,6 +125,11 @@ def envelopes_of(seen: Seen) -> dict[str, dict[str, float]]:
         row: {id_: float(level) for id_, level in zip(plan.nodes, levels, strict=True) if np.isfinite(level)}
         for row, levels in found.items()
     }
+
+
+def _alone(plan: Plan) -> set[str]:
+    """Storms that are no temporal patterns."""
+    return {storm.key for storm in plan.storms if not storm.pattern}
 
 
 def _place(plan: Plan, measure: Measure, id_: str) -> int:

@@ -14,9 +14,9 @@ from ..cause import Causes
 from ..elements import Conduit, Outfall, Store
 from ..figures import Figures
 from ..model.brief import WaterBelowCover
+from ..patterns import Highest, Statistic
 from ..rainfall.storms import Storm
 from ..states import NodeState, node_state, soffits
-from ..statistics import FEWEST_PATTERNS, Statistic
 from .plan import Plan
 from .pumps import PumpFares, pump_fares
 
@@ -109,43 +109,6 @@ _Cause = Callable[[str, str], tuple[Why | None, str | None]]
 """Of a storm and an element: its cause, and the id of what causes it."""
 
 
-class _Highest:
-    """The highest of each column over storms, patterns read together as asked."""
-
-    def __init__(self, storms: Sequence[Storm], by: Statistic):
-        groups: dict[tuple[str, float], list[int]] = {}
-        alone: list[list[int]] = []
-        for k, storm in enumerate(storms):
-            if storm.pattern and by != "highest":
-                groups.setdefault((storm.row, storm.duration), []).append(k)
-            else:
-                alone.append([k])
-        few = [[k] for group in groups.values() if len(group) < FEWEST_PATTERNS for k in group]
-        self._groups = [*alone, *few, *(group for group in groups.values() if len(group) >= FEWEST_PATTERNS)]
-        self._mean = by == "mean"
-
-    def of(self, values: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        """Of float64[storm, column]: the highest figure of each column, and the place of the storm that has it.
-
-        Of several patterns the one nearest above the figure stands for it.
-        """
-        figures, places = [], []
-        for group in self._groups:
-            own = values[group]
-            if len(group) == 1:
-                figures.append(own[0])
-                places.append(np.full(own.shape[1], group[0]))
-                continue
-            figure = own.mean(axis=0) if self._mean else np.median(own, axis=0)
-            above = np.where(own >= figure, own, np.inf)
-            figures.append(figure)
-            places.append(np.array(group)[above.argmin(axis=0)])
-        table = np.array(figures)
-        highest = np.where(np.isnan(table), -np.inf, table).argmax(axis=0)
-        column = np.arange(table.shape[1])
-        return table[highest, column], np.array(places)[highest, column]
-
-
 def fares(plan: Plan, figures: Mapping[str, Figures], storms: Sequence[Storm], by: Statistic = "highest") -> Fares:
     """How every element fares over storms, which are some of the plan's. figures : of those that are in, by key."""
     there = [storm for storm in storms if storm.key in figures]
@@ -153,7 +116,7 @@ def fares(plan: Plan, figures: Mapping[str, Figures], storms: Sequence[Storm], b
     if not there:
         return Fares(missing or "no storm is run", {}, {}, {}, {}, {})
     own = [figures[storm.key] for storm in there]
-    highest, keys = _Highest(there, by), [storm.key for storm in there]
+    highest, keys = Highest(there, by), [storm.key for storm in there]
     causes: dict[str, Causes] = {}
 
     def why(storm: str, element: str) -> tuple[Why | None, str | None]:
@@ -173,7 +136,7 @@ def _number(value: float) -> float | None:
 
 
 def _nodes(
-    plan: Plan, own: Sequence[Figures], highest: _Highest, keys: Sequence[str], why: _Cause
+    plan: Plan, own: Sequence[Figures], highest: Highest, keys: Sequence[str], why: _Cause
 ) -> dict[str, NodeFares]:
     level, at = highest.of(np.array([one.level for one in own]))
     flooded, _ = highest.of(np.array([one.flooded for one in own]))
@@ -195,7 +158,7 @@ def _nodes(
 
 
 def _links(
-    plan: Plan, own: Sequence[Figures], highest: _Highest, keys: Sequence[str], why: _Cause
+    plan: Plan, own: Sequence[Figures], highest: Highest, keys: Sequence[str], why: _Cause
 ) -> dict[str, LinkFares]:
     flow, at = highest.of(np.array([one.flow for one in own]))
     speed, _ = highest.of(np.array([one.speed for one in own]))
@@ -214,7 +177,7 @@ def _links(
     return found
 
 
-def _stores(plan: Plan, own: Sequence[Figures], highest: _Highest, keys: Sequence[str]) -> dict[str, StoreFares]:
+def _stores(plan: Plan, own: Sequence[Figures], highest: Highest, keys: Sequence[str]) -> dict[str, StoreFares]:
     level, at = highest.of(np.array([one.level for one in own]))
     volume, _ = highest.of(np.array([one.volume for one in own]))
     found = {}
@@ -234,7 +197,7 @@ def _stores(plan: Plan, own: Sequence[Figures], highest: _Highest, keys: Sequenc
     return found
 
 
-def _outfalls(plan: Plan, own: Sequence[Figures], highest: _Highest, keys: Sequence[str]) -> dict[str, OutfallFares]:
+def _outfalls(plan: Plan, own: Sequence[Figures], highest: Highest, keys: Sequence[str]) -> dict[str, OutfallFares]:
     flow, at = highest.of(np.array([one.outflow for one in own]))
     volume, most = highest.of(np.array([one.left for one in own]))
     return {

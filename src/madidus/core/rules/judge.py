@@ -12,8 +12,8 @@ import numpy as np
 from ..figures import Figures
 from ..model.brief import OverPatterns
 from ..model.network import Network
+from ..patterns import Statistic, figure, parted, representative
 from ..rainfall.storms import Storm
-from ..statistics import FEWEST_PATTERNS
 from .criteria import Criterion
 from .measure import UNITS, Measured, NotMeasured, measured
 from .verdict import NOISE, Cell, Margin, State, Verdict
@@ -21,6 +21,7 @@ from .verdict import NOISE, Cell, Margin, State, Verdict
 __all__ = ["ElementMargin", "by_element", "judge"]
 
 _QUANTUM = {"m": 0.001, "m3": 0.1, "m3/s": 1e-5, "s": 1.0, "m/s": 0.001, "m/m": 1e-6}  # of the last shown digit
+_READ: dict[OverPatterns, Statistic] = {"mean": "mean", "median": "median", "every": "highest"}
 
 
 @dataclass(frozen=True)
@@ -46,35 +47,16 @@ def _least(look: Measured, spare: np.ndarray, figures: Figures) -> Margin:
     return Margin(float(spare[k]), float(look.scale[k]), look.elements[k], float(look.when(figures)[k]))
 
 
-def _stands_for(own: np.ndarray) -> int:
-    """Of an element's margins by pattern, the place of the one just beyond their mean."""
-    beyond = np.where(own < own.mean(), own, -np.inf)
-    return int(beyond.argmax() if np.isfinite(beyond).any() else own.argmin())
-
-
 def _together(
     look: Measured, spares: Mapping[str, np.ndarray], how: OverPatterns, results: Mapping[str, Figures]
 ) -> tuple[Margin, str]:
-    """Margin by mean or median over patterns, element by element; the pattern just above it at the worst element."""
+    """Margin over patterns, element by element, and the pattern that stands for them at the worst element."""
     table = np.array(list(spares.values()))
-    spare = table.mean(axis=0) if how == "mean" else np.median(table, axis=0)
+    spare = -figure(-table, _READ[how])
     k = _worst(spare)
-    key = list(spares)[_stands_for(table[:, k])]
+    key = list(spares)[int(representative(-table[:, k]))]
     when = float(look.when(results[key])[k])
     return Margin(float(spare[k]), float(look.scale[k]), look.elements[k], when), key
-
-
-def _groups(storms: Sequence[Storm], how: OverPatterns) -> tuple[list[Storm], list[list[Storm]]]:
-    """Storms that count each for itself, and patterns of one duration that are judged together."""
-    patterns: dict[tuple[str, float], list[Storm]] = {}
-    single = []
-    for storm in storms:
-        if storm.pattern and how != "every":
-            patterns.setdefault((storm.row, storm.duration), []).append(storm)
-        else:
-            single.append(storm)
-    few = [storm for group in patterns.values() if len(group) < FEWEST_PATTERNS for storm in group]
-    return [*single, *few], [group for group in patterns.values() if len(group) >= FEWEST_PATTERNS]
 
 
 def _missing(
@@ -96,7 +78,7 @@ def _judge_one(
 ) -> Verdict:  # fmt: skip
     unit, own = UNITS[criterion.kind], [storm for storm in storms if criterion.judges(storm)]
     seen = sum(storm.key in results for storm in own)
-    single, groups = _groups(own, criterion.patterns)
+    single, groups = parted(own, criterion.patterns != "every")
     over: OverPatterns = criterion.patterns if groups else "every"
     look: Measured | None = None
     problem = criterion.problem
@@ -112,7 +94,7 @@ def _judge_one(
     spares = {s.key: look.spare(results[s.key]) for s in storms if s.key in results}
     margins = {key: _least(look, spare, results[key]) for key, spare in spares.items()}
     cells, judged_cells = [], {group[0].key for group in groups}
-    for group in _groups(storms, criterion.patterns)[1]:
+    for group in parted(storms, criterion.patterns != "every")[1]:
         there = {storm.key: spares[storm.key] for storm in group if storm.key in spares}
         margin, key = _together(look, there, criterion.patterns, results) if there else (None, None)
         cells.append(Cell(tuple(s.key for s in group), margin, key, len(there) == len(group)))
@@ -187,7 +169,8 @@ def by_element(
     look = measured(criterion, network)
     rows: list[tuple[np.ndarray, np.ndarray, list[str]]] = []  # spare, moment and storm of each element
     if look.drawn is None:
-        single, groups = _groups([s for s in storms if criterion.judges(s)], criterion.patterns)
+        judged = [storm for storm in storms if criterion.judges(storm)]
+        single, groups = parted(judged, criterion.patterns != "every")
         for storm in single:
             if storm.key in results:
                 figures = results[storm.key]
@@ -216,9 +199,8 @@ def by_element(
 def _together_by_element(
     look: Measured, keys: Sequence[str], how: OverPatterns, results: Mapping[str, Figures]
 ) -> tuple[np.ndarray, np.ndarray, list[str]]:
-    """Mean or median over patterns, element by element, with the pattern just above it."""
+    """Margin over patterns, element by element, with the pattern that stands for them."""
     table = np.array([look.spare(results[key]) for key in keys])
     times = np.array([look.when(results[key]) for key in keys])
-    spare = table.mean(axis=0) if how == "mean" else np.median(table, axis=0)
-    stands = [_stands_for(table[:, k]) for k in range(table.shape[1])]
-    return spare, times[stands, np.arange(table.shape[1])], [keys[row] for row in stands]
+    stands = representative(-table)
+    return -figure(-table, _READ[how]), times[stands, np.arange(table.shape[1])], [keys[row] for row in stands]

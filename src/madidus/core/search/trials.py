@@ -10,6 +10,7 @@ from ..ensemble import Failure, Plan, Submit, run_plan
 from ..errors import ModelError
 from ..figures import Figures
 from ..model.network import Network
+from ..patterns import parted
 from ..rules import Criterion, Margin, NotMeasured, Verdict, measured
 
 __all__ = ["Row", "Stopped", "Trials", "Tried", "chosen_of"]
@@ -189,15 +190,8 @@ class Trials:
         """The storms that make rows: of patterns that are read together all of them."""
         found: set[str] = set()
         for place, key in rows:
-            storm = next((s for s in self._plan.storms if s.key == key), None)
-            if storm is None:
-                continue
-            found.add(key)
-            if storm.pattern and self.criteria[place].patterns != "every":
-                found |= {
-                    s.key for s in self._plan.storms
-                    if s.pattern and s.row == storm.row and s.duration == storm.duration
-                }  # fmt: skip
+            groups = parted(self._plan.storms, self.criteria[place].patterns != "every")[1]
+            found |= next((own for own in ({s.key for s in group} for group in groups) if key in own), {key} - {""})
         return found
 
 
