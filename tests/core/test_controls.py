@@ -5,8 +5,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from madidus.core.elements import PumpUnit, RisingMain
+from madidus.core.elements import PARAMETERS, PumpUnit, RisingMain
+from madidus.core.elements.curve import vortex_rows
 from madidus.core.elements.pump import main_loss, pump_curve
+from madidus.core.hydraulics.control_rows import ControlRows
 from madidus.core.hydraulics.controls import control_flow
 from madidus.core.hydraulics.flatten import flatten
 from tests.cases.build import Run, identity, network, tank
@@ -168,3 +170,35 @@ def test_nothing_draws_more_from_a_store_than_it_holds(law):
     assert run.balance.after > -1e-6
     assert run.balance.left == pytest.approx(120.0, abs=1.0)
     assert abs(run.balance.error) < 1e-9
+
+
+@pytest.mark.parametrize("area", [1.2, 40.0, 900.0])
+def test_a_control_never_passes_more_than_its_curve(area):
+    """Above a bend the tangent of the rising limb shows more than the curve ever passes: 0.502 L/s through 0.500."""
+    rows = [row.model_dump() for row in vortex_rows(1.0, 0.0005)]
+    most = max(row["flow"] for row in rows)
+    net = network(
+        {"s": tank(10.0, 12.0, area), "out": {"kind": "outfall", "invert": 9.0}},
+        {"v": {"kind": "curve", "upstream": "s", "downstream": "out", "invert": 10.0, "rows": rows}},
+    )
+    for peak in np.geomspace(0.2, 3.0, 12):
+        top = peak * area * 0.4 / 1800.0
+        run = Run(net, {"s": [(0, 0.0), (900, top), (1800, 0.0)]}, 7200.0, 20.0)
+        flows = run.result.peaks.flow
+        face, out = run.flat.control_face[identity("v")], -2
+        for kept in (flows.top, flows.steady):
+            assert kept[face] <= most
+            assert kept[out] <= most
+        heads = run.level("s") - 10.0
+        curve = np.interp(heads, [row["head"] for row in rows], [row["flow"] for row in rows])
+        rising = heads < 0.3
+        assert np.all(run.flow("v")[rising] <= curve[rising] + 2e-6)
+        assert run.flow("v").max() <= most
+        assert abs(run.result.balance.error) < 1e-13
+
+
+def test_a_control_with_more_parameters_than_a_row_holds_is_refused():
+    rows = ControlRows()
+    rows.row(0, False, *range(PARAMETERS))
+    with pytest.raises(ValueError, match="5 parameters, a row holds 4"):
+        rows.row(0, False, 1.0, 2.0, 3.0, 4.0, 5.0)

@@ -9,6 +9,7 @@ import pytest
 from madidus.core.ensemble import make_plan, run_plan, submit_to
 from madidus.core.grid import CHECKED, REFINED, OnFiner, governors, to_check, to_refine, with_bands, worth
 from madidus.core.model import parse_project
+from madidus.core.model.network import Network
 from madidus.core.rules import judge, overall
 
 from .test_margins import SEASONS, outflow, peaks
@@ -60,6 +61,47 @@ def test_a_verdict_is_close_when_its_margin_is_less_than_the_grid_may_have_wrong
     found = overall([v])
     assert found.close == close
     assert ("; 1 close: within what the grid is worth" in found.said) == close
+
+
+@pytest.mark.parametrize(("limit", "state"), [(0.805, "too close"), (0.795, "too close"), (0.86, "meets"), (0.7, "fails")])
+def test_a_margin_within_its_band_on_the_finest_cells_too_is_too_close_to_call(limit, state):
+    half, quarter = by_key(**{GOVERNS: 0.81}), by_key(**{GOVERNS: 0.80})  # a band of 1.25 × 0.01
+    v = looked_at(outflow(limit), SEASONS, FIGURES, half, quarter)
+    assert (v.state, v.refined, v.close) == (state, True, False)
+    assert to_refine([v]) == set()
+    found = overall([v])
+    assert found.state == state
+    assert (found.too_close, found.meets, found.fails) == tuple(
+        int(state == one) for one in ("too close", "meets", "fails")
+    )
+    if state == "too close":
+        assert found.said == "1 of 1 rule is too close to call"
+    others = overall([v, looked_at(outflow(2.0), SEASONS, FIGURES, half)])
+    assert others.state == state
+
+
+def test_what_a_curve_bounds_is_decided_whatever_the_grid_may_have_wrong():
+    """A rule at the greatest flow of a control by its curve: the margin is nought, and not in doubt."""
+    rows = [{"head": h, "flow": q} for h, q in ((0.0, 0.0), (0.3, 0.5), (0.6, 0.4), (1.0, 0.5))]
+    pond = {"kind": "storage", "name": "S", "invert": 1.0, "cover": 3.0,
+            "table": [{"depth": 0, "area": 10}, {"depth": 2, "area": 10}]}  # fmt: skip
+    ids = [f"00000000-0000-4000-8000-{k:012d}" for k in range(2)]
+    control = {"kind": "curve", "name": "V", "upstream": ids[1], "downstream": ids[0], "invert": 1.0, "rows": rows}
+    network = Network.model_validate(
+        {"nodes": {ids[0]: {"kind": "outfall", "name": "O", "invert": 0.5}, ids[1]: pond}, "links": {ids[0]: control}}
+    )
+
+    def judged_at(limit, flow):
+        figures = {key: figures_of(key, outflow=[0.0, np.nan], outflow_time=[0.0, 0.0]) for key in KEYS}
+        half = {GOVERNS: figures_of(GOVERNS, outflow=[flow - 0.01, np.nan], outflow_time=[0.0, 0.0])}
+        figures[GOVERNS] = figures_of(GOVERNS, outflow=[flow, np.nan], outflow_time=[0.0, 0.0])
+        return looked_at(outflow(limit), SEASONS, figures, half, network=network)
+
+    v = judged_at(0.5, 0.5)
+    assert (v.state, v.close, v.band) == ("meets", False, 0.0)
+    assert judged_at(0.52, 0.5).band == 0.0
+    assert judged_at(0.49, 0.48).close  # the curve may let out more: in doubt as ever
+    assert judged_at(0.49, 0.48).band == pytest.approx(0.02)  # the curve bounds it: 0.5 at most
 
 
 def test_what_was_not_computed_is_no_band_and_nothing_is_close_by_it():

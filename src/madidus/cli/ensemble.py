@@ -22,13 +22,13 @@ from ..core.model.run import RunControl
 from ..core.quantities import Units
 from ..core.rules import Verdict, overall
 from ..report.peaks import peaks_table
-from ..report.words import OVER_WORDS
+from ..report.words import OVER_WORDS, state_in_words
 from .files import COULD_NOT, InView, ProjectFile, read, told
 from .tables import series_table, write
 
 __all__ = ["run"]
 
-_STATUS = {"meets": 0, "fails": 1, "not judged": 3}
+_STATUS = {"meets": 0, "fails": 1, "too close": 3, "not judged": 3}
 
 
 def run(
@@ -44,7 +44,7 @@ def run(
     only: Annotated[str, typer.Option(metavar="NODE", help="run the separate network of this node alone")] = "",
 ) -> None:
     """Run the whole ensemble. Exit status 0: all rules are met; 1: one fails; 2: could not run; 3: none fails, but some
-    are not judged.
+    are not judged or too close to call.
     """
     with told():
         project = read(project_file, option)
@@ -149,16 +149,16 @@ def _print(
     console: Console, verdicts: list[Verdict], plan: Plan, figures: dict[str, Figures], failures: list[Failure],
     seconds: float,
 ) -> None:  # fmt: skip
-    labels = {storm.key: storm.label for storm in plan.storms}
+    labels, units = {storm.key: storm.label for storm in plan.storms}, Units("metric", None)
     table = Table("rule", "verdict", "margin", "governing storm", "element")
     for v in verdicts:
-        scale, unit = Units("metric", None).margin(1.0, v.unit)
+        scale, unit = units.margin(1.0, v.unit)
         known = v.governing is not None and np.isfinite(v.governing.value)
         margin = f"{v.governing.value * scale:+.3f} {unit}" if v.governing and known else "–"
         margin += f" ± {v.band * scale:.3f}" if v.band is not None else ""
         margin += f", {OVER_WORDS[v.over]}" if v.patterned else ""
         element = plan.network.label(v.governing.element) if v.governing else ""
-        state = f"{v.state}: {v.reason}" if v.reason else v.state + (", close" if v.close else "")
+        state = state_in_words(v, units)
         table.add_row(v.criterion.name, state, margin, labels.get(v.storm or "", ""), element)
     console.print(table)
     console.print(overall(verdicts).said, markup=False)

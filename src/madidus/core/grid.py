@@ -2,7 +2,8 @@
 
 The band is the grid convergence index (Roache, 1994) at order one, to which the scheme is entitled where waves are
 steep: what cells half as long change, times 3; times 1.25 once a third grid, of quarters, confirms it. The storms that
-decide are checked so; those within the band are refined on the quarters.
+decide are checked so; those within the band are refined on the quarters, and one that is within its band there too is
+too close to call.
 """
 
 from collections import Counter
@@ -115,7 +116,11 @@ def with_bands(
         refined = deciding <= finer.quarter.keys()
         own, times = (_margin(v, on_quarter), _THREE_GRIDS) if refined else (_margin(v, v), _TWO_GRIDS)
         band = max(times * abs(own - _margin(v, on_half)), _STEPS * v.governing.scale)
-        found.append(replace(v, band=band, refined=refined))
+        if v.sure is not None:  # what bounds the flow is no matter of the grid
+            band = min(band, max(v.governing.value - v.sure, 0.0))
+        settled = replace(v, band=band, refined=refined)
+        undecided = refined and settled.within_band and v.state in ("fails", "meets")
+        found.append(replace(settled, state="too close") if undecided else settled)
     return found
 
 

@@ -14,7 +14,7 @@ from ..core.rules import SENSE, UNITS, Criterion, Verdict, left_out
 
 __all__ = [
     "OVER_WORDS", "TAIL_WORDS", "cells_in_words", "endings_in_words", "limit_in_words", "limits_in_words",
-    "losses_in_words", "margin_in_words", "rain_in_words", "runoff_in_words", "scope_in_words",
+    "losses_in_words", "margin_in_words", "rain_in_words", "runoff_in_words", "scope_in_words", "state_in_words",
 ]  # fmt: skip
 
 OVER_WORDS = {
@@ -119,6 +119,18 @@ def margin_in_words(verdict: Verdict, units: Units) -> str:
     if verdict.dry is not None:
         return "nothing floods; highest water {:.3f} {} below cover".format(*units.margin(verdict.dry, "m"))
     return "{:+.3f} {}".format(*units.margin(verdict.governing.value, verdict.unit))
+
+
+def state_in_words(verdict: Verdict, units: Units) -> str:
+    """The state of a verdict: 'fails', 'meets, tight', 'too close to call: …' with what decides it, or why not judged."""
+    if verdict.state == "too close":
+        value, unit = units.margin(verdict.band or 0.0, verdict.unit)
+        return (
+            f"too close to call: the margin is less than the {value:.2g} {unit} that its figures may be wrong by on the "
+            "finest cells; a design or a limit that leaves more decides it"
+        )
+    said = verdict.state + (", tight" if verdict.tight else "") + (", close" if verdict.close else "")
+    return f"{said}: {verdict.reason}" if verdict.reason else said
 
 
 def band_in_words(verdict: Verdict, units: Units) -> str:

@@ -18,7 +18,7 @@ from .reported import Reported
 from .results import critical_tables, row_tables, states_table, statistics_tables, storms_table, water_table
 from .schedules import SCHEDULES, curve_tables, findings_table, schedule
 from .typeset import digits_of
-from .words import OVER_WORDS, limit_in_words, scope_in_words
+from .words import OVER_WORDS, limit_in_words, scope_in_words, state_in_words
 
 __all__ = ["workbook"]
 
@@ -66,13 +66,13 @@ def workbook(of: Reported, series_of: Sequence[str] = ()) -> bytes:
 def _verdicts(of: Reported) -> Table:
     units, network = of.units, of.plan.network
     header = [
-        "Rule", "Limit", "Asked of", "Verdict", "Why not judged", "Margin", "Grid may err by", "Unit", "Over patterns",
+        "Rule", "Limit", "Asked of", "Verdict", "Why not decided", "Margin", "Grid may err by", "Unit", "Over patterns",
         "Governing storm", "Element", "Below cover, nothing floods", "Storms in", "Fingerprint",
     ]  # fmt: skip
     return Table("Verdicts", header, [[
         v.criterion.name + ("" if v.criterion.asked else " (measured, not asked)"),
         limit_in_words(v.criterion, units), scope_in_words(v.criterion, network) or "all",
-        v.state + (", close" if v.close else ""), v.reason, _margin(v, units),
+        state_in_words(v, units).split(":")[0], state_in_words(v, units).partition(": ")[2], _margin(v, units),
         units.margin(v.band, v.unit)[0] if v.band is not None else "",
         units.margin(0.0, v.unit)[1] if v.governing else v.unit, OVER_WORDS[v.over] if v.patterned else "",
         v.storm or "", network.label(v.governing.element) if v.governing else "",

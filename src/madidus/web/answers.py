@@ -117,6 +117,7 @@ class OverallOut(BaseModel):
     asked: int
     fails: int
     meets: int
+    too_close: int
     not_judged: int
     tight: int
     close: int

@@ -24,12 +24,12 @@ router = option_router()
 class ElementOut(BaseModel):
     """An element under a rule. value, limit, margin : in the rule's unit; null where the figure is not known.
 
-    state : tight is met by less than a tenth of the scale. storm : key, null without a storm; time : s.
+    state : tight is met by less than a tenth of the scale, too close by less than the grid may have wrong. storm : key, null without a storm; time : s.
     cause : of surcharge or flooding there; bottleneck : id of the element that causes it.
     """
 
     element: str
-    state: Literal["fails", "tight", "meets", "not judged"]
+    state: Literal["fails", "tight", "meets", "too close", "not judged"]
     value: float | None
     limit: float
     margin: float | None
@@ -68,13 +68,15 @@ def elements_of(seen: Seen, place: int) -> ElementsOut:
         found = plan.by_element(place, figures)
     except NotMeasured as why:
         problem = str(why)
+    verdict = seen.answer.verdicts(figures)[place]
+    band = verdict.band if verdict.state == "too close" else None
     own = [storm.key for storm in plan.storms if criterion.judges(storm)]
     causes: dict[str, Causes] = {}
     return ElementsOut(
         unit=UNITS[criterion.kind], sense=SENSE[criterion.kind],
         elements=[
-            _with_cause(one, _element(one, criterion), criterion, plan, figures, causes) if k < _CAUSED
-            else _element(one, criterion)
+            _with_cause(one, _element(one, criterion, band), criterion, plan, figures, causes) if k < _CAUSED
+            else _element(one, criterion, band)
             for k, one in enumerate(found)
         ],
         seen=sum(key in figures for key in own), due=len(own),
@@ -82,13 +84,15 @@ def elements_of(seen: Seen, place: int) -> ElementsOut:
     )  # fmt: skip
 
 
-def _element(one: ElementMargin, criterion: Criterion) -> ElementOut:
+def _element(one: ElementMargin, criterion: Criterion, band: float | None) -> ElementOut:
     margin = one.margin
     known = bool(np.isfinite(margin.value))
     sign = 1.0 if SENSE[criterion.kind] == "at least" else -1.0
-    state: Literal["fails", "tight", "meets", "not judged"] = (
-        "not judged" if not known else "fails" if margin.exceeded else "tight" if margin.tight else "meets"
-    )
+    state: Literal["fails", "tight", "meets", "too close", "not judged"] = (
+        "not judged" if not known
+        else "too close" if band is not None and abs(margin.value) < band
+        else "fails" if margin.exceeded else "tight" if margin.tight else "meets"
+    )  # fmt: skip
     return ElementOut(
         element=margin.element, state=state, value=criterion.value + sign * margin.value if known else None,
         limit=criterion.value, margin=margin.value if known else None, storm=one.storm,

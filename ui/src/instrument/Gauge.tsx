@@ -61,5 +61,6 @@ const WORDS = {
   meets: "within the limit",
   tight: "within a tenth of the limit",
   fails: "over the limit",
+  "too close": "too close to the limit to call",
   "not judged": "not judged",
 };

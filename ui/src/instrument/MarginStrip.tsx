@@ -14,7 +14,7 @@ export function MarginStrip() {
   const order = criteria.map((_, i) => i).filter((i) => criteria[i]?.rule.asked);
   const { id } = useParams();
   const navigate = useNavigate();
-  const rank = (v: Verdict | undefined) => (v?.state === "fails" ? 0 : 1);
+  const rank = (v: Verdict | undefined) => (v?.state === "fails" ? 0 : v?.state === "too close" ? 1 : 2);
   order.sort((a, b) => rank(verdicts[a]) - rank(verdicts[b]) || a - b);
   const current = answer?.revision === revision;
   return (
@@ -97,7 +97,7 @@ export function MarginStrip() {
                     scale={v?.scale}
                     state={state}
                     stale={!hand && (stale || provisional)}
-                    band={close ? (v?.band ?? 0) : 0}
+                    band={close || state === "too close" ? (v?.band ?? 0) : 0}
                   />
                 </span>
               </span>

@@ -13,7 +13,8 @@ export function StageRail() {
   const openOf = (about: string) => findings.filter((f) => f.accepted === null && f.about === about).length;
   const [found, rainOpen] = [openOf("network"), openOf("rain")];
   const asked = project?.brief.rules.filter((rule) => rule.asked).length ?? 0;
-  const { fails = 0, tight = 0, close = 0, not_judged: open = 0, state = "not judged" } = answer?.overall ?? {};
+  const { fails = 0, tight = 0, close = 0, too_close: tooClose = 0, not_judged: open = 0 } = answer?.overall ?? {};
+  const state = answer?.overall.state ?? "not judged";
   const inCount = answer?.storms.filter((s) => s.state === "in").length ?? 0;
   const options = Object.values(project?.options ?? {}).filter((one) => !one.retired).length;
   const total = answer?.storms.length ?? 0;
@@ -26,7 +27,17 @@ export function StageRail() {
     ],
     ["rain", "Rain", rainOpen ? `${rainOpen} finding${rainOpen > 1 ? "s" : ""}` : `${total} storms`],
     ["storms", "Storms", `${inCount} of ${total}`],
-    ["verdict", "Verdict", fails ? `${fails} fails` : state === "meets" ? "all meet" : `${open} not judged`],
+    [
+      "verdict",
+      "Verdict",
+      fails
+        ? `${fails} fails`
+        : state === "meets"
+          ? "all meet"
+          : state === "too close"
+            ? `${tooClose} too close`
+            : `${open} not judged`,
+    ],
     ["options", "Options", `${options} weighed`],
     ["deliver", "Deliver", answer && !answer.overall.missing ? "ready" : "not all in"],
   ];
@@ -39,7 +50,13 @@ export function StageRail() {
           {fails ? `${fails} fail` : state === "meets" ? "all meet" : "none fails"}
         </span>
         <br />
-        <span className="text-ink3">{open ? `${open} not judged` : close ? `${close} close` : `${tight} tight`}</span>
+        <span className="text-ink3">{open
+            ? `${open} not judged`
+            : tooClose
+              ? `${tooClose} too close`
+              : close
+                ? `${close} close`
+                : `${tight} tight`}</span>
       </p>
       <div className="relative">
         <span className="absolute bottom-6 left-[15px] top-6 w-px bg-rule2" />

@@ -1,7 +1,7 @@
 /** The one place that maps a margin to its state, word and tone. Never colour alone: tight is dotted, over is hatched. */
 import type { Verdict } from "../api/client";
 
-export type MarginState = "meets" | "tight" | "fails" | "not judged";
+export type MarginState = "meets" | "tight" | "fails" | "too close" | "not judged";
 
 /** Of a verdict, as the server judged it. */
 export function stateOf(verdict: Pick<Verdict, "state" | "tight"> | undefined): MarginState {
@@ -30,6 +30,7 @@ export const WORD: Record<MarginState, string> = {
   meets: "meets",
   tight: "tight",
   fails: "fails",
+  "too close": "too close to call",
   "not judged": "not judged",
 };
 
@@ -43,5 +44,6 @@ export const TEXT_TONE: Record<MarginState, string> = {
   meets: "text-ink3",
   tight: "text-ochre-ink font-semibold",
   fails: "text-madder font-semibold",
+  "too close": "text-ink font-semibold",
   "not judged": "text-ink3",
 };

@@ -107,6 +107,11 @@ class FlowCurve(ControlBase):
             raise ValueError("the curve must start at head 0 with flow 0; add that row")
         return self
 
+    @property
+    def most(self) -> float:
+        """The greatest flow of its curve, m3/s: it never passes more."""
+        return max(row.flow for row in self.rows)
+
     def write(self, rows: Rows, flap: bool) -> None:
         points = np.array([[row.head for row in self.rows], [row.flow for row in self.rows]])
         rows.row(BY_CURVE, flap, self.invert, curve=rows.curve(points))
@@ -130,5 +135,5 @@ class FlowCurve(ControlBase):
                 return
 
     def told(self) -> Told:
-        most = Quantity(max(row.flow for row in self.rows) * 1000.0, "L/s", 1)
+        most = Quantity(self.most * 1000.0, "L/s", 1)
         return Told(self.invert, said(most, " at most", ", general curve" if self.general else ""), "")

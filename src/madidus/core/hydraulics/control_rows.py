@@ -26,7 +26,15 @@ class ControlRows:
     tapered: bool = False
 
     def row(self, law: int, flap: bool, *parameters: float, curve: int = 0) -> None:
-        """Append a control by its law."""
+        """Append a control by its law.
+
+        Raises
+        ------
+        ValueError
+            When it has more parameters than a row holds: the rows of all others would be shifted.
+        """
+        if len(parameters) > PARAMETERS:
+            raise ValueError(f"a control has {len(parameters)} parameters, a row holds {PARAMETERS}: raise PARAMETERS")
         self.kinds.append((law, int(flap), curve, int(self.tapered)))
         self.parameters.append((*parameters, *[0.0] * (PARAMETERS - len(parameters))))
 

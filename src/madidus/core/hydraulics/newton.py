@@ -3,10 +3,11 @@
 import numpy as np
 
 from ..compiled import kernel
+from ..elements import BY_CURVE
 from .advection import advect
 from .controls import control_flow
 from .elimination import solve
-from .layout import CROWN, FINE, FLOOR, TAPERED
+from .layout import CROWN, FINE, FLOOR, KIND, TAPERED
 from .momentum import end_faces, inner_faces
 from .volumes import volumes
 from .work import BASE, CHANGE, D_LEFT, D_RIGHT, DIAGONAL, MOVED, SURFACE, U_LEFT, U_RIGHT, VOLUME, WEIGHT
@@ -25,6 +26,19 @@ def _shallow(flow, by_own, by_other, depth):  # type: ignore[no-untyped-def]
         return flow, by_own, by_other
     share = max(depth, 0.0) / _TAPER
     return share * flow, share * by_own + flow / _TAPER, share * by_other
+
+
+@kernel
+def _passed(grid, k, state, level, a, b):  # type: ignore[no-untyped-def]
+    """Flow of control k from row a to row b and its derivatives, with no more drawn than there is above a floor."""
+    flow, by_a, by_b = control_flow(grid, k, state, level[a], level[b])
+    if grid.control[TAPERED, k]:
+        n, floor = grid.cells, grid.cell[FLOOR]
+        if flow > 0.0 and a < n:
+            flow, by_a, by_b = _shallow(flow, by_a, by_b, level[a] - floor[a])
+        elif flow < 0.0 and b < n:
+            flow, by_b, by_a = _shallow(flow, by_b, by_a, level[b] - floor[b])
+    return flow, by_a, by_b
 
 
 @kernel
@@ -51,13 +65,7 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
         inner_faces(grid, level, moved, work.face, speed, flow)
         for k in range(controls):
             f = pipes + k
-            flow[f], d_left[f], d_right[f] = control_flow(grid, k, work.state[k], level[left[f]], level[right[f]])
-            if grid.control[TAPERED, k]:
-                a, b = left[f], right[f]
-                if flow[f] > 0.0 and a < n:
-                    flow[f], d_left[f], d_right[f] = _shallow(flow[f], d_left[f], d_right[f], level[a] - floor[a])
-                elif flow[f] < 0.0 and b < n:
-                    flow[f], d_right[f], d_left[f] = _shallow(flow[f], d_right[f], d_left[f], level[b] - floor[b])
+            flow[f], d_left[f], d_right[f] = _passed(grid, k, work.state[k], level, left[f], right[f])
         for i in range(diagonal.size):
             diagonal[i] = surface[i]
             change[i] = base[i] - volume[i]
@@ -94,5 +102,10 @@ def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
         for f in range(pipes):
             speed[f] += u_left[f] * change[left[f]] + u_right[f] * change[right[f]]
         if largest < (1.0 if iteration > 1 else _FIRST) and not held:
+            for k in range(controls):
+                f = pipes + k
+                if grid.control[KIND, k] == BY_CURVE and flow[f] > 0.0:
+                    # past a bend of its curve a tangent shows more than the curve: it never passes that
+                    flow[f] = min(flow[f], _passed(grid, k, work.state[k], level, left[f], right[f])[0])
             return iteration
     return 0

@@ -11,6 +11,7 @@ from .work import FLOW, FLOW_1, FLOW_2, LEDGER, LEVEL, LEVEL_1, LEVEL_2, RATE, S
 
 __all__ = [
     "STEADY",
+    "TOP",
     "Peaks",
     "Series",
     "Track",

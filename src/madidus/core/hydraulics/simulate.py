@@ -7,10 +7,11 @@ from typing import NamedTuple
 
 import numpy as np
 
+from ..elements import BY_CURVE
 from ..errors import ModelError
 from .events import make_log, read_log
 from .inflow import Inflow
-from .layout import Flattened, Grid
+from .layout import CURVE, KIND, Flattened, Grid
 from .march import (
     ENTERED,
     FAILED,
@@ -26,7 +27,7 @@ from .march import (
     march,
 )
 from .record import Record, make_record
-from .recorder import Peaks, Series, make_peaks, make_series
+from .recorder import STEADY, TOP, Peaks, Series, make_peaks, make_series
 from .step import STEP_TOLERANCE
 from .tally import Tally, make_tally
 from .work import CHANGE, LEDGER, LEVEL, Work, make_work
@@ -194,6 +195,7 @@ def simulate(
         ending,
         totals,
     )
+    _keep_to_curves(grid, peaks)
     if status == FAILED:
         where = flat.name_of(int(np.argmax(np.abs(work.cell[CHANGE])))) or "network"
         raise NotSettled(
@@ -211,6 +213,25 @@ def simulate(
         iterations=int(totals[ITERATIONS]), smallest_step=float(totals[SMALLEST]),
         smallest_at=float(totals[SMALLEST_AT]), smallest_row=int(totals[SMALLEST_ROW]),
     )  # fmt: skip
+
+
+def _keep_to_curves(grid: Grid, peaks: Peaks) -> None:
+    """Peaks between steps are interpolated: one of a control by its curve is no more than the curve's greatest flow.
+
+    Nor is that of an outfall to which such controls alone lead.
+    """
+    first, cells = grid.face.shape[1], grid.cells
+    most = np.full(peaks.flow.row.shape[1], np.inf)
+    for k in np.nonzero(grid.control[KIND] == BY_CURVE)[0]:
+        start, end = grid.curve_start[grid.control[CURVE, k] : grid.control[CURVE, k] + 2]
+        most[first + k] = grid.curve[1, start:end].max()
+    into = np.zeros(most.size - grid.left.size)
+    np.add.at(into, grid.right[grid.right >= cells] - cells, most[: grid.left.size][grid.right >= cells])
+    backwards = grid.left[grid.left >= cells] - cells
+    into[backwards] = np.inf
+    most[grid.left.size :] = np.where(into > 0.0, into, np.inf)
+    for kept in (TOP, STEADY):
+        np.minimum(peaks.flow.row[kept], most, out=peaks.flow.row[kept])
 
 
 def _without(flat: Flattened, idle: Sequence[tuple[str, int]]) -> tuple[Grid, list[tuple[int, int]]]:

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..elements import Conduit, Outfall
+from ..elements import Conduit, FlowCurve, Outfall
 from ..figures import Figures
 from ..model.brief import Outflow, VelocityLeast, VelocityMost, VolumeOut
 from ..model.network import Network
@@ -27,10 +27,21 @@ def outflow(rule: Outflow, limit: float, network: Network) -> Measured:
     """Of the flow by an outfall or a link."""
     of_link, k = _place(rule.element, network)
     flow, time = ("flow", "flow_time") if of_link else ("outflow", "outflow_time")
+    most = _most_by_curves(rule.element, network)
     return Measured(
         [rule.element], np.array([limit]), lambda figures: limit - getattr(figures, flow)[k : k + 1],
         lambda figures: np.asarray(getattr(figures, time)[k : k + 1]),
+        sure=None if most is None else np.array([limit - most]),
     )  # fmt: skip
+
+
+def _most_by_curves(id_: str, network: Network) -> float | None:
+    """m3/s that a control by its curve, or an outfall that such controls alone lead to, never passes more than."""
+    link = network.links.get(id_)
+    leading = [link] if link else [one for one in network.links.values() if one.downstream == id_]
+    if not leading or not all(isinstance(one, FlowCurve) for one in leading):
+        return None
+    return sum(one.most for one in leading if isinstance(one, FlowCurve))
 
 
 def volume(rule: VolumeOut, limit: float, network: Network) -> Measured:

@@ -127,8 +127,14 @@ def _judge_one(
         criterion, unit, state, reason if state == "not judged" else "", over, governing, storm, tied, seen, len(own),
         margins, cells, dry, any(storm.pattern for storm in own),
         provisional=waiting and seen < len(own) and bool(first) and first <= results.keys(),
-        judged=frozenset(s.key for s in own),
+        judged=frozenset(s.key for s in own), sure=_sure(look, governing),
     )  # fmt: skip
+
+
+def _sure(look: Measured, governing: Margin | None) -> float | None:
+    if look.sure is None or governing is None:
+        return None
+    return float(look.sure[look.elements.index(governing.element)])
 
 
 def _of_drawing(criterion: Criterion, unit: str, look: Measured, spare: np.ndarray) -> Verdict:

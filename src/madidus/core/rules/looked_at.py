@@ -21,7 +21,8 @@ class Measured:
     spare, when : of a storm's figures, float64[elements]: what is left to the limit (negative beyond it; nan where it
     is not known), and the moment (s) at which it is least. dry : of figures, m between the water and the cover, where a
     rule about floods wants to say how near a flood is. drawn : float64[elements], what is left of a rule without a
-    storm. unknown : what to say where a figure is not known.
+    storm. unknown : what to say where a figure is not known. sure : float64[elements], what is left for certain, by
+    something that bounds what is measured; None where nothing does.
     """
 
     elements: list[str]
@@ -31,6 +32,7 @@ class Measured:
     dry: Callable[[Figures], np.ndarray] | None = None
     drawn: np.ndarray | None = None
     unknown: str = "its figures are no numbers"
+    sure: np.ndarray | None = None
 
 
 def untimed(count: int) -> Callable[[Figures], np.ndarray]:
@@ -45,5 +47,5 @@ def narrowed(look: Measured, index: Sequence[int]) -> Measured:
         look, elements=[look.elements[k] for k in index], scale=look.scale[at],
         spare=lambda figures: look.spare(figures)[at], when=lambda figures: look.when(figures)[at],
         dry=None if dry is None else lambda figures: dry(figures)[at],
-        drawn=None if look.drawn is None else look.drawn[at],
+        drawn=None if look.drawn is None else look.drawn[at], sure=None if look.sure is None else look.sure[at],
     )  # fmt: skip

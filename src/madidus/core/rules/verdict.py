@@ -1,4 +1,7 @@
-"""What is said of a rule: fails, meets, or not judged; by how much, and which storm governs. And of all together."""
+"""What is said of a rule: fails, meets, too close to call, or not judged; by how much, and which storm governs.
+
+And of all rules together.
+"""
 
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -9,7 +12,7 @@ from .criteria import Criterion
 
 __all__ = ["NOISE", "Cell", "Margin", "Overall", "State", "Verdict", "overall"]
 
-State = Literal["fails", "meets", "not judged"]
+State = Literal["fails", "meets", "too close", "not judged"]
 _TIGHT = 0.1  # of the scale
 NOISE = 1e-9
 """m, m3, m3/s …: equal to the limit passes, whatever the last bit says."""
@@ -64,8 +67,10 @@ class Verdict:
     patterns read together, of every row. dry : m between the water and the cover at the governing element, where
     nothing floods. patterned : some of its storms are temporal patterns. provisional : storms are still to come, but
     those that governed before are in. band : by how much the grid may have the margin wrong, in the unit of the rule;
-    None where that was not computed. refined : the margin comes from finer cells (see `grid`). judged : keys of the
-    storms that this rule judges.
+    None where that was not computed. refined : the margin comes from finer cells (see `grid`), and a rule whose margin
+    is less than its band even so is too close to call. judged : keys of the storms that this rule judges. sure : what
+    the margin is not below whatever the grid has wrong, as of a control that never passes more than its curve; None
+    where there is no such bound.
     """
 
     criterion: Criterion
@@ -86,12 +91,17 @@ class Verdict:
     band: float | None = None
     refined: bool = False
     judged: frozenset[str] = frozenset()
+    sure: float | None = None
 
     @property
     def close(self) -> bool:
         """Judged, but by less than the grid may have wrong: finer cells may judge otherwise."""
-        judged = self.state != "not judged" and self.governing is not None and self.band is not None
-        return judged and abs(self.governing.value) < self.band  # type: ignore[union-attr,operator]
+        return self.state in ("fails", "meets") and not self.refined and self.within_band
+
+    @property
+    def within_band(self) -> bool:
+        """Whether the margin is less than what the grid may have it wrong."""
+        return self.governing is not None and self.band is not None and abs(self.governing.value) < self.band
 
     @property
     def deciding(self) -> set[str]:
@@ -112,16 +122,19 @@ class Overall:
     asked: int
     fails: int
     meets: int
+    too_close: int
     not_judged: int
     tight: int
     close: int
 
     @property
     def state(self) -> State:
-        """Of all rules that are asked: one that fails decides, then one that is not judged."""
+        """Of all rules that are asked: one that fails decides, then one not judged, then one too close to call."""
         if self.fails:
             return "fails"
-        return "meets" if self.asked and not self.not_judged else "not judged"
+        if not self.asked or self.not_judged:
+            return "not judged"
+        return "too close" if self.too_close else "meets"
 
     @property
     def said(self) -> str:
@@ -131,7 +144,10 @@ class Overall:
         doubt = f"; {self.close} close: within what the grid is worth" if self.close else ""
         if self.meets == self.asked:
             return ("every rule is met" if self.asked > 1 else "the rule is met") + doubt
-        parts = [(self.fails, "fails", "fail"), (self.not_judged, "is not judged", "are not judged")]
+        parts = [
+            (self.fails, "fails", "fail"), (self.not_judged, "is not judged", "are not judged"),
+            (self.too_close, "is too close to call", "are too close to call"),
+        ]  # fmt: skip
         told = [f"{n} {one if n == 1 else more}" for n, one, more in parts if n]
         first, *rest = (text.split(" ", 1) for text in told)
         whole = f"{first[0]} of {self.asked} rule{'s' if self.asked > 1 else ''} {first[1]}"
@@ -141,8 +157,8 @@ class Overall:
 def overall(verdicts: Iterable[Verdict]) -> Overall:
     """Count the verdicts of the rules that are asked."""
     asked = [v for v in verdicts if v.criterion.asked]
-    counts = {state: sum(v.state == state for v in asked) for state in ("fails", "meets", "not judged")}
+    counts = {state: sum(v.state == state for v in asked) for state in ("fails", "meets", "too close", "not judged")}
     return Overall(
-        len(asked), counts["fails"], counts["meets"], counts["not judged"], sum(v.tight for v in asked),
-        sum(v.close for v in asked),
+        len(asked), counts["fails"], counts["meets"], counts["too close"], counts["not judged"],
+        sum(v.tight for v in asked), sum(v.close for v in asked),
     )  # fmt: skip

@@ -7,7 +7,8 @@ from ...core.model.report import Changes
 from ...exchange.fields import flat
 from ..blocks import Block, Table, Text
 from ..reported import Before, Reported
-from .front import verdict_in_words
+from ..words import state_in_words
+from .front import MARKS
 
 __all__ = ["changed_elements", "changes", "verdicts_told"]
 
@@ -21,9 +22,8 @@ def verdicts_told(of: Reported) -> dict[str, str]:
     found = {}
     for k, v in enumerate(of.verdicts, start=1):
         margin = f"{v.governing.value:+.4g}" if v.governing else "–"
-        found[f"{k}. {v.criterion.name}"] = (
-            f"{verdict_in_words(v)}, margin {margin}, {labels.get(v.storm or '', 'no storm')}"
-        )
+        said = f"{MARKS[v.state]} {state_in_words(v, of.units)}".strip()
+        found[f"{k}. {v.criterion.name}"] = f"{said}, margin {margin}, {labels.get(v.storm or '', 'no storm')}"
     return found
 
 

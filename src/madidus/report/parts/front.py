@@ -20,11 +20,12 @@ from ..words import (
     rain_in_words,
     runoff_in_words,
     scope_in_words,
+    state_in_words,
 )
 
 __all__ = ["cover", "method", "verdicts"]
 
-MARKS = {"fails": "■", "meets": "", "not judged": "○"}
+MARKS = {"fails": "■", "meets": "", "too close": "◐", "not judged": "○"}
 """Before a verdict, so that it is seen without colour."""
 
 
@@ -69,12 +70,6 @@ def _bars(fingerprint: str) -> Picture:
     return Picture(canvas.svg(), 90, 8, f"fingerprint {fingerprint[:12]} drawn as bars")
 
 
-def verdict_in_words(verdict: Verdict) -> str:
-    """'fails', 'meets, tight', 'not judged: …'."""
-    said = verdict.state + (", tight" if verdict.tight else "") + (", close" if verdict.close else "")
-    return f"{MARKS[verdict.state]} {said}{f': {verdict.reason}' if verdict.reason else ''}".strip()
-
-
 def verdicts(of: Reported, _: Verdicts) -> list[Block]:
     """Every rule with limit, value, margin, governing storm and element, and of what it is not asked."""
     units, labels = of.units, {s.key: s.label for s in of.plan.storms}
@@ -87,7 +82,7 @@ def verdicts(of: Reported, _: Verdicts) -> list[Block]:
         more = [text for text in (OVER_WORDS[v.over] if v.patterned else "", band_in_words(v, units)) if text]
         storm = labels.get(v.storm or "", "") + (f", and {v.tied - 1} equal" if v.tied > 1 else "")
         rows.append([
-            name, limit_in_words(v.criterion, units), verdict_in_words(v), "; ".join([margin, *more]), storm,
+            name, limit_in_words(v.criterion, units), f"{MARKS[v.state]} {state_in_words(v, units)}".strip(), "; ".join([margin, *more]), storm,
             of.plan.network.label(v.governing.element) if v.governing else "",
         ])  # fmt: skip
         if scope := scope_in_words(v.criterion, of.plan.network):
@@ -110,7 +105,7 @@ def method(of: Reported, _: Method) -> list[Block]:
             "Full dynamic equations of every conduit (Saint-Venant) in finite volumes, two implicit stages, steps "
             f"chosen by error control; solver {SOLVER}. {cells_in_words(of.plan, of.units)} Peaks are 10-second means. "
             "What the grid may have wrong is three times what the storms that decide change on cells half as long; "
-            "a verdict by less is close."
+            "a verdict by less is close, and one that is so on cells a quarter as long as well is too close to call."
         ),
         Text(losses_in_words(of.project)),
         Text(endings_in_words(of.project)),

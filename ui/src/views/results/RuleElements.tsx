@@ -22,7 +22,7 @@ export function RuleElements() {
   const nameOf = (id: string) => network.nodes[id]?.name ?? network.links[id]?.name ?? "";
   const label = (key: string | null | undefined) => answer?.storms.find((s) => s.key === key)?.label ?? "";
   const of = (state: One["state"]) => found.elements.filter((one) => one.state === state);
-  const [breaks, nearly, unknown] = [of("fails"), of("tight"), of("not judged")];
+  const [breaks, nearly, open, unknown] = [of("fails"), of("tight"), of("too close"), of("not judged")];
   const unit = unitOfMargin(found.unit);
   const sizable = roundPipes(
     network,
@@ -134,9 +134,10 @@ export function RuleElements() {
           : `${found.elements.length === 0 ? "nothing is in yet" : breaks.length ? `${breaks.length} of ${found.elements.length} break it` : `none of ${found.elements.length} breaks it`}${waiting ? ` so far: ${found.seen} of ${found.due} storms are in` : ""}; ${v.sense} ${showOf(v.limit, found.unit)} ${unit}`}
       </p>
       {lines("breaks the rule", breaks)}
+      {lines("too close to call, by the grid", open)}
       {lines("nearly: within a tenth", nearly)}
       {lines("not known", unknown)}
-      {breaks.length + nearly.length + unknown.length === 0 && lines("nearest", found.elements.slice(0, 5))}
+      {breaks.length + nearly.length + open.length + unknown.length === 0 && lines("nearest", found.elements.slice(0, 5))}
       {found.left_out.length > 0 && (
         <p className="pt-2 text-[11px] text-ink2">
           Left out: {found.left_out.join(", ")}
