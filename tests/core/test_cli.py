@@ -92,11 +92,30 @@ def test_a_close_verdict_is_told_with_its_band_and_refined_when_asked(run, small
     near, said, printed = verdict()
     assert (near["state"], near["close"], near["refined"]) == ("meets", True, False)
     assert "1 close: within what the grid is worth" in said
-    assert "meets, close" in printed
+    assert "tight," in printed  # the cell is broken where the table is narrow
+    assert "close" in printed
     refined, _, _ = verdict("--refine")
     assert refined["refined"]
     assert refined["margin"] != near["margin"]
     assert abs(refined["margin"] - near["margin"]) <= near["band"]
+
+
+def test_a_margin_within_its_own_uncertainty_after_refinement_is_status_3(run, small):
+    rule = {"kind": "cover", "name": "dry", "limits": [{"return_period": 2, "value": 0.0}]}
+    small["brief"]["rules"] = [rule]
+
+    def verdict():
+        result, out = run(small, "--refine")
+        return json.loads((out / "summary.json").read_text())["verdicts"][0], result
+
+    for _ in range(2):  # the first only comes near: what is far is not refined
+        found, result = verdict()
+        rule["limits"][0]["value"] += found["margin"]
+    found, result = verdict()
+    assert (found["state"], found["refined"], result.exit_code) == ("too close", True, 3)
+    assert abs(found["margin"]) < found["band"]
+    assert "too close to call" in re.sub(r"[\s│]+", " ", result.stdout)
+    assert "1 of 1 rule is too close to call" in result.stdout
 
 
 def test_all_pass_is_status_0(run, small):

@@ -63,7 +63,9 @@ def test_a_verdict_is_close_when_its_margin_is_less_than_the_grid_may_have_wrong
     assert ("; 1 close: within what the grid is worth" in found.said) == close
 
 
-@pytest.mark.parametrize(("limit", "state"), [(0.805, "too close"), (0.795, "too close"), (0.86, "meets"), (0.7, "fails")])
+@pytest.mark.parametrize(
+    ("limit", "state"), [(0.805, "too close"), (0.795, "too close"), (0.86, "meets"), (0.7, "fails")]
+)
 def test_a_margin_within_its_band_on_the_finest_cells_too_is_too_close_to_call(limit, state):
     half, quarter = by_key(**{GOVERNS: 0.81}), by_key(**{GOVERNS: 0.80})  # a band of 1.25 × 0.01
     v = looked_at(outflow(limit), SEASONS, FIGURES, half, quarter)

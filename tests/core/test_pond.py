@@ -11,12 +11,16 @@ from hypothesis import strategies as st
 from madidus.core.checks import judged
 from madidus.core.edit import EDITS
 from madidus.core.edit.reshape import moved_sides
-from madidus.core.elements import Basin
+from madidus.core.elements import Bank, Basin, Outfall, Store
 from madidus.core.elements.offset import area_of, figures_of, offset, turned
 from madidus.core.errors import ModelError
+from madidus.core.figures import Reduction
+from madidus.core.hydraulics.flatten import flatten
+from madidus.core.hydraulics.inflow import Inflow
+from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model.network import Network
-from madidus.core.pond import earthworks, edges, lowest_on_rim
-from madidus.core.ran import Ran
+from madidus.core.pond import earthworks, edges, lowest_on_rim, with_rim_ground
+from madidus.core.rules.waters import freeboard
 
 from .searched import tank_project
 
@@ -147,21 +151,73 @@ def test_the_lowest_ground_on_the_rim_is_found_and_told():
     assert lowest_on_rim(found, lambda x, y: None) is None
 
 
-@pytest.mark.parametrize(
-    ("ground", "top", "low"),
-    [(12.0, None, False), (11.8, None, True), (11.8, 11.4, False), (11.8, 11.6, True), (12.5, 12.4, False)],
-)
-def test_low_ground_is_held_against_top_water_with_freeboard(ground, top, low):
-    """The freeboard that is asked is 0.30 m; before storms are in the bank itself counts."""
+@pytest.mark.parametrize(("ground", "low"), [(None, False), (12.5, False), (11.97, False), (11.5, True)])
+def test_a_pond_spills_over_the_lowest_ground_on_its_rim_unless_a_bank_is_built(ground, low):
+    """Sides upright on 20 × 10 m, 2 m deep: 200 m² for each metre that counts."""
+    upright = pond(side_slope=0.0, rim_ground=ground)
+    spills = 12.0 if ground is None else min(ground, 12.0)
+    assert upright.spill_level == spills
+    assert volume(upright) == pytest.approx(200.0 * (spills - 10.0))
+    built = upright.model_copy(update={"bank": Bank()})
+    assert (built.spill_level, volume(built)) == (12.0, pytest.approx(400.0))
     project = tank_project()
     id_ = next(iter(project.option.network.nodes))
-    project.option.network.nodes[id_] = pond(side_slope=3.0)
-    seen = Ran() if top is None else Ran(top={id_: (top, "30 yr, 60 min")})
-    found = [f for f, _ in judged(project, seen, None, lambda x, y: ground) if f.check == "rim-low"]
+    project.option.network.nodes[id_] = upright
+    found = [f for f, _ in judged(project) if f.check == "rim-low"]
     assert bool(found) == low
-    if found and top is not None:
-        assert "11.90 m in 30 yr, 60 min" in str(found[0].why)
-    assert not [f for f, _ in judged(project, seen, None, lambda x, y: None) if f.check == "rim-low"]
+    for one in found:
+        assert "0.50 m below its bank: it spills there, and 300.0 m³ of 400.0 m³ count" in str(one.why)
+        assert [fix.patch[0]["path"].rpartition("/")[2] for fix in (one.fix, one.instead)] == ["bank", "cover"]
+    project.option.network.nodes[id_] = built
+    assert not [f for f, _ in judged(project) if f.check == "rim-low"]
+
+
+def test_the_solver_floods_a_pond_and_rules_count_from_where_it_spills():
+    """An hour of 0.1 m³/s into 200 m²: 1.8 m to the bank, but the ground on the rim lies 1 m above the base."""
+    project = tank_project()
+    network = project.option.network
+    id_ = next(i for i, node in network.nodes.items() if isinstance(node, Store))
+    outfall = next(i for i, node in network.nodes.items() if isinstance(node, Outfall))
+    fields = {"side_slope": 0.0, "rim_ground": 11.0, "ponded_area": 200.0, "ponded_side_slope": 0.0}
+    out = {"kind": "weir", "name": "W", "upstream": id_, "downstream": outfall, "crest": 11.9, "length": 0.001}
+    plain = Network(nodes={id_: pond(**fields), outfall: network.nodes[outfall]}, links={POND: out})
+    hour = np.array([0.0, 3600.0])
+    inflow = Inflow(hour, np.array([[0.1], [0.1]]), [id_], np.zeros(1))
+    for flooding, standing in (("stored", 11.8), ("lost", 11.0)):
+        node = plain.nodes[id_].model_copy(update={"flooding": flooding})
+        own = plain.model_copy(update={"nodes": {**plain.nodes, id_: node}})
+        flat = flatten(own)
+        run = simulate(flat, inflow, until=3600.0)
+        figures = Reduction(own, flat).figures("s", run)
+        k = sorted(own.nodes).index(id_)
+        assert figures.level[k] == pytest.approx(standing, abs=0.02)
+        assert figures.flooded[k] == pytest.approx(360.0 - 200.0, abs=5.0)
+        left = freeboard(None, 0.0, own).spare(figures)
+        assert left == pytest.approx([11.0 - figures.level[k]])
+        assert abs(run.balance.error) < 1e-12
+
+
+def test_what_is_filled_for_a_bank_is_that_of_a_prism_along_a_straight_rim():
+    """Level ground 1 m under the bank: within the rim the sides' fill; outside crest and slope, 1 + 3/2 m² a metre."""
+    level = lambda x, y: 11.0  # noqa: E731
+    banked = pond(side_slope=0.0, bank=Bank(crest_width=1.0, outer_slope=3.0))
+    assert earthworks(banked, level).bank == pytest.approx(2.5 * 60.0, rel=1e-9)
+    assert earthworks(pond(side_slope=0.0), level).bank == 0.0
+    tilted = lambda x, y: 12.0 - 0.05 * x  # noqa: E731  0 to 1 m under the bank along 20 m
+    a, b = (np.trapezoid(f, dx=0.001) for h in [np.linspace(0, 1, 20001)] for f in (h, h**2))
+    whole = 10.0 * 2.5 + 2 * (20.0 / 20.0) * (a + 1.5 * b)
+    assert earthworks(banked, tilted).bank == pytest.approx(whole, rel=2e-3)
+
+
+def test_the_lowest_ground_on_a_rim_follows_the_terrain():
+    """A plane that falls to the east: the lowest ground is at the corner farthest down, whatever the base."""
+    plane = lambda x, y: 13.0 - 0.1 * x if x < 30.0 else None  # noqa: E731
+    net = Network(nodes={POND: pond(side_slope=3.0)})
+    assert with_rim_ground(net, plane).nodes[POND].rim_ground == pytest.approx(13.0 - 2.6)
+    moved = with_rim_ground(Network(nodes={POND: pond(side_slope=3.0, base=[(x - 5.0, y) for x, y in BOX])}), plane)
+    assert moved.nodes[POND].rim_ground == pytest.approx(13.0 - 2.1)
+    unknown = with_rim_ground(moved, lambda x, y: None)
+    assert unknown is moved
 
 
 @pytest.mark.parametrize("ring", [BOX, BOX[::-1]])

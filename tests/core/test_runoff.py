@@ -20,7 +20,7 @@ from madidus.core.model.runoff import (
     Runoff,
     UnitHydrograph,
 )
-from madidus.core.runoff.catchments import inflows, kinds_of, surface_of, yields
+from madidus.core.runoff.catchments import account, counted_area, inflows, kinds_of, surface_of, yields
 from madidus.core.runoff.methods import RunoffSurface, excess_of, unit_runoff_of
 from tests.cases.build import identity, network
 
@@ -178,3 +178,32 @@ def test_many_times_of_entry_keep_volumes_to_rounding_and_peaks_to_a_per_cent(me
         column = many.flow[:, many.nodes.index(identity(f"n{k}"))]
         assert np.trapezoid(column, many.times) == pytest.approx(np.trapezoid(exact.flow[:, 0], exact.times), rel=1e-12)
         assert column.max() == pytest.approx(exact.flow.max(), rel=0.01)
+
+
+@pytest.mark.parametrize(
+    ("impervious", "creep", "counts", "paved"),
+    [(1.0, 0.1, 1100.0, 1.0), (0.95, 0.1, 1045.0, 1.0), (0.5, 0.1, 1000.0, 0.55), (1.0, 0.0, 1000.0, 1.0)],
+)
+@pytest.mark.parametrize("method", [Coefficient(), Losses(), Overland(), Overland(form="plane", paved_over_green=0.5)])
+def test_creep_grows_paved_ground_beyond_an_outline_that_is_all_paved(method, impervious, creep, counts, paved):
+    catchment = Catchment(name="C", area=1000.0, impervious=impervious, node=identity("a"))
+    values = Runoff(method=method, creep=creep)
+    assert counted_area(catchment, values) == pytest.approx(counts)
+    assert surface_of(catchment, values).paved == pytest.approx(paved)
+    rain = Blocks(np.array([0.0, 600.0, 1200.0]), np.array([30.0, 60.0]))
+    net = network(
+        {"a": {"kind": "manhole", "cover": 2.0, "invert": 0.0}, "o": {"kind": "outfall", "invert": -1.0}}, {}
+    ).model_copy(update={"catchments": {identity("c"): catchment}})
+    grown = net.model_copy(
+        update={"catchments": {identity("c"): catchment.model_copy(update={"area": counts, "impervious": paved})}}
+    )
+    own, same = inflows(net, values, rain), inflows(grown, values.model_copy(update={"creep": 0.0}), rain)
+    assert own.flow == pytest.approx(same.flow, rel=1e-9)
+    told = account(net, values, rain)
+    assert told.fallen == pytest.approx(counts * 0.015)
+    assert told.fallen == pytest.approx(sum(told.lost.values()) + told.kept + told.ran)
+
+
+def test_a_curve_number_knows_no_paved_ground_and_says_that_creep_is_idle():
+    catchment = Catchment(name="C", area=1000.0, impervious=1.0, node=identity("a"), creep=0.2)
+    assert counted_area(catchment, Runoff(method=UnitHydrograph())) == 1000.0

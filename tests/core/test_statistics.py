@@ -67,7 +67,9 @@ def test_verdicts_tables_and_statistics_name_the_same_storm(how):
         values = random.lognormal(0.0, 0.4, (int(random.integers(1, 4)), int(random.integers(1, 9))))
         storms, figures = table_of({"O": {15 * (k + 1): own.tolist() for k, own in enumerate(values)}})
         network = outfalls("O")
-        (verdict,) = judge([asked(Outflow, 1.0, element=next(iter(network.nodes)), patterns=how)], network, storms, figures)
+        (verdict,) = judge(
+            [asked(Outflow, 1.0, element=next(iter(network.nodes)), patterns=how)], network, storms, figures
+        )
         peaks = peaks_by_duration(storms, figures, storms[0].row, "outflow", 0)
         one = critical(peaks, how)
         assert verdict.storm == one.storm

@@ -88,6 +88,9 @@ SLIPS = {
     "rain x 10": (ten_times_the_rain, "rain-great", "of the greatest rain ever measured"),
     "winter coefficient 0": (lambda d: d["rain"]["runoff"].update(winter_paved=0.0), "coefficient-small", "in winter"),
     "creep 100 %": (lambda d: d["rain"]["runoff"].update(creep=1.0), "creep-large", "100%"),
+    "creep of a curve number": (
+        put("catchments", "Green", creep=0.1, method={"kind": "unit_hydrograph"}), "creep-idle", "Green",
+    ),
     "creep 100 % of one": (put("catchments", "Green", creep=1.0), "creep-large", "Green"),
     "paved share of 60 % typed as 0.6 %": (put("catchments", "Slip head", impervious=0.006), "coefficient-off", "Slip head"),
     "permit 14 m3/s": (permit, "permit-large", "14000 L/s"),

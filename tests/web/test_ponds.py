@@ -36,9 +36,15 @@ def test_edges_of_a_pond_and_what_the_terrain_says_of_it(client, project):
     assert pond["lowest"]["level"] == pytest.approx(min(grounds.levels(x, y) for x, y in rim), abs=0.2)
     assert pond["works"]["known"] == 1.0
     assert pond["works"]["cut"] > 0.0
-    low = pond["lowest"]["level"] < 3.30
+    node = project["document"]["options"][project["document"]["in_view"]]["network"]["nodes"][id_]
+    assert node["rim_ground"] == pytest.approx(pond["lowest"]["level"], abs=5e-4)  # it came with the terrain
     checks = {one["check"] for one in client.get(f"{of(project)}/checks").json() if one["element"] == id_}
-    assert ("rim-low" in checks) == low
+    assert ("rim-low" in checks) == (node["rim_ground"] < node["cover"] - 0.05)
+    edits = [{"edit": "move", "elements": [id_], "east": 12.0, "north": 0.0}]
+    sent = client.post(f"{of(project)}/edits", json=edits, headers={"If-Match": str(project["revision"])}).json()
+    moved = sent["document"]["options"][project["document"]["in_view"]]["network"]["nodes"][id_]
+    again = client.get(f"{of(sent)}/ponds").json()[id_]["lowest"]["level"]
+    assert moved["rim_ground"] == pytest.approx(again, abs=5e-4) != node["rim_ground"]
 
 
 def test_a_pond_that_cannot_be_is_refused_with_where(client, project):

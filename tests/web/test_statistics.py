@@ -127,15 +127,45 @@ def test_a_measure_in_every_storm_of_one_element_and_of_the_worst(client, flat):
     assert client.get(url, params={"measure": "flow", "element": id_}).status_code == 404
 
 
-def test_envelopes_are_the_highest_levels_of_each_rarity(client, flat):
+def test_the_highest_water_along_conduits_is_that_of_each_rarity_and_of_all(client, flat):
     project, answer = flat
-    found = client.get(f"{of(project)}/envelopes").json()
-    assert set(found) == {s["row"] for s in answer["storms"]}
-    for id_, worst in answer["nodes"].items():
-        if worst["outflow"] is None:
-            assert max(levels[id_] for levels in found.values()) == pytest.approx(worst["level"])
-        else:
-            assert all(id_ not in levels for levels in found.values())
+    links = next(iter(project["document"]["options"].values()))["network"]["links"]
+    id_ = next(one for one, link in links.items() if link["kind"] == "pipe")
+    found = client.get(f"{of(project)}/highest", params={"link": [id_, str(uuid.uuid4())]}).json()
+    assert set(found["rows"]) == {s["row"] for s in answer["storms"]}
+    assert list(found["chainage"]) == [id_]
+    assert found["chainage"][id_][0] == 0.0
+    assert found["chainage"][id_][-1] == pytest.approx(links[id_]["length"])
+    every = np.array([levels[id_] for levels in found["rows"].values()])
+    assert found["highest"][id_] == pytest.approx(every.max(axis=0))
+    up = answer["nodes"][links[id_]["upstream"]]["level"]
+    assert found["highest"][id_][0] == pytest.approx(max(up, links[id_]["upstream_invert"]))
+
+
+def test_water_and_energy_along_a_conduit_come_with_the_storm(client, flat):
+    project, answer = flat
+    links = next(iter(project["document"]["options"].values()))["network"]["links"]
+    id_ = next(one for one, link in links.items() if link["kind"] == "pipe")
+    key = answer["storms"][0]["key"]
+    sent = client.get(f"{of(project)}/storms/{key}/profile", params={"link": [id_]})
+    table = pa.ipc.open_stream(sent.content).read_all()
+    rows = {row["name"]: np.array(row["values"]) for row in table.to_pylist()}
+    chainage = json.loads(table.schema.metadata[b"chainage"])[id_]
+    count = len(chainage)
+    assert list(rows) == [
+        "time",
+        *(f"water:{id_}:{k}" for k in range(count)),
+        *(f"energy:{id_}:{k}" for k in range(count)),
+    ]
+    whole = pa.ipc.open_stream(client.get(f"{of(project)}/storms/{key}").content).read_all()
+    series = {row["name"]: np.array(row["values"]) for row in whole.to_pylist()}
+    assert rows["time"] == pytest.approx(series["time"])
+    bed = np.interp(chainage, [0.0, chainage[-1]], [links[id_]["upstream_invert"], links[id_]["downstream_invert"]])
+    assert rows[f"water:{id_}:1"] == pytest.approx(np.maximum(series[f"head:{id_}"], bed[1]), abs=1e-4)
+    for k in range(count):
+        assert (rows[f"water:{id_}:{k}"] >= bed[k] - 1e-4).all()
+        assert (rows[f"energy:{id_}:{k}"] >= rows[f"water:{id_}:{k}"]).all()
+    assert client.get(f"{of(project)}/storms/none/profile", params={"link": [id_]}).status_code == 422
 
 
 def test_traces_of_one_element_in_all_storms(client, flat):

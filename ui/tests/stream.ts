@@ -13,7 +13,7 @@ import {
 } from "apache-arrow";
 
 /** The stream that the server sends: a row for each series, in one array. */
-export function stream(rows: Record<string, number[]>): ArrayBuffer {
+export function stream(rows: Record<string, number[]>, about: Record<string, string> = {}): ArrayBuffer {
   const names = Object.keys(rows);
   const frames = Object.values(rows)[0]?.length ?? 0;
   const flat = Float32Array.from(Object.values(rows).flat());
@@ -28,6 +28,7 @@ export function stream(rows: Record<string, number[]>): ArrayBuffer {
     new Map([
       ["rain", JSON.stringify({ times: [0, 300], intensity: [10] })],
       ["tolerance", "0.002"],
+      ...Object.entries(about),
     ]),
   );
   const data = makeData({

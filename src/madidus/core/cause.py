@@ -66,10 +66,10 @@ class Causes:
         if isinstance(node, Outfall):
             return False
         if isinstance(node, Store):
-            return bool(self._level[element] > node.cover)
+            return bool(self._level[element] > node.spill_level)
         if isinstance(network.links[onward], Conduit):
             return self._full_up(onward)
-        return bool(self._level[element] > self._soffits.get(element, node.cover))
+        return bool(self._level[element] > self._soffits.get(element, node.spill_level))
 
     def of(self, element: str) -> Cause | None:
         """The cause of a surcharged link, or of a node whose water stands above the soffit of the link that leaves it.

@@ -28,7 +28,8 @@ class Figures:
     links by then. passed : m3 along each link. flow : m3/s, the greater at both ends of a conduit; flow_up, flow_down :
     at its upstream and its downstream end; speed : m/s; clearance : m between the water and the soffit at its least
     (nan for controls), clearance_time : s when that was. swing : m3/s by which a link's flow turned back twice running.
-    energy : J that a link's pumps took, nan where it has none or an efficiency is not given.
+    energy : J that a link's pumps took, nan where it has none or an efficiency is not given. cells : m, in the cells of
+    conduits, as `Reduction.cells_of` says.
     """
 
     key: str
@@ -58,13 +59,15 @@ class Figures:
     clearance_time: np.ndarray
     swing: np.ndarray
     energy: np.ndarray
+    cells: np.ndarray
     summary: dict[str, Any]
 
 
 class Reduction:
     """Reduces runs on one network to figures; looks up once where everything stands in the solver's arrays.
 
-    nodes, links : sorted ids, the order of the figures. open_cover : float64[node], m above which water stands in the
+    nodes, links : sorted ids, the order of the figures. cells_of : of each conduit, its own of the figures of cells,
+    from upstream. open_cover : float64[node], m above which water stands in the
     open; nan of outfalls and of sealed manholes.
     """
 
@@ -83,7 +86,7 @@ class Reduction:
         self._stores = np.array([at[id_] for id_ in flat.storage], dtype=int)
         self._soaks = [(at[id_], faces) for id_, faces in flat.infiltration_faces.items() if id_ in at]
         self.open_cover = np.array(
-            [np.nan if isinstance(n, Outfall) or getattr(n, "sealed", False) else n.cover for n in nodes], float
+            [np.nan if isinstance(n, Outfall) or getattr(n, "sealed", False) else n.spill_level for n in nodes], float
         )
         table_of = {int(row): k for k, row in enumerate(grid.node_row)}
         cover, held = [], []
@@ -92,8 +95,8 @@ class Reduction:
             assert not isinstance(node, Outfall)
             k = table_of[int(rows[i])]
             table = grid.node[:, grid.node_table[k] : grid.node_table[k + 1]]
-            cover.append(node.cover)
-            held.append(held_at(table, np.array(node.cover - node.invert)))
+            cover.append(node.spill_level)
+            held.append(held_at(table, np.array(node.spill_level - node.invert)))
         self._cover, self._held_at_cover = np.array(cover), np.array(held)
 
         pipes = [(i, link) for i, id_ in enumerate(self.links) if isinstance(link := network.links[id_], Conduit)]
@@ -124,6 +127,11 @@ class Reduction:
                     soffits.append(invert + pipe.height)
         self._place_row, self._soffit = np.array(place_rows, dtype=int), np.array(soffits)
         self._place_starts = np.array(starts, dtype=int)
+        # of the conduits by id, each from upstream
+        rows_of = [(id_, flat.pipe_rows[id_]) for id_ in self.links if id_ in flat.pipe_rows]
+        self._cell_rows = np.array([row for _, own in rows_of for row in own], dtype=int)
+        ends = np.cumsum([0, *(len(own) for _, own in rows_of)])
+        self.cells_of = {id_: slice(int(a), int(b)) for (id_, _), a, b in zip(rows_of, ends, ends[1:], strict=False)}
 
     def figures(self, key: str, run: StormRun) -> Figures:
         """Reduce a run to the figures that are kept."""
@@ -186,6 +194,6 @@ class Reduction:
             marks=tally.marks, passed_at=passed_at, passed=peaks.passed[self._face],
             flow=np.maximum(down, up), flow_time=np.where(up > down, times[1], times[0]), flow_up=up, flow_down=down,
             speed=speed, clearance=clearance, clearance_time=clearance_time, swing=swing,
-            energy=energy,
+            energy=energy, cells=peaks.level.steady[self._cell_rows],
             summary=summary,
         )  # fmt: skip

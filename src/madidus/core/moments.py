@@ -81,7 +81,7 @@ def floods(
                 volume,
                 max(0.0, volume - lost - standing),
                 lost,
-                deepest=max(0.0, float(figures.level[i] - node.cover)),
+                deepest=max(0.0, float(figures.level[i] - node.spill_level)),
                 time=float(figures.level_time[i]),
                 lasted=sum(span.end - span.begin for span in own),
                 begin=own[0].begin if own else float(figures.level_time[i]),

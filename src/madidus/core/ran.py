@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from .elements import Conduit, Inlet, Outfall, Store
+from .elements import Conduit, Inlet, Outfall, Store, held
 from .figures import Figures, Reduction
 from .hydraulics.inflow import Inflow
 from .model.network import Network
@@ -83,8 +83,7 @@ def ran(
     for k, id_ in enumerate(reduction.nodes):
         node = network.nodes[id_]
         if isinstance(node, Store):
-            depths, areas = node.areas()
-            share = float(taken[:, k].max()) / float(np.trapezoid(areas, depths))
+            share = float(taken[:, k].max()) / held(node)
             if share < _USED:
                 unused[id_] = share
     flow = np.array([own.flow for _, own in there]).max(axis=0)

@@ -12,7 +12,7 @@ from .model.rain import Rain
 from .order import flow_order, lowest_out
 from .rainfall.areal import areal_factor
 from .rainfall.depth import curve_of
-from .runoff.catchments import running_off, surface_of
+from .runoff.catchments import counted_area, running_off, surface_of
 from .runoff.concentration import Reach, rational
 
 __all__ = ["Preliminary", "intensity_of", "preliminary"]
@@ -110,7 +110,8 @@ def _grounds(project: Project) -> tuple[dict[str, list[tuple[float, float]]], di
     for catchment in project.option.network.catchments.values():
         if catchment.node is None:
             continue
-        surfaces.setdefault(catchment.node, []).append((running_off(catchment, values), catchment.area))
+        ground = (running_off(catchment, values), counted_area(catchment, values))
+        surfaces.setdefault(catchment.node, []).append(ground)
         minutes = surface_of(catchment, values).entry / 60.0
         entry[catchment.node] = max(entry.get(catchment.node, 0.0), minutes)
     return surfaces, entry

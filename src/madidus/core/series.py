@@ -1,17 +1,17 @@
 """What is kept of a storm over time, and what is derived from it: depths, speeds, fill, volumes."""
 
 from dataclasses import dataclass
-from typing import Literal, NamedTuple
+from typing import Literal
 
 import numpy as np
 
-from .constants import GRAVITY
 from .elements import Conduit, Free, NormalDepth, Outfall, Store
 from .errors import ModelError
 from .hydraulics.layout import Flattened, held_at
 from .hydraulics.record import taken
 from .hydraulics.simulate import StormRun
 from .model.network import Network
+from .profile import Profiles, Shape
 
 __all__ = ["Layout", "Quantity", "StormSeries", "recorded"]
 
@@ -40,39 +40,34 @@ def recorded(run: StormRun, faces: np.ndarray) -> StormSeries:
     return StormSeries(time, values, float(run.record.scale[0]))
 
 
-class _Shape(NamedTuple):
-    """Of a conduit: its section in the grid; bed of its first and last cell, m; wetted areas (m2) at depths (m)."""
-
-    section: int
-    ends: np.ndarray
-    knots: np.ndarray
-    areas: np.ndarray
-
-
 class Layout:
     """Which series of a network are kept, in which order, and what follows from them.
 
     columns : `level:` of each node, m; `head:` and `foot:`, the level in the first and last cell of each conduit, m;
-    `flow:` of each link at its downstream end, m3/s; `into:` of each conduit at its upstream end; each followed by the
-    id. follow : rows and faces of the solver that they are taken from.
+    `cell:` of those between, m, in their order; `flow:` of each link at its downstream end, m3/s; `into:` of each
+    conduit at its upstream end; each followed by the id. follow : rows and faces of the solver that they are taken
+    from. profiles : what stands along conduits.
     """
 
     def __init__(self, network: Network, flat: Flattened):
         self._network, self._flat = network, flat
         nodes, links = sorted(network.nodes), sorted(network.links)
         conduits = [id_ for id_ in links if id_ in flat.pipe_faces]
+        self.profiles = Profiles(network, flat)
+        between = [(id_, k) for id_ in conduits for k in range(1, len(flat.pipe_rows[id_]) - 1)]
         self.columns = [
             *(f"level:{id_}" for id_ in nodes), *(f"head:{id_}" for id_ in conduits),
-            *(f"foot:{id_}" for id_ in conduits), *(f"flow:{id_}" for id_ in links),
+            *(f"foot:{id_}" for id_ in conduits), *(f"cell:{id_}:{k}" for id_, k in between),
+            *(f"flow:{id_}" for id_ in links),
             *(f"into:{id_}" for id_ in conduits),
         ]  # fmt: skip
         self._place = {name: k for k, name in enumerate(self.columns)}
         rows = [flat.node_row[id_] for id_ in nodes] + [flat.pipe_rows[id_][0] for id_ in conduits]
         rows += [flat.pipe_rows[id_][-1] for id_ in conduits]
+        rows += [flat.pipe_rows[id_][k] for id_, k in between]
         faces = [flat.pipe_faces[i][1] if i in flat.pipe_faces else flat.control_face[i] for i in links]
         faces += [flat.pipe_faces[id_][0] for id_ in conduits]
         self.follow = np.array(rows, np.int64), np.array(faces, np.int64)
-        self._shapes: dict[str, _Shape] = {}
 
     def take(self, run: StormRun) -> StormSeries:
         """The series of a run that followed the layout's rows and faces."""
@@ -95,15 +90,11 @@ class Layout:
         for link_id, link in self._network.links.items():
             if link.downstream != id_ or not isinstance(link, Conduit):
                 continue
-            shape = self._shape(link_id)
-            depth = values[self._place[f"foot:{link_id}"]] - shape.ends[1]
+            shape = self.profiles.shape(link_id)
+            depth = values[self._place[f"foot:{link_id}"]] - shape.beds[-1]
             if isinstance(outfall.tail_water, Free):
-                mean = self._flat.grid.section_wetted[shape.section, :, 2]
-                critical = np.maximum.accumulate(shape.areas * np.sqrt(GRAVITY * np.maximum(mean, 0.0)))
-                flow = np.maximum(values[self._place[f"flow:{link_id}"]], 0.0)
-                depth = np.minimum(depth, np.interp(flow, critical, shape.knots))
-            floor = float(link.bed_levels(len(self._flat.pipe_rows[link_id]))[-1])
-            level = np.maximum(level, np.where(depth > _FILM, floor + depth, outfall.invert))
+                depth = shape.leaving(depth, np.maximum(values[self._place[f"flow:{link_id}"]], 0.0))
+            level = np.maximum(level, np.where(depth > _FILM, shape.ends[1] + depth, outfall.invert))
         return level
 
     def has(self, element: str, quantity: Quantity) -> bool:
@@ -173,10 +164,10 @@ class Layout:
             held = held_at(self._table(element), values[0] - node.invert)
             return np.asarray(held if quantity == "volume" else held / max(self.volume_at_cover(element), 1e-9))
         assert isinstance(link, Conduit)
-        shape = self._shape(element)
+        shape = self.profiles.shape(element)
         if quantity == "depth":
-            return np.asarray(np.maximum(values[0] - shape.ends[1], 0.0))
-        depths = np.maximum(values[:2] - shape.ends[:, None], 0.0)
+            return np.asarray(np.maximum(values[0] - shape.beds[-1], 0.0))
+        depths = np.maximum(values[:2] - shape.beds[[0, -1], None], 0.0)
         if quantity == "fill":
             return np.asarray(np.minimum(depths, shape.knots[-1]).mean(axis=0) / shape.knots[-1])
         return _speed(depths[0], depths[1], values[2], shape)
@@ -185,13 +176,13 @@ class Layout:
         """Speed in every conduit by id, m/s. values : of every column."""
         alike: dict[int, list[str]] = {}
         for id_ in sorted(self._flat.pipe_faces):
-            alike.setdefault(self._shape(id_).section, []).append(id_)
+            alike.setdefault(self.profiles.shape(id_).section, []).append(id_)
         found: dict[str, np.ndarray] = {}
         for ids in alike.values():
-            shapes = [self._shape(id_) for id_ in ids]
+            shapes = [self.profiles.shape(id_) for id_ in ids]
             columns = np.array([self.needed(id_, "speed") for id_ in ids])
             head, foot, flow = (values[columns[:, k]] for k in range(3))
-            ends = np.array([shape.ends for shape in shapes])
+            ends = np.array([shape.beds[[0, -1]] for shape in shapes])
             speed = _speed(head - ends[:, :1], foot - ends[:, 1:], flow, shapes[0])
             found.update(zip(ids, speed, strict=True))
         return found
@@ -200,7 +191,7 @@ class Layout:
         """What a node holds when its water reaches the cover, m3."""
         node = self._network.nodes[element]
         assert not isinstance(node, Outfall)
-        return float(held_at(self._table(element), np.array(node.cover - node.invert)))
+        return float(held_at(self._table(element), np.array(node.spill_level - node.invert)))
 
     def _table(self, element: str) -> np.ndarray:
         """A node's part of `Grid.node`."""
@@ -208,21 +199,28 @@ class Layout:
         k = int(np.nonzero(grid.node_row == self._flat.node_row[element])[0][0])
         return grid.node[:, grid.node_table[k] : grid.node_table[k + 1]]
 
-    def _shape(self, element: str) -> _Shape:
-        known = self._shapes.get(element)
-        if known is None:
-            link, grid, rows = self._network.links[element], self._flat.grid, self._flat.pipe_rows[element]
-            assert isinstance(link, Conduit)
-            floor = link.bed_levels(len(rows))
-            section = int(grid.pipe_section[int(np.nonzero(grid.pipe_row == rows[0])[0][0])])
-            areas = grid.section_wetted[section, :, 0]
-            ends = 0.5 * (floor[:-1] + floor[1:])[[0, -1]]
-            knots = np.linspace(0.0, float(grid.section_height[section]), len(areas))
-            known = self._shapes[element] = _Shape(section, ends, knots, areas)
-        return known
+    def _profiled(self, id_: str) -> list[str]:
+        """Columns from which the water along a conduit follows: its cells, its nodes, its flows."""
+        link, cells = self._network.links[id_], len(self._flat.pipe_rows[id_])
+        inner = [f"cell:{id_}:{k}" for k in range(1, cells - 1)]
+        ends = [f"level:{link.upstream}", f"level:{link.downstream}", f"into:{id_}", f"flow:{id_}"]
+        return [f"head:{id_}", *inner, f"foot:{id_}", *ends]
+
+    def profile_columns(self, id_: str) -> list[int]:
+        """Places of the columns from which `profile` follows."""
+        return [self._place[name] for name in self._profiled(id_)]
+
+    def profile(self, id_: str, values: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Levels of water and of energy along a conduit over time, float64[chainage, frame], m.
+
+        values : float[column, frame], of `profile_columns`. Chainages are those of `Profiles`.
+        """
+        *cells, up, down, into, out = np.asarray(values, float)
+        water = self.profiles.water(id_, np.array(cells), up, down, into, out)
+        return water, self.profiles.energy(id_, water, into, out)
 
 
-def _speed(head: np.ndarray, foot: np.ndarray, flow: np.ndarray, shape: _Shape) -> np.ndarray:
+def _speed(head: np.ndarray, foot: np.ndarray, flow: np.ndarray, shape: Shape) -> np.ndarray:
     """Flow over the mean of the wetted areas at both ends, m/s. head, foot : depths, m."""
     area = 0.5 * (np.interp(head, shape.knots, shape.areas) + np.interp(foot, shape.knots, shape.areas))
     # all but dry, a speed would be the quotient of two nothings

@@ -12,7 +12,7 @@ from .patterns import FEWEST_PATTERNS, Statistic, figure, representative
 from .rainfall.storms import Storm
 
 __all__ = [
-    "Critical", "Measure", "Peak", "Spread", "critical", "envelopes", "peak_in", "peaks_by_duration", "spread",
+    "Critical", "Measure", "Peak", "Spread", "critical", "peak_in", "peaks_by_duration", "spread",
     "usual_measure",
 ]  # fmt: skip
 
@@ -145,14 +145,3 @@ def peak_in(figures: Figures, measure: Measure, place: int | None, above: np.nda
         return None
     when = getattr(figures, _TIMES[measure])[place] if measure in _TIMES else None
     return Peak(float(values[place]), place, None if when is None else float(when))
-
-
-def envelopes(storms: Sequence[Storm], figures: Mapping[str, Figures]) -> dict[str, np.ndarray]:
-    """The highest level of every node (m, nan of outfalls) among the storms of each return period, by return period."""
-    found: dict[str, np.ndarray] = {}
-    for storm in storms:
-        known = figures.get(storm.key)
-        if known is not None and not storm.given:
-            before = found.get(storm.row)
-            found[storm.row] = known.level if before is None else np.maximum(before, known.level)
-    return found

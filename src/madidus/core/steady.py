@@ -18,6 +18,7 @@ from .hydraulics.inflow import Inflow
 from .hydraulics.layout import Flattened
 from .hydraulics.simulate import StormRun, settle, simulate
 from .model.network import Network
+from .profile import Profiles
 from .quantities import Quantity, said
 
 __all__ = ["Capacity", "Keep", "Profile", "Reach", "capacity", "steady"]
@@ -35,7 +36,8 @@ _LEAST_FLOOD = 1e-6  # m3/s
 class Reach:
     """A conduit's profile from upstream, at mid-cells. jumps : m from upstream, where depth rises through critical.
 
-    full : m3/s, of the full pipe without pressure; most : the greatest uniform flow below the soffit or bank (of a
+    level_up, level_down : of the water at its ends, m. full : m3/s, of the full pipe without pressure; most : the
+    greatest uniform flow below the soffit or bank (of a
     circle 1.076 times full); 0 where the conduit does not fall.
     """
 
@@ -45,6 +47,8 @@ class Reach:
     speed: list[float]
     froude: list[float]
     jumps: list[float]
+    level_up: float
+    level_down: float
     full: float
     most: float
 
@@ -117,13 +121,15 @@ def _levels(run: StormRun) -> np.ndarray:
     return np.asarray(run.series.level.mean(axis=0))
 
 
-def _reach(flat: Flattened, run: StormRun, id_: str, conduit: Conduit) -> Reach:
-    rows = flat.pipe_rows[id_]
+def _reach(flat: Flattened, run: StormRun, id_: str, conduit: Conduit, profiles: Profiles) -> Reach:
+    rows, levels = flat.pipe_rows[id_], _levels(run)
     floor = conduit.bed_levels(len(rows))
     middle = 0.5 * (floor[1:] + floor[:-1])
     first, last = flat.pipe_faces[id_]
     flow = run.peaks.passed[first : last + 1] / _MEAN
-    level = _levels(run)[rows]
+    level = levels[rows]
+    up, down = levels[flat.node_row[conduit.upstream]], levels[flat.node_row[conduit.downstream]]
+    water = profiles.water(id_, level, up, down, flow[0], flow[-1])
     cell = int(np.nonzero(flat.grid.pipe_row == rows[0])[0][0])
     section = flat.grid.pipe_section[cell]
     areas, mean_depths = flat.grid.section_wetted[section, :, 0], flat.grid.section_wetted[section, :, 2]
@@ -137,7 +143,8 @@ def _reach(flat: Flattened, run: StormRun, id_: str, conduit: Conduit) -> Reach:
     jumps = chainage[falls] + share * (chainage[falls + 1] - chainage[falls])
     full, most = conduit.full_flow() or 0.0, conduit.greatest_flow() or 0.0
     return Reach(
-        chainage.tolist(), middle.tolist(), level.tolist(), speed.tolist(), froude.tolist(), jumps.tolist(), full, most
+        chainage.tolist(), middle.tolist(), level.tolist(), speed.tolist(), froude.tolist(), jumps.tolist(),
+        float(water[0]), float(water[-1]), full, most,
     )
 
 
@@ -169,9 +176,10 @@ def steady(
         id_: float(flows[faces + flat.node_row[id_] - flat.grid.cells])
         for id_, node in network.nodes.items() if isinstance(node, Outfall)
     }  # fmt: skip
+    profiles = Profiles(_with_tail(network, tail), flat)
     reaches = {
-        id_: _reach(flat, run, id_, link) for id_, link in network.links.items() if isinstance(link, Conduit)
-    }  # fmt: skip
+        id_: _reach(flat, run, id_, link, profiles) for id_, link in network.links.items() if isinstance(link, Conduit)
+    }
     floods = {id_: float(flows[face]) for id_, face in flat.spill_face.items() if flows[face] > _LEAST_FLOOD}
     over_bank = {}
     for id_, reach in reaches.items():
@@ -187,7 +195,9 @@ def _nearest(network: Network, profile: Profile, keep: Keep) -> tuple[float, str
     """Least distance between water and limit, m, and the element where it is; negative where the limit is passed."""
     if keep == "below cover":
         clearance = {
-            id_: node.cover - profile.level[id_] for id_, node in network.nodes.items() if not isinstance(node, Outfall)
+            id_: node.spill_level - profile.level[id_]
+            for id_, node in network.nodes.items()
+            if not isinstance(node, Outfall)
         }
     else:
         clearance = {

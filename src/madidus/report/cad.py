@@ -90,11 +90,8 @@ def _section(of: Reported, space: Modelspace, top: float) -> None:
         at(c, n.cover) for c, n in zip(course.chainage, nodes, strict=True) if not isinstance(n, Outfall)
     ]  # fmt: skip
     space.add_lwpolyline(covers, dxfattribs=plain)
-    water = [
-        at(c, told.level[id_]) for c, id_ in zip(course.chainage, course.nodes, strict=True) if id_ in told.level
-    ]  # fmt: skip
-    if len(water) > 1:
-        space.add_lwpolyline(water, dxfattribs={"layer": "SECTION WATER"})
+    for line in told.water(network, course):
+        space.add_lwpolyline([at(*place) for place in line], dxfattribs={"layer": "SECTION WATER"})
     for c, node in zip(course.chainage, nodes, strict=True):
         cover = node.invert + 1.0 if isinstance(node, Outfall) else node.cover
         space.add_line(at(c, node.invert), at(c, cover), plain)

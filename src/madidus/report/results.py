@@ -9,9 +9,9 @@ import numpy as np
 from ..core.elements import Outfall
 from ..core.ensemble import Fares, LinkFares, NodeFares, Plan
 from ..core.model.report import ResultKind
+from ..core.patterns import Statistic, parted
 from ..core.quantities import Quantity, said
 from ..core.runoff.catchments import account
-from ..core.patterns import Statistic, parted
 from ..core.statistics import Measure, critical, peaks_by_duration, usual_measure
 from .blocks import Table
 from .reported import DOUBT, Reported

@@ -17,7 +17,7 @@ from ..core.model.project import Project
 from ..core.model.report import ScheduleKind
 from ..core.order import flow_order
 from ..core.quantities import Quantity, Said, said
-from ..core.runoff.catchments import surface_of
+from ..core.runoff.catchments import counted_area, surface_of
 from ..exchange.field_units import FIELDS
 from ..exchange.fields import flat
 from .blocks import Table
@@ -61,9 +61,9 @@ def _further(network: Network, element: BaseModel, shown: Sequence[str]) -> Said
 
 
 def stages(store: Cell) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Depths (m), areas (m2) and volumes (m3) of a store up to its bank."""
+    """Depths (m), areas (m2) and volumes (m3) of a store up to where it spills."""
     depth, area, volume = node_table(store)
-    inside = depth <= store.cover - store.invert + 1e-9
+    inside = depth <= store.spill_level - store.invert + 1e-9
     return depth[inside], area[inside], volume[inside]
 
 
@@ -130,7 +130,8 @@ def _conduits(network: Network, links: Iterable[str]) -> Table:
 
 def _storage(network: Network, nodes: list[Node]) -> Table:
     header = [
-        "Name", "Kind", "Invert m", "Bank or cover m", "Depth m", "Base area m²", "Top area m²", "Volume m³", "Voids %",
+        "Name", "Kind", "Invert m", "Bank or cover m", "Spills at m", "Depth m",
+        "Base area m²", "Top area m²", "Volume m³", "Voids %",
         "Infiltration", "Further",
     ]  # fmt: skip
     rows = []
@@ -142,8 +143,8 @@ def _storage(network: Network, nodes: list[Node]) -> Table:
                 f"{soak.rate * 3.6e6:.3g} mm/h over {soak.safety_factor:g}, {soak.through}")  # fmt: skip
             voids = getattr(n, "porosity", None)
             rows.append([
-                n.name, n.word, n.invert, n.cover, n.cover - n.invert, float(areas[0]), float(areas[-1]),
-                float(volumes[-1]), 100.0 if voids is None else voids * 100.0, soaks,
+                n.name, n.word, n.invert, n.cover, n.spill_level, n.spill_level - n.invert, float(areas[0]),
+                float(areas[-1]), float(volumes[-1]), 100.0 if voids is None else voids * 100.0, soaks,
                 _further(network, n, ("cover", "invert", "table", "infiltration", "porosity", "base")),
             ])  # fmt: skip
     return Table("Storage", header, rows)
@@ -194,13 +195,13 @@ def _catchments(project: Project, told: set[int]) -> Table:
         over = network.catchments[c.over].name if c.over in network.catchments else ""
         creep = values.creep if c.creep is None else c.creep
         rows.append([
-            c.name, c.area, c.impervious * 100, creep * 100, surface.paved * 100,
+            c.name, c.area, counted_area(c, values), c.impervious * 100, creep * 100, surface.paved * 100,
             node.name if node else f"over {over}" if over else "nowhere", surface.entry / 60.0,
             surface.method.kind.replace("_", " ") + ("" if c.method is None else ", its own"),
             _further(network, c, ("area", "impervious", "over", "time_of_entry", "creep", "timing")),
         ])  # fmt: skip
-    header = ["Name", "Area m²", "Impervious %", "Creep %", "Paved in all %", "Drains to", "Time of entry min",
-              "Runoff", "Further"]  # fmt: skip
+    header = ["Name", "Area m²", "Counts m²", "Impervious %", "Creep %", "Paved in all %", "Drains to",
+              "Time of entry min", "Runoff", "Further"]  # fmt: skip
     return Table("Catchments", header, rows)
 
 

@@ -122,12 +122,12 @@ def margin_in_words(verdict: Verdict, units: Units) -> str:
 
 
 def state_in_words(verdict: Verdict, units: Units) -> str:
-    """The state of a verdict: 'fails', 'meets, tight', 'too close to call: …' with what decides it, or why not judged."""
+    """The state of a verdict: 'fails', 'meets, tight', 'too close to call: …' and what decides it, or why not."""
     if verdict.state == "too close":
         value, unit = units.margin(verdict.band or 0.0, verdict.unit)
         return (
-            f"too close to call: the margin is less than the {value:.2g} {unit} that its figures may be wrong by on the "
-            "finest cells; a design or a limit that leaves more decides it"
+            f"too close to call: the margin is less than the {value:.2g} {unit} that its figures may be wrong by on "
+            "the finest cells; a design or a limit that leaves more decides it"
         )
     said = verdict.state + (", tight" if verdict.tight else "") + (", close" if verdict.close else "")
     return f"{said}: {verdict.reason}" if verdict.reason else said

@@ -9,6 +9,7 @@ from ..core.edit import Edit, apply
 from ..core.model.project import parse_project
 from ..store.project_store import Conflict
 from .asked import Current, Projects, Running, option_router
+from .layers import on_the_ground
 from .projects import Expected, ProjectOut, out
 
 __all__ = ["router"]
@@ -39,6 +40,7 @@ def edit_network(
     project, made = apply(before, str(option), edits)
     if project == before:  # no step to undo
         return EditedOut(**dict(out(revision, response)), made=made)
-    saved = projects.save(revision.project_id, parse_project(project.model_dump(mode="json")), expected)
+    edited = on_the_ground(projects, revision.project_id, parse_project(project.model_dump(mode="json")))
+    saved = projects.save(revision.project_id, edited, expected)
     runs.edited(saved)
     return EditedOut(**dict(out(saved, response)), made=made)

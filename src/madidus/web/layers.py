@@ -15,16 +15,18 @@ from pydantic import BaseModel, Field
 from pyproj.database import query_crs_info
 from pyproj.enums import PJType, WktVersion
 
-from ..core.elements import Outfall, Store
+from ..core.elements import Basin, Outfall, Store
 from ..core.errors import ModelError
 from ..core.model.layers import Lines, Picture, TerrainLayer
+from ..core.model.project import Project
+from ..core.pond import with_rim_ground
 from ..core.terrain import GroundLevel, Lie, Surface, Terrain, between_covers, surface
 from ..exchange.lines import lines_of_dxf, lines_of_geojson
 from ..exchange.raster import pack_terrain, read_picture, read_terrain, unpack_terrain
 from ..store.project_store import Missing, ProjectStore, Revision
 from .asked import Current, Projects, Seen, Shown, option_router, project_router
 
-__all__ = ["grids", "ground_level", "router", "terrain_level", "whole_project"]
+__all__ = ["grids", "ground_level", "on_the_ground", "router", "terrain_level", "whole_project"]
 
 _WIDENS = 0.1  # change of how a flood widens that is worth an edit
 
@@ -98,15 +100,29 @@ def _layer_of(revision: Revision) -> TerrainLayer | None:
     return None if layer is None else TerrainLayer.model_validate(layer)
 
 
-def _terrain_of(projects: ProjectStore, revision: Revision) -> Terrain | None:
+def _terrain_of(projects: ProjectStore, project_id: UUID, layer: TerrainLayer | None) -> Terrain | None:
     """The project's terrain, where it has one and its file is kept here."""
-    layer = _layer_of(revision)
     if layer is None:
         return None
     try:
-        return _terrain(projects, revision.project_id, layer.file)
+        return _terrain(projects, project_id, layer.file)
     except Missing:
         return None
+
+
+def on_the_ground(projects: ProjectStore, project_id: UUID, project: Project) -> Project:
+    """The project with what follows from its terrain: the lowest ground on the rims of its ponds."""
+    ponds = (node for option in project.options.values() for node in option.network.nodes.values())
+    if project.terrain is None or not any(isinstance(node, Basin) for node in ponds):
+        return project
+    terrain = _terrain_of(projects, project_id, project.terrain)
+    if terrain is None:
+        return project
+    options = {
+        id_: option.model_copy(update={"network": with_rim_ground(option.network, terrain.level)})
+        for id_, option in project.options.items()
+    }
+    return project.model_copy(update={"options": options})
 
 
 def ground_level(seen: Shown) -> GroundLevel:
@@ -122,7 +138,8 @@ def ground_level(seen: Shown) -> GroundLevel:
 
 def terrain_level(seen: Shown) -> GroundLevel:
     """The ground as the terrain has it; None where that is not known, whatever covers tell."""
-    kept = cache(lambda: _terrain_of(seen.projects, seen.revision))  # read once somebody asks
+    own = seen.revision.project_id
+    kept = cache(lambda: _terrain_of(seen.projects, own, _layer_of(seen.revision)))  # read once somebody asks
 
     def level(x: float, y: float) -> float | None:
         terrain = kept()
@@ -163,7 +180,8 @@ router, whole_project, grids = option_router(), project_router(), APIRouter(pref
 
 
 def _kept_terrain(revision: Current, projects: Projects) -> tuple[TerrainLayer, Terrain]:
-    layer, found = _layer_of(revision), _terrain_of(projects, revision)
+    layer = _layer_of(revision)
+    found = _terrain_of(projects, revision.project_id, layer)
     if layer is None or found is None:
         raise Missing("no terrain is kept with this project")
     return layer, found

@@ -14,6 +14,7 @@ from ..core.hydraulics.version import SOLVER
 from ..core.model.project import FORMAT_VERSION, Project, parse_project
 from ..store.project_store import Conflict, LastVerdict, Listed, Revision
 from .asked import Current, Projects, Running, project_router
+from .layers import on_the_ground
 
 __all__ = ["Expected", "ProjectOut", "listing", "out", "router"]
 
@@ -152,7 +153,7 @@ def edit_project(
     project = parse_project(document)
     if project == parse_project(revision.document):  # no step to undo
         return out(revision, response)
-    saved = projects.save(revision.project_id, project, expected)
+    saved = projects.save(revision.project_id, on_the_ground(projects, revision.project_id, project), expected)
     runs.edited(saved)
     return out(saved, response)
 

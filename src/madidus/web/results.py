@@ -8,8 +8,8 @@ from pydantic import BaseModel
 
 from ..core.ensemble import Fares, Plan, fares
 from ..core.errors import ModelError
-from ..core.rainfall.storms import Storm
 from ..core.patterns import Statistic
+from ..core.rainfall.storms import Storm
 from .asked import Seen, option_router
 
 __all__ = ["router"]

@@ -24,7 +24,8 @@ router = option_router()
 class ElementOut(BaseModel):
     """An element under a rule. value, limit, margin : in the rule's unit; null where the figure is not known.
 
-    state : tight is met by less than a tenth of the scale, too close by less than the grid may have wrong. storm : key, null without a storm; time : s.
+    state : tight is met by less than a tenth of the scale, too close by less than the grid may have wrong.
+    storm : key, null without a storm; time : s.
     cause : of surcharge or flooding there; bottleneck : id of the element that causes it.
     """
 

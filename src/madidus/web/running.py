@@ -15,7 +15,7 @@ from ..runs.answer import Answer, LogLine
 from ..runs.runs import Runs
 from .answers import AnswerOut, answer_out
 from .asked import Seen, option_router
-from .layers import ground_level, terrain_level
+from .layers import ground_level
 from .storm_report import StormReport, storm_report
 
 __all__ = ["answer_events", "router"]
@@ -128,7 +128,7 @@ def checks(seen: Seen) -> list[FindingOut]:
             check=f.check, severity=f.severity, element=f.element, field=f.field, why=told(f.why),
             remedy=told(f.remedy), fix=remedy(f.fix), instead=remedy(f.instead), about=f.about, accepted=reason,
         )
-        for f, reason in judged(answer.project, results, ground_level(seen), terrain_level(seen))
+        for f, reason in judged(answer.project, results, ground_level(seen))
     ]  # fmt: skip
 
 

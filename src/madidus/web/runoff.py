@@ -7,7 +7,7 @@ from fastapi import Query
 from pydantic import BaseModel
 
 from ..core.rational import Preliminary, preliminary
-from ..core.runoff.catchments import surface_of, time_of
+from ..core.runoff.catchments import counted_area, surface_of, time_of
 from ..core.runoff.timing import stretches
 from .asked import Seen, option_router
 
@@ -15,11 +15,14 @@ __all__ = ["router"]
 
 
 class TimeOut(BaseModel):
-    """stretches : min, of the flow path or of the whole; used : s; paved : share, creep included."""
+    """stretches : min, of the flow path or of the whole; used : s; paved : share, creep included; area : m2 that run
+    off, grown by creep beyond the outline where all of it is paved.
+    """
 
     stretches: dict[str, float]
     used: float
     paved: float
+    area: float
 
 
 router = option_router()
@@ -33,7 +36,7 @@ def time(seen: Seen, catchment: UUID) -> TimeOut:
     values = project.rain.runoff
     return TimeOut(
         stretches=stretches(one.timing, one.area) if one.timing else {},
-        used=time_of(one, values), paved=surface_of(one, values).paved,
+        used=time_of(one, values), paved=surface_of(one, values).paved, area=counted_area(one, values),
     )  # fmt: skip
 
 

@@ -7,6 +7,7 @@ from uuid import UUID
 import numpy as np
 import pyarrow as pa
 from fastapi import Query, Response
+from pydantic import BaseModel
 
 from ..core.ensemble import Plan
 from ..core.errors import ModelError
@@ -76,6 +77,67 @@ def traces(
         "times": pa.array([one.time.astype(np.float32) for *_, one in found], pa.list_(pa.float32())),
         "values": pa.array([one.values[0].astype(np.float32) for *_, one in found], pa.list_(pa.float32())),
     }))  # fmt: skip
+
+
+class Along(BaseModel):
+    """Of conduits, by id. chainage : m from the upstream end, where values stand. highest : m, of the water over all
+    storms that are in; rows : the same by return period.
+    """
+
+    chainage: dict[str, list[float]]
+    highest: dict[str, list[float]]
+    rows: dict[str, dict[str, list[float]]]
+
+
+_Links = Annotated[list[UUID], Query(max_length=1000)]
+
+
+@router.get("/highest")
+def highest(seen: Seen, link: _Links) -> Along:
+    """The highest water along conduits: at both ends and the middles of cells."""
+    plan, figures = seen.plan, dict(seen.answer.figures)
+    conduits = _conduits(plan, link)
+
+    def over(storms: list[Storm]) -> dict[str, list[float]]:
+        there = [figures[s.key] for s in storms if s.key in figures]
+        return {id_: levels.tolist() for id_, levels in plan.highest_along(conduits, there).items()}
+
+    rows = dict.fromkeys(s.row for s in plan.storms if not s.given and s.key in figures)
+    return Along(
+        chainage={id_: plan.layout.profiles.chainage(id_).tolist() for id_ in conduits},
+        highest=over(plan.storms), rows={row: over([s for s in plan.storms if s.row == row]) for row in rows},
+    )  # fmt: skip
+
+
+@router.get("/storms/{storm}/profile", response_class=Response)
+def profile(seen: Seen, storm: str, link: _Links) -> Response:
+    """Water and energy along conduits over a storm: rows `water:id:k` and `energy:id:k`, m, k from the upstream end.
+
+    Metadata: `chainage`, JSON by id of where values stand, m from the upstream end.
+    """
+    plan = seen.plan
+    _storm_of(plan, storm)
+    seen.figures_of(storm)
+    conduits = _conduits(plan, link)
+    needed = {id_: plan.layout.profile_columns(id_) for id_ in conduits}
+    columns = sorted({column for own in needed.values() for column in own})
+    place = {column: k for k, column in enumerate(columns)}
+    series = seen.runs.series(seen.answer, [storm], columns)[0]
+    names, rows = ["time"], [series.time[None]]
+    for id_, own in needed.items():
+        water, energy = plan.layout.profile(id_, series.values[[place[column] for column in own]])
+        names += [f"water:{id_}:{k}" for k in range(len(water))] + [f"energy:{id_}:{k}" for k in range(len(energy))]
+        rows += [water, energy]
+    values = np.vstack(rows).astype(np.float32)
+    table = pa.table({
+        "name": names, "values": pa.FixedSizeListArray.from_arrays(pa.array(values.ravel()), values.shape[1]),
+    })  # fmt: skip
+    chainage = {id_: plan.layout.profiles.chainage(id_).tolist() for id_ in conduits}
+    return _stream(table.replace_schema_metadata({"chainage": json.dumps(chainage)}))
+
+
+def _conduits(plan: Plan, links: list[UUID]) -> list[str]:
+    return [id_ for id_ in dict.fromkeys(map(str, links)) if id_ in plan.flat.pipe_rows]
 
 
 def _storm_of(plan: Plan, key: str) -> Storm:

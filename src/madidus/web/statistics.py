@@ -15,7 +15,6 @@ from ..core.statistics import (
     Critical,
     Measure,
     critical,
-    envelopes,
     peak_in,
     peaks_by_duration,
     spread,
@@ -108,23 +107,12 @@ def peaks(seen: Seen, measure: Measure, element: UUID | None = None) -> dict[str
     above: np.ndarray | float = 0.0
     if measure == "level" and place is None:
         nodes = [plan.network.nodes[id_] for id_ in ids]
-        above = np.array([np.nan if isinstance(node, Outfall) else node.cover for node in nodes])
+        above = np.array([np.nan if isinstance(node, Outfall) else node.spill_level for node in nodes])
     found = {key: peak_in(known, measure, place, above) for key, known in dict(seen.answer.figures).items()}
     return {
         key: PeakOut(value=peak.value, element=ids[peak.place], time=peak.time)
         for key, peak in found.items() if peak is not None
     }  # fmt: skip
-
-
-@router.get("/envelopes")
-def envelopes_of(seen: Seen) -> dict[str, dict[str, float]]:
-    """The highest level of every node among the storms of each return period, by row of the matrix and node."""
-    plan = seen.plan
-    found = envelopes(plan.storms, dict(seen.answer.figures))
-    return {
-        row: {id_: float(level) for id_, level in zip(plan.nodes, levels, strict=True) if np.isfinite(level)}
-        for row, levels in found.items()
-    }
 
 
 def _alone(plan: Plan) -> set[str]:

@@ -1150,26 +1150,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/options/{option}/envelopes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Envelopes Of
-         * @description The highest level of every node among the storms of each return period, by row of the matrix and node.
-         */
-        get: operations["envelopes_of_api_projects__project_id__options__option__envelopes_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project_id}/options/{option}/elements/{element}/cause": {
         parameters: {
             query?: never;
@@ -1225,6 +1205,48 @@ export interface paths {
          * @description Quantities of elements in storms: a row for each that there is, its values at the times (s) beside them.
          */
         get: operations["traces_api_projects__project_id__options__option__traces_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/highest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Highest
+         * @description The highest water along conduits: at both ends and the middles of cells.
+         */
+        get: operations["highest_api_projects__project_id__options__option__highest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/options/{option}/storms/{storm}/profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Profile
+         * @description Water and energy along conduits over a storm: rows `water:id:k` and `energy:id:k`, m, k from the upstream end.
+         *
+         *     Metadata: `chainage`, JSON by id of where values stand, m from the upstream end.
+         */
+        get: operations["profile_api_projects__project_id__options__option__storms__storm__profile_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1987,6 +2009,27 @@ export interface components {
             reason: string;
         };
         /**
+         * Along
+         * @description Of conduits, by id. chainage : m from the upstream end, where values stand. highest : m, of the water over all
+         *     storms that are in; rows : the same by return period.
+         */
+        Along: {
+            /** Chainage */
+            chainage: {
+                [key: string]: number[];
+            };
+            /** Highest */
+            highest: {
+                [key: string]: number[];
+            };
+            /** Rows */
+            rows: {
+                [key: string]: {
+                    [key: string]: number[];
+                };
+            };
+        };
+        /**
          * Alternating
          * @description Increments of the depth–duration curve, the largest at the peak, the others right and left of it in turn.
          */
@@ -2170,11 +2213,32 @@ export interface components {
             ][];
         };
         /**
+         * Bank
+         * @description A bank that is built round a pond up to its `cover`, wherever the ground there is lower.
+         */
+        Bank: {
+            /**
+             * Crest Width
+             * @description m
+             * @default 1
+             */
+            crest_width: number;
+            /**
+             * Outer Slope
+             * @description horizontal per vertical
+             * @default 3
+             */
+            outer_slope: number;
+        };
+        /**
          * Basin
          * @description A pond over an outline of its base, or within an outline of its rim, whose sides rise at even slopes.
          *
          *     Every side moves outward by its slope × height, with mitred corners; a shelf moves all sides on by its width. A ramp
          *     takes its width × (its slope − the side's) × the height left above it from the area, its sides upright.
+         *
+         *     Where the ground on the rim is lower than the bank, the pond spills there: its volume and freeboard count to the
+         *     lower of both, unless a bank is built.
          */
         Basin: {
             /** Name */
@@ -2266,6 +2330,12 @@ export interface components {
             side_slopes: components["schemas"]["SideSlope"][];
             shelf: components["schemas"]["Shelf"] | null;
             ramp: components["schemas"]["Ramp"] | null;
+            /**
+             * Rim Ground
+             * @description m: the lowest ground on the rim, which a terrain tells; none: not known, the bank counts
+             */
+            rim_ground: number | null;
+            bank: components["schemas"]["Bank"] | null;
         };
         /**
          * BedPoint
@@ -3750,7 +3820,8 @@ export interface components {
         };
         /**
          * Earthworks
-         * @description m3 within the rim: cut above the pond's own surface, fill below it (a bank that stands over the ground).
+         * @description m3 within the rim: cut above the pond's own surface, fill below it. bank : m3 outside it, of the crest and the
+         *     outer slope of a bank that is built; 0 where none is.
          *
          *     known : share of the area within the rim of which the ground is known.
          */
@@ -3759,6 +3830,8 @@ export interface components {
             cut: number;
             /** Fill */
             fill: number;
+            /** Bank */
+            bank: number;
             /** Known */
             known: number;
         };
@@ -3804,7 +3877,8 @@ export interface components {
          * ElementOut
          * @description An element under a rule. value, limit, margin : in the rule's unit; null where the figure is not known.
          *
-         *     state : tight is met by less than a tenth of the scale. storm : key, null without a storm; time : s.
+         *     state : tight is met by less than a tenth of the scale, too close by less than the grid may have wrong.
+         *     storm : key, null without a storm; time : s.
          *     cause : of surcharge or flooding there; bottleneck : id of the element that causes it.
          */
         ElementOut: {
@@ -3814,7 +3888,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "fails" | "tight" | "meets" | "not judged";
+            state: "fails" | "tight" | "meets" | "too close" | "not judged";
             /** Value */
             value: number | null;
             /** Limit */
@@ -5314,7 +5388,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "fails" | "meets" | "not judged";
+            state: "fails" | "meets" | "too close" | "not judged";
             /** Said */
             said: string;
             /** Storms */
@@ -6193,7 +6267,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "fails" | "meets" | "not judged";
+            state: "fails" | "meets" | "too close" | "not judged";
             /** Missing */
             missing: string;
             /** Problem */
@@ -6404,7 +6478,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "fails" | "meets" | "not judged";
+            state: "fails" | "meets" | "too close" | "not judged";
             /** Said */
             said: string;
             /** Asked */
@@ -6413,6 +6487,8 @@ export interface components {
             fails: number;
             /** Meets */
             meets: number;
+            /** Too Close */
+            too_close: number;
             /** Not Judged */
             not_judged: number;
             /** Tight */
@@ -7630,7 +7706,7 @@ export interface components {
          * Reach
          * @description A conduit's profile from upstream, at mid-cells. jumps : m from upstream, where depth rises through critical.
          *
-         *     full : m3/s, of the full pipe without pressure; most : the greatest uniform flow below the soffit or bank (of a
+         *     level_up, level_down : of the water at its ends, m. full : m3/s, of the full pipe without pressure; most : the greatest uniform flow below the soffit or bank (of a
          *     circle 1.076 times full); 0 where the conduit does not fall.
          */
         Reach: {
@@ -7646,6 +7722,10 @@ export interface components {
             froude: number[];
             /** Jumps */
             jumps: number[];
+            /** Level Up */
+            level_up: number;
+            /** Level Down */
+            level_down: number;
             /** Full */
             full: number;
             /** Most */
@@ -8025,7 +8105,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "fails" | "meets" | "not judged";
+            state: "fails" | "meets" | "too close" | "not judged";
             /** Tight */
             tight: boolean;
             /** Value */
@@ -9266,10 +9346,10 @@ export interface components {
         };
         /**
          * StoreFares
-         * @description A pond or a tank, besides what it is as a node. capacity, volume : m3 to its bank, and the greatest held; share :
-         *     of the capacity; top : m; freeboard : m below the bank; entering, leaving : greatest flows, m3/s; lag : s by which
-         *     the second comes after the first; half_drain : s from its peak, None where that was not seen; infiltrated : m3.
-         *     All but the capacity and the volume in `storm`, which governs its level.
+         * @description A pond or a tank, besides what it is as a node. capacity, volume : m3 to where it spills, and the greatest held;
+         *     share : of the capacity; top : m; freeboard : m below where it spills; entering, leaving : greatest flows, m3/s; lag
+         *     : s by which the second comes after the first; half_drain : s from its peak, None where that was not seen;
+         *     infiltrated : m3. All but the capacity and the volume in `storm`, which governs its level.
          */
         StoreFares: {
             /** Capacity */
@@ -9673,7 +9753,8 @@ export interface components {
         };
         /**
          * TimeOut
-         * @description stretches : min, of the flow path or of the whole; used : s; paved : share, creep included.
+         * @description stretches : min, of the flow path or of the whole; used : s; paved : share, creep included; area : m2 that run
+         *     off, grown by creep beyond the outline where all of it is paved.
          */
         TimeOut: {
             /** Stretches */
@@ -9684,6 +9765,8 @@ export interface components {
             used: number;
             /** Paved */
             paved: number;
+            /** Area */
+            area: number;
         };
         /**
          * Title
@@ -10106,7 +10189,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "fails" | "meets" | "not judged";
+            state: "fails" | "meets" | "too close" | "not judged";
             /** Tight */
             tight: boolean;
             /** Provisional */
@@ -12398,42 +12481,6 @@ export interface operations {
             };
         };
     };
-    envelopes_of_api_projects__project_id__options__option__envelopes_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: string;
-                option: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: {
-                            [key: string]: number;
-                        };
-                    };
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     cause_of_api_projects__project_id__options__option__elements__element__cause_get: {
         parameters: {
             query: {
@@ -12509,6 +12556,73 @@ export interface operations {
             };
             header?: never;
             path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    highest_api_projects__project_id__options__option__highest_get: {
+        parameters: {
+            query: {
+                link: string[];
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Along"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    profile_api_projects__project_id__options__option__storms__storm__profile_get: {
+        parameters: {
+            query: {
+                link: string[];
+            };
+            header?: never;
+            path: {
+                storm: string;
                 project_id: string;
                 option: string;
             };

@@ -3,7 +3,7 @@ import { tableFromIPC } from "apache-arrow";
 /** Series of one storm: levels and flows at moments that follow the water, straight between them; and the rain. */
 export class StormSeries {
   readonly end: number;
-  private readonly columns = new Map<string, Float32Array>();
+  private readonly columns: Map<string, Float32Array>;
   private readonly tops = new Map<string, number>();
   readonly time: Float32Array;
   /** mm/h between times (s). */
@@ -12,16 +12,10 @@ export class StormSeries {
   readonly tolerance: number;
 
   constructor(buffer: ArrayBuffer) {
-    const table = tableFromIPC(new Uint8Array(buffer));
-    this.rain = JSON.parse(table.schema.metadata.get("rain") ?? '{"times":[],"intensity":[]}');
-    this.tolerance = Number(table.schema.metadata.get("tolerance"));
-    // rows of equal length lie one after the other in a single array
-    const all = table.getChild("values")?.data[0]?.children[0]?.values as Float32Array;
-    const frames = all.length / Math.max(table.numRows, 1);
-    const names = table.getChild("name");
-    for (let k = 0; k < table.numRows; k++) {
-      this.columns.set(names?.get(k) as string, all.subarray(k * frames, (k + 1) * frames));
-    }
+    const { columns, metadata } = namedRows(buffer);
+    this.columns = columns;
+    this.rain = JSON.parse(metadata.get("rain") ?? '{"times":[],"intensity":[]}');
+    this.tolerance = Number(metadata.get("tolerance"));
     this.time = this.columns.get("time") ?? new Float32Array();
     this.end = this.time[this.time.length - 1] ?? 0;
   }
@@ -56,6 +50,22 @@ export class StormSeries {
     const values = this.columns.get(name);
     return values ? this.time[values.indexOf(this.highest(name))] : undefined;
   }
+}
+
+/** Rows of equal length by their names, and what is said of them all: how the server sends series. */
+export function namedRows(buffer: ArrayBuffer): {
+  columns: Map<string, Float32Array>;
+  metadata: Map<string, string>;
+} {
+  const table = tableFromIPC(new Uint8Array(buffer));
+  // they lie one after the other in a single array
+  const all = table.getChild("values")?.data[0]?.children[0]?.values as Float32Array;
+  const frames = all.length / Math.max(table.numRows, 1);
+  const names = table.getChild("name");
+  const columns = new Map<string, Float32Array>();
+  for (let k = 0; k < table.numRows; k++)
+    columns.set(names?.get(k) as string, all.subarray(k * frames, (k + 1) * frames));
+  return { columns, metadata: table.schema.metadata };
 }
 
 /** The place of a moment among rising times, with its part of the way to the next. */

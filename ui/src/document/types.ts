@@ -126,4 +126,7 @@ export function heightOf(section: Section): number {
   return Math.min(levels[0] ?? 0, levels[levels.length - 1] ?? 0) - Math.min(...levels);
 }
 export const depthOf = (conduit: Conduit) => (conduit.kind === "trench" ? conduit.height : heightOf(conduit.section));
+/** Level at which a node spills: its cover or bank, or lower ground on a pond's rim where no bank is built. */
+export const spillOf = (node: Exclude<NetNode, Outfall>) =>
+  node.kind === "basin" && node.rim_ground != null && !node.bank ? Math.min(node.rim_ground, node.cover) : node.cover;
 export const topOf = (node: NetNode) => (node.kind === "outfall" ? (node.ground ?? node.invert + 1) : node.cover);

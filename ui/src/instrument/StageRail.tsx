@@ -50,13 +50,15 @@ export function StageRail() {
           {fails ? `${fails} fail` : state === "meets" ? "all meet" : "none fails"}
         </span>
         <br />
-        <span className="text-ink3">{open
+        <span className="text-ink3">
+          {open
             ? `${open} not judged`
             : tooClose
               ? `${tooClose} too close`
               : close
                 ? `${close} close`
-                : `${tight} tight`}</span>
+                : `${tight} tight`}
+        </span>
       </p>
       <div className="relative">
         <span className="absolute bottom-6 left-[15px] top-6 w-px bg-rule2" />

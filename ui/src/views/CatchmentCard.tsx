@@ -8,11 +8,12 @@ import { Figure } from "../primitives/Figure";
 import { NumberField } from "../primitives/NumberField";
 import { MethodInputs } from "./MethodInputs";
 import { OwnRunoff } from "./OwnRunoff";
-import { TimingInputs } from "./TimingInputs";
+import { TimingInputs, useGround } from "./TimingInputs";
 
 /** A picked catchment: its area, how much of it is paved, and where it drains to. */
 export function CatchmentCard({ id, ground }: { id: string; ground: Catchment }) {
   const { network, project, edit, optionPath, point } = useProject();
+  const counts = useGround(id);
   const commit = (field: string) => (value: unknown) =>
     void edit([{ op: "add", path: `${optionPath}/catchments/${id}/${field}`, value }]);
   const receivers = Object.entries(network?.nodes ?? {})
@@ -101,7 +102,17 @@ export function CatchmentCard({ id, ground }: { id: string; ground: Catchment })
       )}
       {project && <OwnRunoff ground={ground} general={project.rain.runoff} commit={commit} />}
       {project?.terrain && ground.polygon.length > 2 && <Lie id={id} />}
-      <Figure label="Paved area" value={show(ground.area * ground.impervious, "area")} unit={unitOf("area")} />
+      {counts && (
+        <div data-testid="ground-counts">
+          <Figure label="Area that counts" value={show(counts.area, "area")} unit={unitOf("area")} />
+          <Figure
+            label="Paved of it"
+            value={show(counts.area * counts.paved, "area")}
+            unit={unitOf("area")}
+            note={counts.area > ground.area * 1.000001 ? "creep grows it beyond the outline" : ""}
+          />
+        </div>
+      )}
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { areaOf } from "../document/course";
 import { useProject } from "../document/store";
-import { drawnAs, isStore, type NetNode, outlineOf } from "../document/types";
+import { drawnAs, isStore, type NetNode, outlineOf, spillOf } from "../document/types";
 import { show, unitOf } from "../document/units";
 import { nodeKind } from "../kinds";
 import { Figure } from "../primitives/Figure";
@@ -70,19 +70,19 @@ export function NodeCard({ id, node }: { id: string; node: NetNode }) {
           )}
           <Figure
             label="Below cover"
-            value={show(worst?.level != null ? node.cover - worst.level : null, "length")}
+            value={show(worst?.level != null ? spillOf(node) - worst.level : null, "length")}
             unit={unitOf("length")}
           />
           <Figure label="Flooded" value={show(worst?.flooded, "volume")} unit={unitOf("volume")} />
           <Cause id={id} />
           <HeldBack id={id} />
           {isStore(node) && <StorePerformance id={id} />}
-          <Hydrograph column={`level:${id}`} quantity="level" label="Level" limit={node.cover} />
+          <Hydrograph column={`level:${id}`} quantity="level" label="Level" limit={spillOf(node)} />
         </>
       )}
       <HowMuchMore id={id} paved={node.kind !== "outfall"} />
       <Provenance storm={worst?.outflow_storm ?? worst?.level_storm} />
-      <ByDuration id={id} limit={node.kind === "outfall" ? undefined : node.cover} />
+      <ByDuration id={id} limit={node.kind === "outfall" ? undefined : spillOf(node)} />
     </>
   );
 }

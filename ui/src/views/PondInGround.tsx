@@ -1,10 +1,12 @@
+import type { Basin } from "../document/types";
 import { show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
 import type { Pond } from "./usePonds";
 
 /** How a pond lies in the terrain: the lowest ground on its rim, and what is dug and filled within it. */
-export function PondInGround({ pond, bank }: { pond: Pond | undefined; bank: number }) {
+export function PondInGround({ pond, basin }: { pond: Pond | undefined; basin: Basin }) {
   if (!pond) return null;
+  const bank = basin.cover;
   const { lowest, works } = pond;
   if (!lowest || !works)
     return <p className="pt-1 text-[11px] text-ink3">No terrain is known under it: cut and fill are not told.</p>;
@@ -16,7 +18,7 @@ export function PondInGround({ pond, bank }: { pond: Pond | undefined; bank: num
         unit={unitOf("level")}
         note={
           lowest.level < bank
-            ? `${show(bank - lowest.level, "length")} ${unitOf("length")} below the bank`
+            ? `${show(bank - lowest.level, "length")} ${unitOf("length")} below the bank${basin.bank ? "" : ": it spills there"}`
             : `${show(lowest.level - bank, "length")} ${unitOf("length")} over the bank`
         }
       />
@@ -27,6 +29,9 @@ export function PondInGround({ pond, bank }: { pond: Pond | undefined; bank: num
         unit={unitOf("volume")}
         note={works.known < 0.999 ? `ground known of ${(works.known * 100).toFixed(0)} %` : ""}
       />
+      {basin.bank && (
+        <Figure label="Fill of the bank outside it" value={show(works.bank, "volume", 0)} unit={unitOf("volume")} />
+      )}
     </div>
   );
 }

@@ -48,12 +48,9 @@ const STRETCHES: [Stretch, string, Record<string, unknown>, Num[]][] = [
   ],
 ];
 
-/** A catchment's time of concentration: typed or the project's, or computed from its lie. */
-export function TimingInputs({ id, ground }: { id: string; ground: Catchment }) {
-  const { id: project, option, project: document, revision, edit, optionPath } = useProject();
-  const general = document?.rain.runoff.time_of_entry ?? 300;
-  const set = (field: "timing" | "time_of_entry") => (value: unknown) =>
-    void edit([{ op: "add", path: `${optionPath}/catchments/${id}/${field}`, value }]);
+/** What a catchment comes to: its time of concentration, its paved share and the area that runs off, with creep. */
+export function useGround(id: string) {
+  const { id: project, option, revision } = useProject();
   const { data } = useQuery({
     queryKey: ["time", project, id, revision],
     enabled: !!project,
@@ -65,6 +62,16 @@ export function TimingInputs({ id, ground }: { id: string; ground: Catchment }) 
         }),
       ),
   });
+  return data;
+}
+
+/** A catchment's time of concentration: typed or the project's, or computed from its lie. */
+export function TimingInputs({ id, ground }: { id: string; ground: Catchment }) {
+  const { project: document, edit, optionPath } = useProject();
+  const general = document?.rain.runoff.time_of_entry ?? 300;
+  const set = (field: "timing" | "time_of_entry") => (value: unknown) =>
+    void edit([{ op: "add", path: `${optionPath}/catchments/${id}/${field}`, value }]);
+  const data = useGround(id);
   const { timing } = ground;
   const path = timing?.kind === "path" ? timing : null;
   const fields = (value: Record<string, unknown>, numbers: Num[], commit: (value: Record<string, unknown>) => void) =>

@@ -23,7 +23,7 @@ from .usual import usual
 __all__ = ["EXPLAINED", "Explanation", "Finding", "Fix", "check", "judged"]
 
 _CHECKS: tuple[Callable[[Project], Iterator[Finding]], ...] = (
-    rain, edges, outlets, conduits, stores, floods, controls, inlets, places, runoff, usual, neighbours,
+    rain, edges, outlets, conduits, stores, floods, controls, inlets, places, ponds, runoff, usual, neighbours,
 )  # fmt: skip
 
 _NOTHING = Ran()
@@ -37,11 +37,11 @@ def check(project: Project, ground: GroundLevel | None = None) -> list[Finding]:
 
 
 def judged(
-    project: Project, seen: Ran = _NOTHING, ground: GroundLevel | None = None, terrain: GroundLevel | None = None
+    project: Project, seen: Ran = _NOTHING, ground: GroundLevel | None = None
 ) -> list[tuple[Finding, str | None]]:
     """Every finding with the reason for which it has been accepted; what stops a run cannot be.
 
-    seen : what a run says of elements. ground : as for `check`; terrain : the same, None where only covers tell of it.
+    seen : what a run says of elements. ground : as for `check`.
     """
     reasons = {
         (accepted.check, accepted.element): accepted.reason
@@ -51,7 +51,6 @@ def judged(
         (finding, reasons.get((finding.check, finding.element)) if finding.severity == "look" else None)
         for finding in (
             *check(project, ground),
-            *(ponds(project, terrain, seen) if terrain else ()),
             *after_run(project.option.network, seen),
         )
     ]

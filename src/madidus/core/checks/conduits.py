@@ -28,6 +28,12 @@ def conduits(project: Project) -> Iterator[Finding]:
                 said(f"{node.name}: cover ", Quantity(node.cover, "m", 3), " is not above its invert"),
                 "raise the cover or lower the invert",
             )  # fmt: skip
+        elif not isinstance(node, Outfall) and node.spill_level <= node.invert:
+            yield Finding(
+                "rim-below-base", "stops", id_, "rim_ground",
+                said(f"{node.name}: ground on its rim, ", Quantity(node.spill_level, "m", 2), ", is below its base"),
+                "lower the base, build a bank, or move the outline",
+            )  # fmt: skip
     for id_, conduit in network.links.items():
         if not isinstance(conduit, Conduit):
             continue

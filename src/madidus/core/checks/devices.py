@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ..elements import Conduit, Inlet, Outfall, Stone, Store
+from ..elements import Conduit, Inlet, Outfall, Stone, Store, held
 from ..errors import ModelError
 from ..hydraulics.inflow import Inflow
 from ..model.project import Project
@@ -29,11 +29,20 @@ def stores(project: Project) -> Iterator[Finding]:
                 f"{node.name} has no outlet",
                 "give it an orifice, a weir, a pipe or infiltration",
             )
-        if node.invert + node.initial_depth > node.cover:
+        if node.invert + node.initial_depth > node.spill_level:
             yield Finding(
                 "store-overfull", "look", id_, "initial_depth",
                 said(f"{node.name}: ", Quantity(node.initial_depth, "m", 2), " of water stands above its bank"),
                 "lower it, or raise the bank",
+            )  # fmt: skip
+        if isinstance(node, Stone) and (voids := node.voids()) > 1.01 * (counts := held(node)):
+            yield Finding(
+                "stone-not-all", "look", id_, "base_slope",
+                said(
+                    f"{node.name}: ", Quantity(counts, "m³", 1), " of the ", Quantity(voids, "m³", 1),
+                    " of voids in its stone lie below its lowest surface and count",
+                ),
+                "divide it by check dams, or let the stone be deeper at its foot",
             )  # fmt: skip
         if isinstance(node, Stone) and node.invert + node.stone_depth > node.cover + 1e-6:
             yield Finding(

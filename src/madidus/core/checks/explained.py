@@ -312,9 +312,20 @@ EXPLAINED: dict[str, Explanation] = {
         "Nothing runs off it at once.", "Type its paved share, or accept that it is green.",
     ),
     "rim-low": Explanation(
-        "Low ground on a rim", "The terrain under the rim of a pond lies below its top water with freeboard.",
-        "Water leaves there before the bank is reached: the freeboard is not what the rule says.",
-        "Raise the ground there, lower the bank, or move the outline.",
+        "Low ground on a rim",
+        "The ground on the rim of a pond lies more than 5 cm below its bank, and no bank is built.",
+        "The pond spills there: its volume and its freeboard count to that ground, not to the bank.",
+        "Build a bank, whose fill is then told, lower the bank, or move the outline.",
+    ),
+    "stone-not-all": Explanation(
+        "Stone that never fills",
+        "The top of sloping stone rises above its lowest surface, by more than a hundredth of its voids.",
+        "Water leaves at the lowest surface: what of the stone lies above that stores nothing.",
+        "Divide it by check dams into flatter stores, or let it be deeper at its foot.",
+    ),
+    "rim-below-base": Explanation(
+        "A rim below the base", "The lowest ground on the rim of a pond is not above its base.",
+        "The pond holds nothing and cannot be run.", "Lower the base, build a bank, or move the outline.",
     ),
     "store-vast": Explanation(
         "A store beyond its catchments", "A store holds more than the limit for the paved ground above it, 500 mm.",
@@ -323,6 +334,11 @@ EXPLAINED: dict[str, Explanation] = {
     "creep-large": Explanation(
         "Much urban creep", "Paved area is to grow by more than the limit, 30 % at first.",
         "10 % are usual; a share typed as per cent of itself doubles the area.", "Type the growth of the paved area.",
+    ),
+    "creep-idle": Explanation(
+        "Creep that changes nothing", "A catchment with urban creep runs off by a curve number.",
+        "A curve number knows no paved ground, so that its growth is not in any figure.",
+        "Raise the curve number for the future state, or choose a method with paved ground.",
     ),
     "entry-long": Explanation(
         "A long time of entry", "Water takes longer to enter than the limit, an hour at first.",

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..elements import Conduit, Outfall, Pipe, Store
+from ..elements import Conduit, Outfall, Pipe, Store, held
 from ..hydraulics.conduits import arrivals
 from ..model.network import Network
 from ..model.project import Project
@@ -141,15 +141,14 @@ def _stores(project: Project) -> Iterator[Finding]:
         if not isinstance(node, Store):
             continue
         area, paved = drained(network, id_)
-        depths, areas = node.areas()
-        held = float(np.trapezoid(areas, depths))
+        holds = held(node)
         hectares = max(paved, 0.1 * area) / _HECTARE
-        if hectares > 0.0 and held > most * hectares:
+        if hectares > 0.0 and holds > most * hectares:
             yield Finding(
                 "store-vast", "look", id_, "table",
                 said(
-                    f"{node.name} holds ", Quantity(held, "m³", 0), ": ",
-                    Quantity(held / hectares * 1000 / _HECTARE, "mm", 0), " of rain on all that is paved above it",
+                    f"{node.name} holds ", Quantity(holds, "m³", 0), ": ",
+                    Quantity(holds / hectares * 1000 / _HECTARE, "mm", 0), " of rain on all that is paved above it",
                 ),
                 "look at its areas and depths, and at what drains to it",
             )  # fmt: skip

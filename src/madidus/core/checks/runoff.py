@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from ..errors import ModelError
 from ..model.check_limits import CheckLimits
 from ..model.project import Project
-from ..model.runoff import Coefficient
+from ..model.runoff import Coefficient, UnitHydrograph
 from ..quantities import Quantity, said
 from ..rainfall.start import START_SOURCE
 from ..rainfall.storms import ensemble
@@ -32,6 +32,13 @@ def runoff(project: Project) -> Iterator[Finding]:
             yield Finding(
                 "creep-large", "look", id_, "creep", f"{catchment.name}: urban creep of {catchment.creep:.0%}",
                 "type the growth of its paved area",
+            )  # fmt: skip
+        method = catchment.method or project.rain.runoff.method
+        if catchment.creep is not None and catchment.creep > 0.0 and isinstance(method, UnitHydrograph):
+            yield Finding(
+                "creep-idle", "look", id_, "creep",
+                f"{catchment.name}: its creep changes nothing, for it runs off by a curve number",
+                "raise the curve number, or choose a method that knows paved ground",
             )  # fmt: skip
         if catchment.time_of_entry is not None and catchment.time_of_entry > limits.entry:
             yield Finding(

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 import numpy as np
 
-from ..elements import Outfall, Pipe, Store
+from ..elements import Outfall, Pipe, Store, held
 from ..elements.sections import Circular
 from ..model.network import Network
 from ..model.sizing import SizingRules
@@ -51,8 +51,7 @@ def bill(network: Network, rules: SizingRules) -> Bill:
     unknown = []
     for node in network.nodes.values():
         if isinstance(node, Store):
-            depths, areas = node.areas()
-            storage += float(np.trapezoid(areas, depths))
+            storage += held(node)
     for pipe in network.links.values():
         if not isinstance(pipe, Pipe):
             continue

@@ -6,7 +6,7 @@ from typing import Annotated, get_args
 
 from pydantic import Field
 
-from .basin import Basin
+from .basin import Bank, Basin
 from .channel import BedPoint, Channel
 from .control import LAWS, PARAMETERS, Rows, Told, Unusual
 from .curve import BY_CURVE, CurveRow, FlowCurve, look_up
@@ -27,7 +27,7 @@ from .riser import Riser
 from .shaft import Shaft
 from .stone import Stone
 from .storage import Storage, StorageRow
-from .store import Store
+from .store import Store, held
 from .tail_water import FixedLevel, Free, LevelRow, LevelSeries, NormalDepth, TailWater
 from .trench import Trench
 from .weir import WEIR, Weir
@@ -41,6 +41,7 @@ __all__ = [
     "PUMP",
     "WEIR",
     "AngleLoss",
+    "Bank",
     "Basin",
     "BedPoint",
     "Cell",
@@ -89,6 +90,7 @@ __all__ = [
     "Trench",
     "Unusual",
     "Weir",
+    "held",
     "infiltrating_wall",
     "look_up",
     "main_loss",

@@ -6,12 +6,12 @@ from typing import Any, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel
+from ..document import DocumentModel, Level
 from .node import Spot
 from .offset import area_of, offset, perimeter_of, turned
 from .store import Store
 
-__all__ = ["Basin", "Ramp", "Shelf", "SideSlope"]
+__all__ = ["Bank", "Basin", "Ramp", "Shelf", "SideSlope"]
 
 _ROWS = 41  # of a table of areas
 _JUMP = 5e-4  # m above and below a shelf, over which the area changes
@@ -43,11 +43,21 @@ class Ramp(DocumentModel):
     slope: float = Field(gt=0, le=100, description="length per fall: 10 is 1 in 10")
 
 
+class Bank(DocumentModel):
+    """A bank that is built round a pond up to its `cover`, wherever the ground there is lower."""
+
+    crest_width: float = Field(1.0, ge=0, le=100, description="m")
+    outer_slope: float = Field(3.0, ge=0, le=50, description="horizontal per vertical")
+
+
 class Basin(Store):
     """A pond over an outline of its base, or within an outline of its rim, whose sides rise at even slopes.
 
     Every side moves outward by its slope × height, with mitred corners; a shelf moves all sides on by its width. A ramp
     takes its width × (its slope − the side's) × the height left above it from the area, its sides upright.
+
+    Where the ground on the rim is lower than the bank, the pond spills there: its volume and freeboard count to the
+    lower of both, unless a bank is built.
     """
 
     DRAWN: ClassVar[dict[str, str]] = {"basin": "P"}
@@ -59,6 +69,10 @@ class Basin(Store):
     side_slopes: list[SideSlope] = Field(default_factory=list, max_length=1000, description="of sides that differ")
     shelf: Shelf | None = None
     ramp: Ramp | None = None
+    rim_ground: Level | None = Field(
+        None, description="m: the lowest ground on the rim, which a terrain tells; none: not known, the bank counts"
+    )
+    bank: Bank | None = None
 
     @classmethod
     def start(cls, spot: Spot, drawn: str) -> dict[str, Any]:
@@ -142,8 +156,19 @@ class Basin(Store):
             found = np.append(found, [self.shelf.height - _JUMP, self.shelf.height + _JUMP])
         return np.unique(np.clip(found, 0.0, self.depth))
 
+    @property
+    def spill_level(self) -> float:
+        if self.rim_ground is None or self.bank is not None:
+            return self.cover
+        return min(self.rim_ground, self.cover)
+
     def areas(self) -> tuple[np.ndarray, np.ndarray]:
-        return _areas(self.model_dump_json(include=_SHAPE))
+        depths, areas = _areas(self.model_dump_json(include=_SHAPE))
+        top = max(self.spill_level - self.invert, 0.0)
+        if top >= self.depth:
+            return depths, areas
+        below = depths < top - 1e-9
+        return np.append(depths[below], top), np.append(areas[below], np.interp(top, depths, areas))
 
     def around(self, depths: np.ndarray, area: np.ndarray) -> np.ndarray:
         return np.array([perimeter_of(self.ring(float(depth))) for depth in depths])

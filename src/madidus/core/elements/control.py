@@ -91,7 +91,7 @@ class ControlBase(Ended):
 
     def unusual(self, node: Flooding) -> Iterator[Unusual]:
         """What asks for a look. node : that it leaves."""
-        if self.LEVEL is not None and self.acts_from >= node.cover:
+        if self.LEVEL is not None and self.acts_from >= node.spill_level:
             yield Unusual(
                 "control-above-cover", self.LEVEL,
                 "lies above the cover of the node that it leaves: it acts in floods at most", "lower it",

@@ -58,6 +58,11 @@ class Flooding(Placed):
     def start(cls, spot: Spot, drawn: str) -> dict[str, Any]:
         return {**super().start(spot, drawn), "cover": spot.ground}
 
+    @property
+    def spill_level(self) -> float:
+        """Level that its water reaches before it floods, m: its cover, or lower ground."""
+        return self.cover
+
     def areas(self) -> tuple[np.ndarray, np.ndarray]:
-        """Depths above the invert (m, from 0 to the cover) and plan areas of water there (m2)."""
+        """Depths above the invert (m, from 0 to where it spills) and plan areas of water there (m2)."""
         raise NotImplementedError

@@ -44,6 +44,10 @@ class Stone(Store):
         """Depth of what lies on the stone, m."""
         return max(self.cover - self.invert - self.stone_depth, 0.0)
 
+    def voids(self) -> float:
+        """Of all of the stone, m3, those included that lie above its lowest surface."""
+        return self.length * self.width * self.stone_depth * self.porosity
+
     def areas(self) -> tuple[np.ndarray, np.ndarray]:
         top, rise = self.cover - self.invert, self.base_slope * self.length
         marks = [0.0, rise, self.stone_depth, self.stone_depth + rise]

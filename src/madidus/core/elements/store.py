@@ -6,7 +6,7 @@ from pydantic import Field
 from .infiltration import Infiltration, infiltrating_wall
 from .node import Flooding
 
-__all__ = ["Store"]
+__all__ = ["Store", "held"]
 
 _DEPTHS = 61  # of a curve of infiltration
 
@@ -21,7 +21,7 @@ class Store(Flooding):
         """Depth (m) and outflow into the ground (m3/s), float64[2, row]; None where nothing infiltrates."""
         if self.infiltration is None:
             return None
-        depths = np.linspace(0.0, self.cover - self.invert, _DEPTHS)
+        depths = np.linspace(0.0, self.spill_level - self.invert, _DEPTHS)
         return infiltrating_wall(depths, *self.wetted(depths), self.infiltration)
 
     def wetted(self, depths: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
@@ -35,3 +35,9 @@ class Store(Flooding):
     def around(self, depths: np.ndarray, area: np.ndarray) -> np.ndarray:
         """Length of the water's edge at depths, m. area : of the water there, m2."""
         return np.asarray(4.0 * np.sqrt(area))
+
+
+def held(store: Store) -> float:
+    """What a store holds up to where it spills, m3."""
+    depths, areas = store.areas()
+    return float(np.trapezoid(areas, depths))

@@ -11,7 +11,7 @@ from typing import Literal
 import numpy as np
 
 from ..cause import Causes
-from ..elements import Conduit, Outfall, Store
+from ..elements import Conduit, Outfall, Store, held
 from ..figures import Figures
 from ..model.brief import WaterBelowCover
 from ..patterns import Highest, Statistic
@@ -62,10 +62,10 @@ class LinkFares:
 
 @dataclass(frozen=True)
 class StoreFares:
-    """A pond or a tank, besides what it is as a node. capacity, volume : m3 to its bank, and the greatest held; share :
-    of the capacity; top : m; freeboard : m below the bank; entering, leaving : greatest flows, m3/s; lag : s by which
-    the second comes after the first; half_drain : s from its peak, None where that was not seen; infiltrated : m3.
-    All but the capacity and the volume in `storm`, which governs its level.
+    """A pond or a tank, besides what it is as a node. capacity, volume : m3 to where it spills, and the greatest held;
+    share : of the capacity; top : m; freeboard : m below where it spills; entering, leaving : greatest flows, m3/s; lag
+    : s by which the second comes after the first; half_drain : s from its peak, None where that was not seen;
+    infiltrated : m3. All but the capacity and the volume in `storm`, which governs its level.
     """
 
     capacity: float
@@ -148,10 +148,10 @@ def _nodes(
         if isinstance(node, Outfall):
             continue
         top, storm = float(level[i]), keys[at[i]]
-        state = node_state(top, node.cover, soffit.get(id_, node.cover), float(flooded[i]), margin)
+        state = node_state(top, node.spill_level, soffit.get(id_, node.spill_level), float(flooded[i]), margin)
         cause = (None, None) if state == "ok" else why(storm, id_)
         found[id_] = NodeFares(
-            state, top, top - node.invert, node.cover - top, float(flooded[i]), storm,
+            state, top, top - node.invert, node.spill_level - top, float(flooded[i]), storm,
             _number(own[at[i]].level_time[i]), *cause,
         )  # fmt: skip
     return found
@@ -185,11 +185,11 @@ def _stores(plan: Plan, own: Sequence[Figures], highest: Highest, keys: Sequence
         node = plan.network.nodes[id_]
         if not isinstance(node, Store):
             continue
-        depths, areas = node.areas()
-        capacity, one = float(np.trapezoid(areas, depths)), own[at[i]]
+        capacity, one = held(node), own[at[i]]
         took = float(one.taken[i]) > 1e-3
         found[id_] = StoreFares(
-            capacity, float(volume[i]), float(volume[i]) / capacity, float(level[i]), node.cover - float(level[i]),
+            capacity, float(volume[i]), float(volume[i]) / capacity, float(level[i]),
+            node.spill_level - float(level[i]),
             float(one.entering[i]), float(one.leaving[i]), float(one.leaving_time[i] - one.entering_time[i]),
             _number(one.half_drain[i]) if took else 0.0, _number(one.infiltrated[i]), keys[at[i]],
             _number(one.level_time[i]),

@@ -1,7 +1,7 @@
 """What there is to compute for an option of a project, and what is made of it: storms, jobs, verdicts."""
 
 import hashlib
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -99,6 +99,12 @@ class Plan:
         refined = {key: value for key, value in finer.quarter.items() if key in figures}
         found = judged({**figures, **refined})
         return with_bands(found, judged(finer.half), judged(refined), finer) if finer.half else found
+
+    def highest_along(self, links: Iterable[str], figures: Sequence[Figures]) -> dict[str, np.ndarray]:
+        """The highest water along conduits over storms that are in, m, at the chainages of `Profiles`; none of none."""
+        profiles = self.layout.profiles
+        conduits = [id_ for id_ in links if id_ in self.flat.pipe_rows] if figures else []
+        return {id_: profiles.highest(id_, self.reduction, figures) for id_ in conduits}
 
     def by_element(self, k: int, figures: Mapping[str, Figures]) -> list[ElementMargin]:
         """The least margin of every element that a criterion (by its place) looks at, the least first.

@@ -77,7 +77,7 @@ def worst_nodes(plan: Plan, figures: Mapping[str, Figures]) -> dict[str, NodeWor
         else:
             row = int(level[:, i].argmax())
             high = float(level[row, i])
-            state = node_state(high, node.cover, soffit.get(id_, node.cover), most, margin)
+            state = node_state(high, node.spill_level, soffit.get(id_, node.spill_level), most, margin)
             found[id_] = NodeWorst(high, keys[row], _number(figures[keys[row]].level_time[i]), state, most)
     return found
 

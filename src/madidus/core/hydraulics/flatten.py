@@ -49,6 +49,13 @@ def reject(network: Network) -> None:
                 said(Quantity(node.cover, "m", 3), " is not above the invert ", Quantity(node.invert, "m", 3)),
                 "raise the cover or lower the invert",
             )
+        if not isinstance(node, Outfall) and node.spill_level <= node.invert:
+            raise ModelError(
+                network.label(id_),
+                "rim_ground",
+                said(Quantity(node.spill_level, "m", 3), " is not above its base ", Quantity(node.invert, "m", 3)),
+                "lower the base, build a bank, or move the outline",
+            )
     for id_, link in network.links.items():
         if isinstance(network.nodes[link.upstream], Outfall):
             raise ModelError(
@@ -229,10 +236,10 @@ def _node_parts(numbering: _Numbering, cell: np.ndarray) -> dict[str, np.ndarray
     tables = [node_table(node) for _, node in numbering.nodes]
     for (id_, node), table in zip(numbering.nodes, tables, strict=True):
         r, is_store = numbering.row[id_], isinstance(node, Store)
-        cell[[FLOOR, INITIAL, COVER], r] = node.invert, initial_level(node), node.cover
+        cell[[FLOOR, INITIAL, COVER], r] = node.invert, initial_level(node), node.spill_level
         if is_store:
             cell[FINE, r] = 1.0 / _TOLERANCE_OF_STORE
-        at_cover = float(np.interp(node.cover - node.invert, table[0], table[1]))
+        at_cover = float(np.interp(node.spill_level - node.invert, table[0], table[1]))
         cell[REFERENCE, r] = 0.04 * max(table[1, 0], 0.3 * at_cover) if is_store else 0.5 * table[1, 0]
     tides = []
     for id_, outfall in numbering.outfalls:
@@ -275,7 +282,7 @@ def _control_parts(numbering: _Numbering, network: Network) -> dict[str, np.ndar
         control.write(rows, control.flap or (isinstance(below, Outfall) and below.flap))
     rows.tapered = False
     for _, node in numbering.spills:
-        rows.rim(node.cover, 2.0 * np.sqrt(np.pi * node_table(node)[1, -1]))
+        rows.rim(node.spill_level, 2.0 * np.sqrt(np.pi * node_table(node)[1, -1]))
     for _, curve, bed in numbering.infiltrating:
         rows.infiltrate(curve, bed)
     return rows.arrays()

@@ -32,4 +32,4 @@ def node_table(node: Cell) -> np.ndarray:
 def initial_level(node: Node) -> float:
     """Level before the storm: permanent water of a store, else the invert."""
     assert not isinstance(node, Outfall)
-    return node.invert + (min(node.initial_depth, node.cover - node.invert) if isinstance(node, Store) else 0.0)
+    return node.invert + (min(node.initial_depth, node.spill_level - node.invert) if isinstance(node, Store) else 0.0)

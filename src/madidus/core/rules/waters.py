@@ -29,7 +29,7 @@ def surcharge(_: Surcharge, clearance: float, network: Network) -> Measured:
 def _covered(
     network: Network, stores: bool = False, in_the_open: bool = False
 ) -> tuple[list[str], np.ndarray, np.ndarray, np.ndarray]:
-    """Nodes with a cover: their ids, places in the figures, covers and depths (m)."""
+    """Nodes with a cover: their ids, places in the figures, levels at which they spill and depths to there (m)."""
     nodes = sorted(network.nodes)
     chosen = [
         (i, node) for i, id_ in enumerate(nodes)
@@ -38,7 +38,7 @@ def _covered(
     ]  # fmt: skip
     if not chosen:
         raise NotMeasured("there is no pond or tank" if stores else "there is no node with a cover")
-    cover = np.array([node.cover for _, node in chosen])
+    cover = np.array([node.spill_level for _, node in chosen])
     invert = np.array([node.invert for _, node in chosen])
     return [nodes[i] for i, _ in chosen], np.array([i for i, _ in chosen]), cover, cover - invert
 
@@ -57,7 +57,7 @@ def below_cover(_: WaterBelowCover, clearance: float, network: Network) -> Measu
 
 
 def freeboard(_: Freeboard, clearance: float, network: Network) -> Measured:
-    """Between the water and the banks of stores."""
+    """Between the water and the banks of stores, or lower ground on their rims."""
     return _below(_covered(network, stores=True), clearance)
 
 

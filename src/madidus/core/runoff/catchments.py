@@ -18,6 +18,7 @@ from .timing import stretches
 __all__ = [
     "Account",
     "account",
+    "counted_area",
     "inflows",
     "kinds_of",
     "running_off",
@@ -52,8 +53,22 @@ def surface_of(catchment: Catchment, values: Runoff) -> RunoffSurface:
     if isinstance(method, UnitHydrograph):
         time = entry if catchment.timing is not None else max(method.concentration, values.least_time)
         method = method if time == method.concentration else method.model_copy(update={"concentration": time})
-    creep = values.creep if catchment.creep is None else catchment.creep
-    return RunoffSurface(method=method, paved=min(1.0, catchment.impervious * (1.0 + creep)), entry=entry)
+    return RunoffSurface(method=method, paved=min(1.0, _paved(catchment, values)), entry=entry)
+
+
+def _paved(catchment: Catchment, values: Runoff) -> float:
+    """Paved ground with urban creep, as a share of the catchment's area; more than 1 where it grows beyond it."""
+    return catchment.impervious * (1.0 + (values.creep if catchment.creep is None else catchment.creep))
+
+
+def counted_area(catchment: Catchment, values: Runoff) -> float:
+    """Area that runs off, m2: once all of a catchment is paved, creep grows beyond its outline.
+
+    A curve number knows no paved ground, and creep does not change it.
+    """
+    if isinstance(catchment.method or values.method, UnitHydrograph):
+        return catchment.area
+    return catchment.area * max(1.0, _paved(catchment, values))
 
 
 def running_off(catchment: Catchment, values: Runoff) -> float:
@@ -91,7 +106,7 @@ def kinds_of(network: Network, values: Runoff) -> Kinds:
             if id(method) not in written:
                 written[id(method)] = (method, method.model_dump_json())
             _, areas = alike.setdefault((written[id(method)][1], ground.paved, ground.entry), (ground, {}))
-            areas[catchment.node] = areas.get(catchment.node, 0.0) + share * catchment.area
+            areas[catchment.node] = areas.get(catchment.node, 0.0) + share * counted_area(catchment, values)
     return [kind for _, kind in sorted(alike.items(), key=lambda item: item[0])]
 
 
@@ -131,7 +146,10 @@ def unit_runoff_at(network: Network, id_: str, values: Runoff, rain: RainBlocks)
     """Runoff of a square metre of a catchment, with what others let run over it."""
     catchment = network.catchments[id_]
     onto = [
-        (unit_runoff_at(network, other, values, rain), ground.area / catchment.area)
+        (
+            unit_runoff_at(network, other, values, rain),
+            counted_area(ground, values) / counted_area(catchment, values),
+        )
         for other, ground in network.catchments.items()
         if ground.over == id_
     ]
@@ -141,7 +159,11 @@ def unit_runoff_at(network: Network, id_: str, values: Runoff, rain: RainBlocks)
 def _run_over(network: Network, values: Runoff, rain: RainBlocks) -> list[tuple[UnitRunoff, dict[str, float]]]:
     """Runoff of the catchments that others run over, at their nodes."""
     last = [(id_, network.catchments[id_]) for id_ in sorted(_apart(network)) if network.catchments[id_].over is None]
-    return [(unit_runoff_at(network, id_, values, rain), {c.node: c.area}) for id_, c in last if c.node is not None]
+    return [
+        (unit_runoff_at(network, id_, values, rain), {c.node: counted_area(c, values)})
+        for id_, c in last
+        if c.node is not None
+    ]
 
 
 @dataclass(frozen=True)
@@ -195,14 +217,15 @@ def account(network: Network, values: Runoff, rain: RainBlocks) -> Account:
         one = unit_runoff_at(network, id_, values, rain)
         # what runs on from others has fallen there; what goes on to the next is no runoff of the network yet
         came = sum(
-            unit_runoff_at(network, other, values, rain).runoff * c.area
+            unit_runoff_at(network, other, values, rain).runoff * counted_area(c, values)
             for other, c in network.catchments.items() if c.over == id_
         )  # fmt: skip
-        take(one, catchment.area, _lost_by(surface_of(catchment, values)), depth * catchment.area + came)
+        area = counted_area(catchment, values)
+        take(one, area, _lost_by(surface_of(catchment, values)), depth * area + came)
         if catchment.over is not None:
-            ran -= one.runoff * catchment.area
-    undrained = depth * sum(c.area for id_, c in network.catchments.items() if not drains[id_])
-    return Account(depth * sum(c.area for c in every), undrained, lost, kept, ran)
+            ran -= one.runoff * area
+    undrained = depth * sum(counted_area(c, values) for id_, c in network.catchments.items() if not drains[id_])
+    return Account(depth * sum(counted_area(c, values) for c in every), undrained, lost, kept, ran)
 
 
 def _grid(rain: RainBlocks, end: float) -> np.ndarray:

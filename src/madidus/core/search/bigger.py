@@ -229,7 +229,7 @@ def _second(plan: Plan, control: str) -> tuple[Plan, str]:
     assert isinstance(first, Orifice)
     node = plan.network.nodes[first.upstream]
     assert not isinstance(node, Outfall)
-    level = round(0.5 * (first.invert + node.cover), 3)
+    level = round(0.5 * (first.invert + node.spill_level), 3)
     new, id_ = first.model_copy(update={"name": f"{first.name} 2", "invert": level}), str(uuid5(_NEW, control))
     return plan.tried(plan.network.model_copy(update={"links": {**plan.network.links, id_: new}})), id_
 

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 import numpy as np
 
-from ..elements import Basin, FlowCurve, Orifice, Riser, SluiceGate, Stone, Storage, Store, Weir
+from ..elements import Basin, FlowCurve, Orifice, Riser, SluiceGate, Stone, Storage, Store, Weir, held
 from ..errors import ModelError
 from ..model.network import Network
 from ..quantities import Quantity, said
@@ -201,14 +201,13 @@ def patch_between(before: Network, after: Network) -> list[dict[str, Any]]:
 
 
 def volume_of(network: Network, stores: Iterable[str]) -> tuple[float, float]:
-    """Of stores to their banks: volume, m3, and area that they take, m2."""
+    """Of stores to where they spill: volume, m3, and area that they take, m2."""
     volume = area = 0.0
     for id_ in stores:
         node = network.nodes[id_]
         if isinstance(node, Store):
-            depths, areas = node.areas()
-            volume += float(np.trapezoid(areas, depths))
-            area += float(areas.max())
+            volume += held(node)
+            area += float(node.areas()[1].max())
     return volume, area
 
 

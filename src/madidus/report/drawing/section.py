@@ -36,12 +36,32 @@ _SAID: dict[SectionRow, str] = {
 class SectionTold:
     """What a section tells of results.
 
-    title : of which storms. level : highest, by node, m. flooded : what is said of its flood, by node.
+    title : of which storms. level : highest, by node, m. flooded : what is said of its flood, by node. along : highest
+    along each conduit, by its id, as m from the upstream end and m.
     """
 
     title: str
     level: Mapping[str, float]
     flooded: Mapping[str, str]
+    along: Mapping[str, Sequence[tuple[float, float]]]
+
+    def water(self, network: Network, course: "Course") -> list[list[tuple[float, float]]]:
+        """The lines of the highest water as chainages and levels: one through conduits that follow one another.
+
+        Across a control, and where it pours down into a node, the water is not one surface.
+        """
+        lines: list[list[tuple[float, float]]] = []
+        for k, id_ in enumerate(course.links):
+            own = [(course.chainage[k] + at, level) for at, level in self.along.get(id_, ())]
+            if not own:
+                above, below = course.nodes[k], course.nodes[k + 1]
+                for at, node in ((course.chainage[k], above), (course.chainage[k + 1], below)):
+                    if node in self.level and not any(at == x for line in lines for x, _ in line):
+                        lines.append([(at, self.level[node]), (at, self.level[node])])
+                continue
+            joined = bool(lines) and lines[-1][-1] == own[0]
+            lines[-1 if joined else len(lines) :] = [[*lines[-1], *own[1:]] if joined else own]
+        return lines
 
 
 @dataclass(frozen=True)
@@ -265,16 +285,10 @@ def _ground_and_pipes(canvas: Canvas, network: Network, course: Course, at: _At)
 
 
 def _waters(canvas: Canvas, network: Network, course: Course, told: SectionTold, at: _At) -> None:
-    pieces: list[list[tuple[float, float]]] = [[]]
-    for k, id_ in enumerate(course.nodes):
-        falls = k > 0 and not isinstance(network.links[course.links[k - 1]], Conduit)
-        if falls or id_ not in told.level:  # across a control the water is not one surface
-            pieces.append([])
-        if id_ in told.level:
-            x, y = at(course.chainage[k], told.level[id_])
-            pieces[-1] += [(x - 0.5, y), (x + 0.5, y)]
-    for piece in pieces:
-        canvas.line(piece, 0.6, WATER, "2.4 0.6")
+    for line in told.water(network, course):
+        places = [at(*place) for place in line]
+        (x0, y0), (x1, y1) = places[0], places[-1]
+        canvas.line([(x0 - 0.5, y0), *places, (x1 + 0.5, y1)], 0.6, WATER, "2.4 0.6")
 
 
 def _side(canvas: Canvas, network: Network, course: Course, at: _At) -> None:

@@ -91,17 +91,22 @@ def section_told(of: Reported, drawing: SectionDrawing) -> SectionTold:
     """Highest levels and floods that a section shows."""
     found = of.fares(drawing.row)
     if found is None:
-        return SectionTold(f"{of.of_row(drawing.row)}: not run", {}, {})
+        return SectionTold(f"{of.of_row(drawing.row)}: not run", {}, {}, {})
     level = {id_: one.level for id_, one in found.nodes.items()}
     rows = of.rows.get(drawing.row, of.plan.storms) if drawing.row else of.plan.storms
     figures = [of.figures[s.key] for s in rows if s.key in of.figures]
-    highest = np.array([f.level for f in figures]).max(axis=0)
-    for k, id_ in enumerate(of.plan.nodes):
-        if isinstance(of.plan.network.nodes[id_], Outfall) and np.isfinite(highest[k]):
-            level[id_] = float(highest[k])
+    network, profiles = of.plan.network, of.plan.layout.profiles
+    highest = of.plan.highest_along(network.links, figures)
+    for id_, levels in highest.items():
+        if isinstance(network.nodes[end := network.links[id_].downstream], Outfall):
+            level[end] = max(level.get(end, -np.inf), float(levels[-1]))
+    along = {
+        id_: [(float(at), float(z)) for at, z in zip(profiles.chainage(id_), levels, strict=True)]
+        for id_, levels in highest.items()
+    }
     flooded = {id_: f"floods {of.volume(one.flooded)}" for id_, one in found.nodes.items() if one.state == "flooded"}
     missing = f" ({found.missing})" if found.missing else ""
-    return SectionTold(f"{of.of_row(drawing.row)}{missing}", level, flooded)
+    return SectionTold(f"{of.of_row(drawing.row)}{missing}", level, flooded, along)
 
 
 def section_drawn(of: Reported, part: LongSections) -> list[Drawn]:

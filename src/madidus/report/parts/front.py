@@ -4,7 +4,6 @@ from base64 import b64encode
 
 from ...core.hydraulics.version import SOLVER
 from ...core.model.report import Cover, Method, Verdicts
-from ...core.rules import Verdict
 from ..blocks import Block, Contents, Picture, Subheading, Table, Text
 from ..drawing.canvas import INK, Canvas
 from ..reported import Reported
@@ -82,7 +81,8 @@ def verdicts(of: Reported, _: Verdicts) -> list[Block]:
         more = [text for text in (OVER_WORDS[v.over] if v.patterned else "", band_in_words(v, units)) if text]
         storm = labels.get(v.storm or "", "") + (f", and {v.tied - 1} equal" if v.tied > 1 else "")
         rows.append([
-            name, limit_in_words(v.criterion, units), f"{MARKS[v.state]} {state_in_words(v, units)}".strip(), "; ".join([margin, *more]), storm,
+            name, limit_in_words(v.criterion, units), f"{MARKS[v.state]} {state_in_words(v, units)}".strip(),
+            "; ".join([margin, *more]), storm,
             of.plan.network.label(v.governing.element) if v.governing else "",
         ])  # fmt: skip
         if scope := scope_in_words(v.criterion, of.plan.network):

@@ -98,7 +98,31 @@ function Form({ id, node: basin }: { id: string; node: Basin }) {
           commit={(rows) => commit(drawn)(rows.map(({ x, y }) => [x, y]))}
         />
       </details>
-      <PondInGround pond={pond} bank={basin.cover} />
+      <Choice
+        label="Where the ground is lower"
+        value={basin.bank ? "bank" : "no"}
+        options={{ no: "it spills there", bank: "a bank is built" }}
+        commit={(value) => commit("bank")(value === "bank" ? {} : null)}
+        testId="pond-bank"
+      />
+      {basin.bank && (
+        <>
+          <NumberField
+            label="Crest of the bank"
+            value={basin.bank.crest_width}
+            quantity="length"
+            commit={commit("bank/crest_width")}
+            testId="crest-width"
+          />
+          <NumberField
+            label="Outer slope of the bank"
+            value={basin.bank.outer_slope}
+            quantity="slope"
+            commit={commit("bank/outer_slope")}
+          />
+        </>
+      )}
+      <PondInGround pond={pond} basin={basin} />
     </StoreForm>
   );
 }

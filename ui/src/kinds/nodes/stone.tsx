@@ -15,7 +15,7 @@ function Form({ id, node: stone }: { id: string; node: Stone }) {
       <NumberField
         label="Gradient of the base"
         value={stone.base_slope}
-        quantity="share"
+        quantity="gradient"
         commit={commit("base_slope")}
       />
       <NumberField label="Porosity of stone" value={stone.porosity} quantity="share" commit={commit("porosity")} />

@@ -237,7 +237,12 @@ function Judged({ index, asked }: { index: number; asked: boolean }) {
         {margin.text}
       </span>
       <span className="w-7 shrink-0 text-ink3">{margin.unit}</span>
-      <Gauge value={open ? null : v?.value} scale={v?.scale} state={state} band={v?.close || state === "too close" ? (v?.band ?? 0) : 0} />
+      <Gauge
+        value={open ? null : v?.value}
+        scale={v?.scale}
+        state={state}
+        band={v?.close || state === "too close" ? (v?.band ?? 0) : 0}
+      />
       <span className={`w-16 shrink-0 leading-4 ${TEXT_TONE[state]}`} data-testid={`state-${index}`}>
         {asked ? WORD[state] : "muted"}
         {v?.close ? ", close" : ""} {open ? "" : overWord(v)}

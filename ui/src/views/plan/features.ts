@@ -6,7 +6,7 @@ import VectorSource from "ol/source/Vector";
 import { Circle, Fill, RegularShape, Stroke, Style, Text } from "ol/style";
 import { courseOf } from "../../document/course";
 import { useProject } from "../../document/store";
-import { type Backdrop, isStore, type Network, outlineOf, type Point as Place } from "../../document/types";
+import { type Backdrop, isStore, type Network, outlineOf, type Point as Place, spillOf } from "../../document/types";
 import { show } from "../../document/units";
 import type { Pond } from "../usePonds";
 import { RuleFlags } from "./flags";
@@ -184,7 +184,7 @@ function pondFeatures(id: string, { edges, lowest }: Pond, node: Network["nodes"
   if (node?.kind === "basin") found.push(...sideNumbers(id, outlineOf(node)));
   if (!lowest || !node || node.kind === "outfall") return found;
   const mark = new Feature(new Point([lowest.x, lowest.y]));
-  const low = lowest.level < node.cover;
+  const low = spillOf(node) < node.cover;
   mark.setStyle(
     new Style({
       image: new RegularShape({

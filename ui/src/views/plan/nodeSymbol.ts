@@ -1,5 +1,5 @@
 import { courseOf, lengthOf } from "../../document/course";
-import { depthOf, isConduit, isStore, type NetNode, type Network, type Store } from "../../document/types";
+import { depthOf, isConduit, isStore, type NetNode, type Network, type Store, spillOf } from "../../document/types";
 import { nodeKind } from "../../kinds";
 
 const soffits = new WeakMap<Network, Map<string, number>>();
@@ -74,7 +74,7 @@ export function drawMoving(
 ) {
   if (node.kind === "outfall") return;
   const [x = 0, y = 0] = lying.pixel;
-  const flooded = level > node.cover;
+  const flooded = level > spillOf(node);
   if (isDot(network, node, lying)) {
     if (flooded) drawDisc(c, x, y, 4.5, "#9e2a3b", "over");
     return;
@@ -83,7 +83,7 @@ export function drawMoving(
   const radius = nodeKind(node).radius;
   if (!store) {
     const soffit = soffitsOf(network).get(id) ?? -1e9;
-    const used = (level - soffit) / Math.max(node.cover - soffit, 0.01);
+    const used = (level - soffit) / Math.max(spillOf(node) - soffit, 0.01);
     if (!(used > 0)) return;
     c.drawImage(shaftOf(node, radius, used, lineOf(lying.picked)), x - HALF, y - HALF, 2 * HALF, 2 * HALF);
     if (!flooded) return;
@@ -188,7 +188,7 @@ function shaftOf(node: NetNode, radius: number, used: number, line: number): Off
 /** A store by its kind, with the water in it. */
 function drawStore(c: CanvasRenderingContext2D, store: Store, level: number) {
   const share = Number.isFinite(level)
-    ? Math.min(Math.max((level - store.invert) / (store.cover - store.invert), 0), 1)
+    ? Math.min(Math.max((level - store.invert) / (spillOf(store) - store.invert), 0), 1)
     : 0;
   const { outline, mark } = nodeKind(store);
   c.beginPath();

@@ -5,7 +5,7 @@ import { apply } from "ol/transform";
 import { courseOf } from "../../document/course";
 import { between, type StormSeries } from "../../document/series";
 import { useProject } from "../../document/store";
-import { depthOf, isConduit, type NetNode, type Network, type Point } from "../../document/types";
+import { depthOf, isConduit, type NetNode, type Network, type Point, spillOf } from "../../document/types";
 import { drawMoving } from "./nodeSymbol";
 import { isFar, toneOf, widthOf } from "./pipeStyle";
 import type { Themed } from "./themes";
@@ -160,7 +160,7 @@ export class NodeWater extends MovingLayer<Placed> {
     resolution: number,
   ) {
     const { picked } = useProject.getState();
-    const floods = ({ node, level }: Placed) => node.kind !== "outfall" && between(level, at) > node.cover;
+    const floods = ({ node, level }: Placed) => node.kind !== "outfall" && between(level, at) > spillOf(node);
     // floods lie on top: of a thousand nodes they are what must be seen
     for (const { id, node, level, pixel } of [...placed].sort((a, b) => Number(floods(a)) - Number(floods(b))))
       drawMoving(context, network, id, node, { pixel, picked: picked.has(id), resolution }, between(level, at));

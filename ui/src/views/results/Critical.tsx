@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import { type Answer, api, call } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
-import type { Network } from "../../document/types";
+import { type Network, spillOf } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { layout } from "../../instrument/StormMatrix";
 import { type Statistic, StatisticChoice } from "../StatisticChoice";
@@ -78,7 +78,7 @@ function criticalOf(network: Network, answer: Answer, found: Critical): Record<"
       if (!critical) return [];
       const node = network.nodes[id];
       const flows = !node || node.kind === "outfall";
-      const spare = flows ? null : node.cover - critical.value;
+      const spare = flows ? null : spillOf(node) - critical.value;
       return {
         id,
         name: element.name,

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, call } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
+import { spillOf } from "../../document/types";
 import type { Quantity } from "../../document/units";
 import { peakReadings, type Readings } from "../../instrument/readings";
 
@@ -48,7 +49,10 @@ export function useMeasure(asked: Asked): { readings: Readings; where: (storm: s
     Object.entries(data).map(([key, peak]) => {
       const node = network.nodes[peak.element];
       const bounded = asked.measure === "level" && node && node.kind !== "outfall";
-      return [key, { value: peak.value, ...(bounded ? { limit: node.cover, scale: node.cover - node.invert } : {}) }];
+      return [
+        key,
+        { value: peak.value, ...(bounded ? { limit: spillOf(node), scale: spillOf(node) - node.invert } : {}) },
+      ];
     }),
   );
   return {

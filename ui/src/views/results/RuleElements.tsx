@@ -137,7 +137,8 @@ export function RuleElements() {
       {lines("too close to call, by the grid", open)}
       {lines("nearly: within a tenth", nearly)}
       {lines("not known", unknown)}
-      {breaks.length + nearly.length + open.length + unknown.length === 0 && lines("nearest", found.elements.slice(0, 5))}
+      {breaks.length + nearly.length + open.length + unknown.length === 0 &&
+        lines("nearest", found.elements.slice(0, 5))}
       {found.left_out.length > 0 && (
         <p className="pt-2 text-[11px] text-ink2">
           Left out: {found.left_out.join(", ")}

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, useEffect, useId, useMemo, useRef, useState } from "react";
 import { joining, passing } from "../../document/beside";
 import { nextSize } from "../../document/catalogue";
 import { useProject } from "../../document/store";
@@ -7,15 +7,17 @@ import { ruleOf, show } from "../../document/units";
 import { conduitKind, levelOf } from "../../kinds";
 import { Figures, Names } from "./Figures";
 import { Flagged } from "./Flagged";
-import { type Frame, frameOf } from "./frame";
+import { type Frame, frameOf, wholeOf } from "./frame";
 import { Grips } from "./Grips";
+import { halfOf } from "./nodeWidth";
 import { Reading } from "./Reading";
 import { BesideMark, ChainMark, ControlSign } from "./SectionMarks";
 import type { Profile } from "./SteadyFlow";
 import { setLevels } from "./setLevels";
 import type { Shown } from "./shown";
-import type { Stretch } from "./stretch";
-import { ConduitWater, halfOf, NodeWater } from "./Water";
+import { moved, type Sight, zoomed } from "./sight";
+import type { Along } from "./useAlong";
+import { ConduitWater, NodeWater } from "./Water";
 import { WaterLines } from "./WaterLines";
 
 /** A storm's water at the moment of the clock or, with `steady`, what the profile says. */
@@ -26,10 +28,10 @@ export function Drawing({
   steady,
   profile,
   shown,
-  envelopes,
+  along,
   exaggeration,
-  stretch = null,
-  turn,
+  sight = null,
+  look,
 }: {
   path: string[];
   width: number;
@@ -37,37 +39,39 @@ export function Drawing({
   steady: boolean;
   profile: Profile | null;
   shown: Shown;
-  envelopes: Record<string, Record<string, number>>;
+  along: Along;
   /** null fills the height. */
   exaggeration: number | null;
   /** null draws the whole run. */
-  stretch?: Stretch | null;
-  /** Asked to come nearer to a link, or farther from it. */
-  turn?: (link: number, factor: number) => void;
+  sight?: Sight | null;
+  /** Asked for another part of the run. */
+  look?: (sight: Sight | null) => void;
 }) {
-  const [under, setUnder] = useState<number | null>(null);
+  const [under, setUnder] = useState<[number, number] | null>(null);
   const { network, project, optionPath, cursor, picked, answer, point, edit } = useProject();
   const rows = height > 230 ? 5 : 4;
   const frame = useMemo(
-    () => (network ? frameOf(network, path, width, height, rows, exaggeration, stretch) : null),
-    [network, path, width, height, rows, exaggeration, stretch],
+    () => (network ? frameOf(network, path, width, height, rows, exaggeration, sight) : null),
+    [network, path, width, height, rows, exaggeration, sight],
   );
   const seen = useMemo(() => frame?.links.map(({ id }) => id) ?? [], [frame]);
   const sheet = useRef<SVGSVGElement>(null);
+  const clip = useId();
+  const whole = useMemo(() => (network ? wholeOf(network, path) : null), [network, path]);
   // a wheel that is listened to by React may not keep the page from scrolling
   useEffect(() => {
     const svg = sheet.current;
-    if (!svg || !frame || !turn) return;
+    if (!svg || !frame || !look || !whole) return;
     const wheel = (event: WheelEvent) => {
-      if (exaggeration && !event.ctrlKey) return; // a tall drawing is scrolled
       event.preventDefault();
-      const at = event.clientX - svg.getBoundingClientRect().left;
-      const k = frame.chainage.findIndex((c) => frame.x(c) >= at);
-      turn((stretch?.first ?? 0) + Math.max(k < 0 ? frame.links.length - 1 : k - 1, 0), event.deltaY < 0 ? 0.75 : 1.34);
+      const box = svg.getBoundingClientRect();
+      const [at, level] = [frame.alongAt(event.clientX - box.left), frame.levelAt(event.clientY - box.top)];
+      look(zoomed(sight && { ...sight, ...levelsIn(frame, whole) }, whole, at, level, event.deltaY < 0 ? 0.75 : 1.34));
     };
     svg.addEventListener("wheel", wheel, { passive: false });
     return () => svg.removeEventListener("wheel", wheel);
-  }, [frame, stretch, turn, exaggeration]);
+  }, [frame, sight, look, whole]);
+  const pulled = usePull(sight && look && frame && whole ? { sight, frame, whole, look } : null);
   const beside = useMemo(
     () =>
       network && frame
@@ -80,8 +84,12 @@ export function Drawing({
   );
   if (!network || !project || !frame) return null;
   const { links, nodes, ids, chainage, x, y } = frame;
-  // the highest of all storms or, in steady flow, what that settles to
-  const worst = (id: string) => (steady ? profile?.level[id] : answer?.nodes[id]?.level) ?? Number.NaN;
+  // the highest of all storms or, in steady flow, what that settles to; an outfall's is that of what leaves by it
+  const leaving = new Map(
+    links.map(({ id, link }) => [link.downstream, along.highest?.all(id).at(-1)?.[1] ?? Number.NaN] as const),
+  );
+  const worst = (id: string) =>
+    (steady ? profile?.level[id] : (answer?.nodes[id]?.level ?? leaving.get(id))) ?? Number.NaN;
   const ground = nodes.map((node, i) => [x(chainage[i] ?? 0), topOf(node)] as const);
   const least = project.check_limits.cover;
 
@@ -104,7 +112,7 @@ export function Drawing({
     <svg
       ref={sheet}
       width={width}
-      height={Math.max(frame.bottom + 16 + 16 * rows, exaggeration ? 0 : height)}
+      height={Math.max(frame.bottom + 16 + 16 * rows, exaggeration && !sight ? 0 : height)}
       className="outline-none"
       data-testid="long-section"
       role="application"
@@ -112,12 +120,18 @@ export function Drawing({
       // biome-ignore lint/a11y/noNoninteractiveTabindex: the picked pipe is moved by keyboard
       tabIndex={0}
       onKeyDown={keys}
-      onPointerMove={(event) =>
-        setUnder(event.buttons ? null : event.clientX - event.currentTarget.getBoundingClientRect().left)
-      }
+      {...pulled}
+      onPointerMove={(event) => {
+        const box = event.currentTarget.getBoundingClientRect();
+        setUnder(event.buttons ? null : [event.clientX - box.left, event.clientY - box.top]);
+        pulled.onPointerMove(event);
+      }}
       onPointerLeave={() => setUnder(null)}
     >
       <defs>
+        <clipPath id={clip}>
+          <rect x={frame.left - 8} y={0} width={Math.max(width - frame.left + 8, 0)} height={frame.bottom + 1} />
+        </clipPath>
         <pattern id="stones" width={8} height={8} patternUnits="userSpaceOnUse">
           <rect width={8} height={8} fill="var(--color-hi)" />
           <circle cx={2} cy={2} r={1.4} fill="var(--color-rule2)" />
@@ -125,84 +139,122 @@ export function Drawing({
         </pattern>
       </defs>
       <Levels frame={frame} width={width} />
-      <polygon
-        points={[...ground, [x(chainage.at(-1) ?? 0), frame.low], [x(0), frame.low]]
-          .map(([c = 0, z = 0]) => `${c},${y(z)}`)
-          .join(" ")}
-        fill="var(--color-lo)"
-        opacity={0.45}
-      />
-      {links.map(({ id, link }, i) =>
-        isConduit(link) ? <ConduitMark key={id} id={id} conduit={link} frame={frame} at={i} /> : null,
-      )}
-      <ConduitWater frame={frame} steady={steady} profile={profile} />
-      {nodes.map((node, i) => {
-        const id = ids[i] ?? "";
-        const half = halfOf(node);
-        const top = topOf(node);
-        return (
-          <rect
-            key={id}
-            onClick={() => point({ element: id })}
-            className="cursor-pointer"
-            data-testid={`section-node-${node.name}`}
-            x={x(chainage[i] ?? 0) - half}
-            y={y(top)}
-            width={2 * half}
-            height={Math.max(y(node.invert) - y(top), 1)}
-            fill={node.kind === "outfall" ? "none" : "var(--color-hi)"}
-            stroke="var(--color-ink)"
-            strokeWidth={picked.has(id) ? 2.2 : 1}
-          />
-        );
-      })}
-      <NodeWater frame={frame} steady={steady} profile={profile} />
-      {links.map(({ id, link }, i) =>
-        isConduit(link) ? null : (
-          <ControlSign
-            key={id}
-            control={link}
-            cx={(x(chainage[i] ?? 0) + x(chainage[i + 1] ?? 0)) / 2}
-            sill={y(levelOf(link))}
-            foot={y(frame.low)}
-            picked={id === cursor.element}
-            pick={() => point({ element: id })}
-          />
-        ),
-      )}
-      {beside.joining.map((other) => (
-        <BesideMark key={`${other.id}/${other.chainage}`} other={other} x={x} y={y} joins />
-      ))}
-      {beside.passing.map((other) => (
-        <BesideMark key={`${other.id}/${other.chainage}`} other={other} x={x} y={y} />
-      ))}
-      <polyline
-        points={ground.map(([c, z]) => `${c},${y(z)}`).join(" ")}
-        fill="none"
-        pointerEvents="none"
-        stroke="var(--color-ink)"
-        strokeWidth={1.2}
-      />
-      <polyline
-        points={ground.map(([c, z]) => `${c},${y(z - least)}`).join(" ")}
-        fill="none"
-        pointerEvents="none"
-        stroke="var(--color-ink3)"
-        strokeDasharray="5 4"
-        strokeWidth={0.8}
-        data-testid="least-cover"
-      />
-      <WaterLines frame={frame} shown={shown} envelopes={envelopes} steady={steady} />
-      <ChainMark frame={frame} />
+      <g clipPath={`url(#${clip})`}>
+        <polygon
+          points={[...ground, [x(chainage.at(-1) ?? 0), frame.low], [x(0), frame.low]]
+            .map(([c = 0, z = 0]) => `${c},${y(z)}`)
+            .join(" ")}
+          fill="var(--color-lo)"
+          opacity={0.45}
+        />
+        {links.map(({ id, link }, i) =>
+          isConduit(link) ? <ConduitMark key={id} id={id} conduit={link} frame={frame} at={i} /> : null,
+        )}
+        <ConduitWater frame={frame} steady={steady} profile={profile} along={along.storm} />
+        {nodes.map((node, i) => {
+          const id = ids[i] ?? "";
+          const half = halfOf(node);
+          const top = topOf(node);
+          return (
+            <rect
+              key={id}
+              onClick={() => point({ element: id })}
+              className="cursor-pointer"
+              data-testid={`section-node-${node.name}`}
+              x={x(chainage[i] ?? 0) - half}
+              y={y(top)}
+              width={2 * half}
+              height={Math.max(y(node.invert) - y(top), 1)}
+              fill={node.kind === "outfall" ? "none" : "var(--color-hi)"}
+              stroke="var(--color-ink)"
+              strokeWidth={picked.has(id) ? 2.2 : 1}
+            />
+          );
+        })}
+        <NodeWater frame={frame} steady={steady} profile={profile} />
+        {links.map(({ id, link }, i) =>
+          isConduit(link) ? null : (
+            <ControlSign
+              key={id}
+              control={link}
+              cx={(x(chainage[i] ?? 0) + x(chainage[i + 1] ?? 0)) / 2}
+              sill={y(levelOf(link))}
+              foot={y(frame.low)}
+              picked={id === cursor.element}
+              pick={() => point({ element: id })}
+            />
+          ),
+        )}
+        {beside.joining.map((other) => (
+          <BesideMark key={`${other.id}/${other.chainage}`} other={other} x={x} y={y} joins />
+        ))}
+        {beside.passing.map((other) => (
+          <BesideMark key={`${other.id}/${other.chainage}`} other={other} x={x} y={y} />
+        ))}
+        <polyline
+          points={ground.map(([c, z]) => `${c},${y(z)}`).join(" ")}
+          fill="none"
+          pointerEvents="none"
+          stroke="var(--color-ink)"
+          strokeWidth={1.2}
+        />
+        <polyline
+          points={ground.map(([c, z]) => `${c},${y(z - least)}`).join(" ")}
+          fill="none"
+          pointerEvents="none"
+          stroke="var(--color-ink3)"
+          strokeDasharray="5 4"
+          strokeWidth={0.8}
+          data-testid="least-cover"
+        />
+        <WaterLines frame={frame} shown={shown} along={along} steady={steady} />
+        <ChainMark frame={frame} />
+        <Flagged frame={frame} />
+        <Grips frame={frame} />
+      </g>
       <Figures frame={frame} width={width} worst={worst} pipes={rows > 4} steady={steady} profile={profile} />
       <Names frame={frame} steady={steady} profile={profile} />
-      <Flagged frame={frame} />
-      <Grips frame={frame} />
       {under !== null && (
-        <Reading frame={frame} at={under} width={width} worst={worst} steady={steady} profile={profile} />
+        <Reading frame={frame} at={under} width={width} along={along} steady={steady} profile={profile} />
       )}
     </svg>
   );
+}
+
+/** The levels that are in sight, of those that there are. */
+function levelsIn(frame: Frame, whole: Sight): Pick<Sight, "low" | "high"> {
+  return { low: Math.max(frame.low, whole.low), high: Math.min(frame.high, whole.high) };
+}
+
+const BEGINS = 4; // px of a pull, below which it is a click
+
+/** Drags what is in sight along the run and up and down; grips keep their own drag, and a click stays a click. */
+function usePull(on: { sight: Sight; frame: Frame; whole: Sight; look: (sight: Sight | null) => void } | null) {
+  const began = useRef<{ x: number; y: number; sight: Sight; perX: number; perY: number; pulls: boolean } | null>(null);
+  return {
+    onPointerDown: (event: PointerEvent<SVGSVGElement>) => {
+      if (!on || event.button !== 0 || (event.target as Element).closest('[data-testid^="grip-"]')) return;
+      const perX = on.frame.alongAt(1) - on.frame.alongAt(0);
+      const sight = { ...on.sight, ...levelsIn(on.frame, on.whole) };
+      began.current = { x: event.clientX, y: event.clientY, sight, perX, perY: on.frame.perPixel, pulls: false };
+    },
+    onPointerMove: (event: PointerEvent<SVGSVGElement>) => {
+      const from = began.current;
+      if (!from || !on) return;
+      if (event.buttons !== 1) {
+        began.current = null;
+        return;
+      }
+      const [dx, dy] = [event.clientX - from.x, event.clientY - from.y];
+      if (!from.pulls && Math.hypot(dx, dy) < BEGINS) return;
+      if (!from.pulls) event.currentTarget.setPointerCapture(event.pointerId);
+      from.pulls = true;
+      on.look(moved(from.sight, on.whole, -dx * from.perX, dy * from.perY));
+    },
+    onPointerUp: () => {
+      began.current = null;
+    },
+  };
 }
 
 /** Lines of equal level, with their figures at the left. */

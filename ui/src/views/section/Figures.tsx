@@ -1,11 +1,11 @@
 import { useProject } from "../../document/store";
 import { isConduit, isStore, topOf } from "../../document/types";
 import { show, unitOf } from "../../document/units";
+import { fitting } from "./fitting";
 import type { Frame } from "./frame";
 import type { Profile } from "./SteadyFlow";
-import { fitting } from "./stretch";
 
-const LABELS = ["Cover", "Invert", "Peak", "Chainage", "Pipe"];
+const LABELS = ["Cover", "Invert", "Peak, all", "Chainage", "Pipe"];
 
 const FIGURE = 6.4; // px, of a digit
 const LETTER = 6.2; // px, of a letter in a name
@@ -13,13 +13,16 @@ const LETTER = 6.2; // px, of a letter in a name
 /** Nodes that have room for texts of theirs: the ends first, then what is picked, stores, and the others in order. */
 function roomFor(frame: Frame, picked: ReadonlySet<string>, widthOf: (i: number) => number): boolean[] {
   const last = frame.nodes.length - 1;
-  return fitting(
+  const { from, to } = frame.seen;
+  const inSight = (i: number) => (frame.chainage[i] ?? 0) >= from - 1e-6 && (frame.chainage[i] ?? 0) <= to + 1e-6;
+  const fits = fitting(
     frame.nodes.map((node, i) => ({
       at: frame.x(frame.chainage[i] ?? 0),
       width: widthOf(i),
-      rank: i === 0 || i === last ? 0 : picked.has(frame.ids[i] ?? "") ? 1 : isStore(node) ? 2 : 3,
+      rank: !inSight(i) ? 4 : i === 0 || i === last ? 0 : picked.has(frame.ids[i] ?? "") ? 1 : isStore(node) ? 2 : 3,
     })),
   );
+  return fits.map((fit, i) => fit && inSight(i));
 }
 
 /** Names over the nodes, higher where a flood stands between. */
@@ -44,7 +47,7 @@ export function Names({ frame, steady, profile }: { frame: Frame; steady: boolea
       <text
         key={id}
         x={x(chainage[i] ?? 0)}
-        y={y(topOf(node)) - (flooded.includes(id) ? 17 : 5)}
+        y={Math.max(y(topOf(node)) - (flooded.includes(id) ? 17 : 5), 26)}
         fontSize={11}
         fontWeight={600}
         textAnchor="middle"
@@ -104,7 +107,7 @@ export function Figures({
                 {show(depths ? top - node.invert : node.invert, "level", 2)}
               </text>
               <text x={c} y={bottom + 50} fill={peak > top ? "var(--color-madder)" : "var(--color-ink)"}>
-                {node.kind === "outfall" ? "" : show(peak, "level", 2)}
+                {show(peak, "level", 2)}
               </text>
               <text x={c} y={bottom + 66} fill="var(--color-ink2)">
                 {show(chainage[i] ?? 0, "length", 0)}
@@ -135,8 +138,8 @@ export function Figures({
       <g fontSize={11} fill="var(--color-ink2)">
         {LABELS.slice(0, pipes ? 5 : 4).map((label, i) => (
           <g key={label}>
-            <text x={6} y={bottom + 18 + i * 16}>
-              {depths && label === "Invert" ? "Depth" : steady && label === "Peak" ? "Water" : label}
+            <text x={6} y={bottom + 18 + i * 16} data-testid={`section-row-${i}`}>
+              {depths && label === "Invert" ? "Depth" : steady && label === "Peak, all" ? "Water" : label}
             </text>
             <line x1={0} x2={width} y1={bottom + 5 + i * 16} y2={bottom + 5 + i * 16} stroke="var(--color-rule)" />
           </g>

@@ -1,13 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useCallback, useMemo, useState } from "react";
-import { api, call } from "../../api/client";
 import { partedBy, runThrough, wayThrough } from "../../document/path";
 import { useProject } from "../../document/store";
 import { useWidth } from "../../instrument/useWidth";
 import { StormAtMoment } from "../MomentLine";
 import { Drawing } from "./Drawing";
-import { frameOf } from "./frame";
+import { frameOf, wholeOf } from "./frame";
 import { Overview } from "./Overview";
 import { PrintedSection } from "./PrintedSection";
 import { RunShape } from "./RunShape";
@@ -15,7 +13,8 @@ import { SectionLook, type Sheet } from "./SectionLook";
 import { type Profile, SteadyFlow } from "./SteadyFlow";
 import { SteadyTable } from "./SteadyTable";
 import { shownAtFirst } from "./shown";
-import { type Stretch, zoomed } from "./stretch";
+import type { Sight } from "./sight";
+import { useAlong } from "./useAlong";
 
 /**
  * The way through what is picked where several are, or else the run of the picked element, or of a shown chain. Between
@@ -49,7 +48,7 @@ function usePath(): { path: string[]; apart: string } {
 
 /** Ground, covers, pipes and water along a run, at the moment of the clock; levels are dragged and set on it. */
 export function LongSection({ showTables }: { showTables: () => void }) {
-  const { id, option, network, answer } = useProject();
+  const { network } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const [steady, setSteady] = useState(false);
   const [profile, setProfile] = useState<Profile | null>(null);
@@ -63,31 +62,20 @@ export function LongSection({ showTables }: { showTables: () => void }) {
     setProfile(null);
   };
   const { path, apart } = usePath();
-  const [sight, setSight] = useState<{ of: string; stretch: Stretch | null }>({ of: "", stretch: null });
+  const [kept, setKept] = useState<{ of: string; sight: Sight | null }>({ of: "", sight: null });
   const of = path.join();
-  const stretch = sight.of === of ? sight.stretch : null;
-  const show = useCallback((next: Stretch | null) => setSight({ of, stretch: next }), [of]);
-  const turn = useCallback(
-    (link: number, factor: number) => show(zoomed(stretch, path.length, link, factor)),
-    [show, stretch, path.length],
-  );
-  const { data: envelopes = {} } = useQuery({
-    queryKey: ["envelopes", id, option, answer?.revision, answer?.version],
-    enabled: !!id && shown.probabilities && answer?.state === "settled",
-    placeholderData: (old) => old,
-    queryFn: () =>
-      call(
-        api.GET("/api/projects/{project_id}/options/{option}/envelopes", {
-          params: { path: { project_id: id ?? "", option } },
-        }),
-      ),
-  });
+  const own = kept.of === of ? kept.sight : null;
+  const whole = useMemo(() => (network ? wholeOf(network, path) : null), [network, path]);
+  const show = useCallback((next: Sight | null) => setKept({ of, sight: next }), [of]);
+  // with a vertical factor of one's own the drawing is a window on the run as well, which drags and wheel move
+  const sight = own ?? (exaggeration ? whole : null);
+  const along = useAlong(path);
   const drawn = useMemo(
     () =>
       (network && width > 0
-        ? frameOf(network, path, width, height, height > 230 ? 5 : 4, null, stretch)?.exaggeration
+        ? frameOf(network, path, width, height, height > 230 ? 5 : 4, null, own)?.exaggeration
         : null) ?? 1,
-    [network, path, width, height, stretch],
+    [network, path, width, height, own],
   );
   const first = network?.links[path[0] ?? ""];
   const last = network?.links[path[path.length - 1] ?? ""];
@@ -103,7 +91,7 @@ export function LongSection({ showTables }: { showTables: () => void }) {
         )}
         <span className="ml-auto truncate text-[11px] text-ink3">
           ×{(exaggeration ?? drawn).toFixed(1)} upward · grey dashes: least cover · drag ends of pipes and covers ·
-          wheel: nearer
+          wheel: nearer · drag: move
         </span>
         {path.length > 0 && (
           <SectionLook
@@ -156,7 +144,7 @@ export function LongSection({ showTables }: { showTables: () => void }) {
           tables
         </button>
       </div>
-      {stretch && width > 0 && <Overview path={path} stretch={stretch} width={width} show={show} />}
+      {own && whole && width > 0 && <Overview path={path} sight={own} whole={whole} width={width} show={show} />}
       <div className="flex min-h-0 flex-1">
         {steady && <SteadyFlow profile={profile} shown={setProfile} leave={leave} />}
         {steady && profile && asTable && (
@@ -176,13 +164,13 @@ export function LongSection({ showTables }: { showTables: () => void }) {
               steady={steady}
               profile={profile}
               shown={shown}
-              envelopes={envelopes}
+              along={along}
               exaggeration={exaggeration}
-              stretch={stretch}
-              turn={turn}
+              sight={sight}
+              look={show}
             />
           )}
-          {sheet && <PrintedSection path={path} sheet={sheet} shown={shown} envelopes={envelopes} done={printed} />}
+          {sheet && <PrintedSection path={path} sheet={sheet} shown={shown} along={along} done={printed} />}
           {path.length === 0 && (
             <p className="p-4 text-ink3" data-testid="no-section">
               {apart || "No run to draw yet."}

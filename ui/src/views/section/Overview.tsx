@@ -2,35 +2,38 @@ import { type PointerEvent, useRef } from "react";
 import { useProject } from "../../document/store";
 import { topOf } from "../../document/types";
 import { frameOf } from "./frame";
-import { moved, type Stretch } from "./stretch";
+import { moved, type Sight } from "./sight";
 
 const HEIGHT = 22;
 const SIDE = 52; // px for the names of both ends
 
-/** The whole run small, with both of its ends named, and the stretch of it that is in sight: dragged along it. */
+/** The whole run small, with both of its ends named, and the part of it that is in sight: dragged along it. */
 export function Overview({
   path,
-  stretch,
+  sight,
+  whole,
   width,
   show,
 }: {
   path: string[];
-  stretch: Stretch;
+  sight: Sight;
+  whole: Sight;
   width: number;
-  show: (stretch: Stretch | null) => void;
+  show: (sight: Sight | null) => void;
 }) {
   const network = useProject((s) => s.network);
-  const began = useRef<{ x: number; first: number } | null>(null);
+  const began = useRef<{ x: number; sight: Sight } | null>(null);
   const frame = network ? frameOf(network, path, width - SIDE, HEIGHT, -1) : null;
   if (!network || !frame) return null;
   const [low, high] = [Math.min(...frame.nodes.map((n) => n.invert)), Math.max(...frame.nodes.map(topOf))];
   const x = (k: number) => frame.x(frame.chainage[k] ?? 0);
   const y = (z: number) => HEIGHT - 3 - ((z - low) / Math.max(high - low, 0.1)) * (HEIGHT - 6);
-  const [from, to] = [x(stretch.first), x(stretch.first + stretch.count)];
+  const [from, to] = [frame.x(sight.from), frame.x(sight.to)];
+  const wide = sight.to - sight.from;
   const drag = (event: PointerEvent) => {
     if (!began.current || event.buttons !== 1) return;
-    const links = ((event.clientX - began.current.x) / Math.max(x(path.length) - x(0), 1)) * path.length;
-    show(moved({ ...stretch, first: began.current.first }, path.length, links));
+    const along = frame.alongAt(event.clientX) - frame.alongAt(began.current.x);
+    show(moved(began.current.sight, whole, along, 0));
   };
   return (
     <svg
@@ -39,13 +42,13 @@ export function Overview({
       className="shrink-0 cursor-grab touch-none border-b border-rule"
       role="slider"
       tabIndex={0}
-      aria-label="stretch of the run in sight"
+      aria-label="part of the run in sight"
       aria-valuemin={0}
-      aria-valuemax={path.length - stretch.count}
-      aria-valuenow={stretch.first}
+      aria-valuemax={Math.round(whole.to - wide)}
+      aria-valuenow={Math.round(sight.from)}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
-        began.current = { x: event.clientX, first: stretch.first };
+        began.current = { x: event.clientX, sight };
       }}
       onPointerMove={drag}
       onPointerUp={() => {
@@ -53,8 +56,8 @@ export function Overview({
       }}
       onDoubleClick={() => show(null)}
       onKeyDown={(event) => {
-        const by = { ArrowLeft: -1, ArrowRight: 1, PageUp: -stretch.count, PageDown: stretch.count }[event.key];
-        if (by !== undefined) show(moved(stretch, path.length, by));
+        const by = { ArrowLeft: -wide / 8, ArrowRight: wide / 8, PageUp: -wide, PageDown: wide }[event.key];
+        if (by !== undefined) show(moved(sight, whole, by, 0));
         else if (event.key === "Home") show(null);
         else return;
         event.preventDefault();

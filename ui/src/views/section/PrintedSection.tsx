@@ -5,6 +5,7 @@ import { Drawing } from "./Drawing";
 import { frameOf } from "./frame";
 import type { Sheet } from "./SectionLook";
 import type { Shown } from "./shown";
+import type { Along } from "./useAlong";
 
 const PER_MM = 96 / 25.4; // px of a page
 const SIDES = 80; // px beside the run
@@ -14,13 +15,13 @@ export function PrintedSection({
   path,
   sheet,
   shown,
-  envelopes,
+  along,
   done,
 }: {
   path: string[];
   sheet: Sheet;
   shown: Shown;
-  envelopes: Record<string, Record<string, number>>;
+  along: Along;
   done: () => void;
 }) {
   const { network } = useProject();
@@ -49,7 +50,7 @@ export function PrintedSection({
         steady={false}
         profile={null}
         shown={shown}
-        envelopes={envelopes}
+        along={along}
         exaggeration={sheet.along / sheet.up}
       />
     </div>

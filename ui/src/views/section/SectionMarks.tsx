@@ -28,13 +28,10 @@ export function SteadyWater({
 }) {
   if (!reach) return null;
   const middle = reach.chainage.map((along, k) => [at(along), reach.bed[k] ?? 0, reach.level[k] ?? 0] as const);
-  const [first, last] = [middle[0], middle[middle.length - 1]];
-  if (!first || !last) return null;
-  // the profile is known at mid-cells; to the ends its depth goes on
   const points = [
-    [at(0), ends.upstream, ends.upstream + first[2] - first[1]] as const,
+    [at(0), ends.upstream, reach.level_up] as const,
     ...middle,
-    [at(ends.length), ends.downstream, ends.downstream + last[2] - last[1]] as const,
+    [at(ends.length), ends.downstream, reach.level_down] as const,
   ];
   const inside = points.map(([c, bed, z]) => `${c},${y(Math.min(z, bed + ends.height))}`);
   const bed = points.map(([c, z]) => `${c},${y(z)}`).reverse();

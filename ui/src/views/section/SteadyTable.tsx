@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { useProject } from "../../document/store";
-import { depthOf, isConduit, type Network } from "../../document/types";
+import { depthOf, isConduit, type Network, spillOf } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { type Line, ResultTable } from "../results/ResultTable";
 import type { Profile } from "./SteadyFlow";
@@ -49,7 +49,7 @@ function linesOf(network: Network, profile: Profile): Record<"nodes" | "links", 
       cells: {
         level: { text: show(level, "level"), sort: level },
         depth: { text: show(level - node.invert, "length"), sort: level - node.invert },
-        spare: { text: show(node.cover - level, "length"), sort: node.cover - level, bad: level > node.cover },
+        spare: { text: show(spillOf(node) - level, "length"), sort: spillOf(node) - level, bad: level > spillOf(node) },
         ...(flood > 0 ? { flood: { text: show(flood, "flow"), sort: flood, bad: true } } : {}),
       },
     };

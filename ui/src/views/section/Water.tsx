@@ -1,13 +1,12 @@
+import type { AlongSeries } from "../../document/along";
 import { useProject } from "../../document/store";
-import { depthOf, isConduit, isStore, type NetNode, topOf } from "../../document/types";
+import { depthOf, isConduit, topOf } from "../../document/types";
 import type { Frame } from "./frame";
+import { halfOf } from "./nodeWidth";
 import { SteadyWater, StoneBed } from "./SectionMarks";
 import type { Profile } from "./SteadyFlow";
 
 type Shown = { frame: Frame; steady: boolean; profile: Profile | null };
-
-/** Half the width that a node is drawn with, px. */
-export const halfOf = (node: NetNode) => (isStore(node) ? 16 : 3.5);
 
 /** Levels of nodes now: of the storm at the moment of the clock, or what the steady profile says. */
 export function useLevels(steady: boolean, profile: Profile | null): (id: string) => number {
@@ -17,28 +16,28 @@ export function useLevels(steady: boolean, profile: Profile | null): (id: string
 }
 
 /** Water in the conduits of the run: one path for each look, for a replay draws it many times a second. */
-export function ConduitWater({ frame, steady, profile }: Shown) {
-  const { series, moment } = useProject();
+export function ConduitWater({ frame, steady, profile, along }: Shown & { along: AlongSeries | null }) {
+  const { moment } = useProject();
   const { links, chainage, x, y } = frame;
   const at = (c: number) => x(c).toFixed(1);
   const up = (z: number) => y(z).toFixed(1);
   const paths = { free: "", full: "", stones: "", core: "" };
   for (const [i, { id, link }] of links.entries()) {
-    if (steady || !series || !isConduit(link)) continue;
-    const [head, foot] = [series.at(`head:${id}`, moment), series.at(`foot:${id}`, moment)];
-    if (!Number.isFinite(head + foot)) continue;
-    const [a, b] = [chainage[i] ?? 0, chainage[i + 1] ?? 0];
+    if (steady || !along || !isConduit(link)) continue;
+    const water = along.at("water", id, moment);
+    if (water.length === 0) continue;
     const d = depthOf(link);
+    const bed = (c: number) =>
+      link.upstream_invert + ((link.downstream_invert - link.upstream_invert) * c) / link.length;
+    const start = chainage[i] ?? 0;
+    const top = water.map(([c, z]) => [c, Math.min(Math.max(z, bed(c)), bed(c) + d)] as const);
+    const full = water.every(([c, z]) => z >= bed(c) + d - 1e-3);
+    const surface = top.map(([c, z]) => `${at(start + c)} ${up(z)}`).reverse();
     const [z0, z1] = [link.upstream_invert, link.downstream_invert];
-    // the cells lie a quarter of the length from the ends when there are two
-    const rise = head - foot;
-    const clampTo = (z: number, bed: number) => Math.min(Math.max(z, bed), bed + d);
-    const w0 = clampTo(head + rise / 2, z0);
-    const w1 = clampTo(foot - rise / 2, z1);
-    const full = w0 >= z0 + d - 1e-3 && w1 >= z1 + d - 1e-3;
-    const shape = `M${at(a)} ${up(z0)}L${at(b)} ${up(z1)} ${at(b)} ${up(w1)} ${at(a)} ${up(w0)}Z`;
-    paths[link.kind === "trench" ? "stones" : full ? "full" : "free"] += shape;
-    if (full) paths.core += `M${at(a)} ${up(z0 + d / 2)}L${at(b)} ${up(z1 + d / 2)}`;
+    const [a, b] = [at(start), at(start + link.length)];
+    paths[link.kind === "trench" ? "stones" : full ? "full" : "free"] +=
+      `M${a} ${up(z0)}L${b} ${up(z1)} ${surface.join(" ")}Z`;
+    if (full) paths.core += `M${a} ${up(z0 + d / 2)}L${b} ${up(z1 + d / 2)}`;
   }
   return (
     <g pointerEvents="none">

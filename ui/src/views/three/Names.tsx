@@ -1,5 +1,5 @@
 import { useProject } from "../../document/store";
-import { isStore, type Network, topOf } from "../../document/types";
+import { isStore, type Network, spillOf, topOf } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { useWidth } from "../../instrument/useWidth";
 import { standing } from "../plan/labels";
@@ -26,7 +26,7 @@ export function Names({
   const { picked } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const named = Object.entries(network.nodes).flatMap(([id, node]) => {
-    const deep = node.kind === "outfall" ? 0 : water.level(id) - node.cover;
+    const deep = node.kind === "outfall" ? 0 : water.level(id) - spillOf(node);
     const flooded = deep > 1e-3;
     if (!picked.has(id) && !all) return [];
     const at = project(scene.at(node.x, node.y, topOf(node)));

@@ -2,7 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { memo, useEffect, useMemo } from "react";
 import { BufferAttribute, BufferGeometry, DoubleSide, LatheGeometry, Vector2, Vector3 } from "three";
 import type { StormSeries } from "../../document/series";
-import { type Conduit, isStore, type Network, topOf } from "../../document/types";
+import { type Conduit, isStore, type Network, spillOf, topOf } from "../../document/types";
 import { controlsOf, floodRadius, type Piece, piecesOf, radiusAt, ringsOf, type Scene } from "./place";
 import { edged, type Solid, Solids } from "./Solids";
 import { TONE } from "./tones";
@@ -94,8 +94,8 @@ export const Under = memo(function Under({
       : [
           {
             id,
-            from: spot(node.x, node.y, node.cover),
-            to: spot(node.x, node.y, node.cover + (0.004 * scene.span) / scene.upward),
+            from: spot(node.x, node.y, spillOf(node)),
+            to: spot(node.x, node.y, spillOf(node) + (0.004 * scene.span) / scene.upward),
             radius: shaft,
             tone: picked.has(id) ? TONE.ink : TONE.hi,
           },
@@ -109,7 +109,7 @@ export const Under = memo(function Under({
       {
         id,
         from: spot(node.x, node.y, node.invert),
-        to: spot(node.x, node.y, Math.min(level, node.cover)),
+        to: spot(node.x, node.y, Math.min(level, spillOf(node))),
         radius: shaft * 0.86,
         tone: TONE.water4,
       },
@@ -117,13 +117,13 @@ export const Under = memo(function Under({
   });
   const standing: Solid[] = nodes.flatMap(([id, node]) => {
     const level = water.level(id);
-    if (node.kind === "outfall" || !(level > node.cover + 1e-3)) return [];
-    const thick = Math.max(level - node.cover, (0.006 * scene.span) / scene.upward);
+    if (node.kind === "outfall" || !(level > spillOf(node) + 1e-3)) return [];
+    const thick = Math.max(level - spillOf(node), (0.006 * scene.span) / scene.upward);
     return [
       {
         id,
-        from: spot(node.x, node.y, node.cover),
-        to: spot(node.x, node.y, node.cover + thick),
+        from: spot(node.x, node.y, spillOf(node)),
+        to: spot(node.x, node.y, spillOf(node) + thick),
         radius: Math.max(floodRadius(node), shaft * 2),
         tone: TONE.madder,
       },
@@ -177,7 +177,7 @@ function StoreSolid({
     const up = (z: number) => (z - node.invert) * scene.upward;
     return new LatheGeometry([new Vector2(0, 0), ...rings.map((r) => new Vector2(r.radius, up(r.level)))], 36);
   }, [rings, node.invert, scene.upward]);
-  const shown = Number.isFinite(level) ? Math.min(level, node.cover) : node.invert;
+  const shown = Number.isFinite(level) ? Math.min(level, spillOf(node)) : node.invert;
   const water = useMemo(() => {
     const up = (z: number) => (z - node.invert) * scene.upward;
     const below = rings.filter((r) => r.level < shown);
