@@ -1,8 +1,12 @@
 """US customary units in what is exported, and that no result follows from them."""
 
+import copy
 import io
 import json
 import pickle
+import re
+import uuid
+from pathlib import Path
 
 import openpyxl
 import pytest
@@ -10,7 +14,7 @@ import pytest
 from madidus.core.ensemble import make_plan
 from madidus.core.model.project import parse_project
 from madidus.core.quantities import Quantity, Units, said
-from madidus.report.blocks import Table, in_units
+from madidus.report.blocks import Column, Table, in_units
 from madidus.report.schedules import schedule, told_in_order
 from tests.web.hands import of, report_words, settled
 from tests.web.test_api import edit
@@ -30,7 +34,9 @@ def test_switching_units_changes_no_storm(demo_document):
 
 def test_headings_and_figures_turn_together(demo_document):
     units = Units("us", None)
-    sheet = Table("x", ["Name", "Size mm", "Length m", "Peak flow L/s", "Area m²", "Flooded m³", "Gradient 1 in"],
+    columns = ["Name", Column("Size", "mm"), Column("Length", "m"), Column("Peak flow", "L/s"), Column("Area", "m²"),
+               Column("Flooded", "m³"), Column("Gradient 1 in", figures=1)]  # fmt: skip
+    sheet = Table("x", columns,
                   [["P", said("2 × Ø", Quantity(300.0, "mm", 0, bare=True)), 30.48, 28.316846592, 0.09290304, 0.028316846592, 110.0]])  # fmt: skip
     turned = in_units(sheet, units)
     assert turned.header == [
@@ -73,8 +79,19 @@ def test_numbers_of_a_name_are_no_figures():
 
 def test_metric_with_litres_stays_as_it_is():
     units = Units("metric", None)
-    sheet = Table("x", ["Size mm", "Length m", "Peak flow L/s"], [["Ø300", 30.5, 12.0]])
+    sheet = Table(
+        "x", [Column("Size", "mm"), Column("Length", "m"), Column("Peak flow", "L/s")], [["Ø300", 30.5, 12.0]]
+    )
     assert in_units(sheet, units) == sheet
+    assert [column.digits for column in sheet.told] == [1, 3, 2]
+
+
+def test_a_heading_that_looks_like_a_unit_is_none():
+    """What a figure is follows from its column, not from the letters that its heading ends with."""
+    sheet = Table("x", ["Station m", Column("Out at Main m", "L/s")], [[10.0, 28.316846592]])
+    turned = in_units(sheet, Units("us", None))
+    assert turned.header == ["Station m", "Out at Main m ft³/s"]
+    assert turned.rows[0] == pytest.approx([10.0, 1.0])
     assert Units("metric", "m3/h").figure(10.0, "L/s") == (pytest.approx(36.0), "m³/h")
 
 
@@ -138,3 +155,40 @@ def test_a_us_project_is_told_feet_by_errors_findings_and_previews(client, demo_
     ]
     assert ("cover", "17.29 ft", "20 ft") in [(f["field"], f["now"], f["new"]) for f in changes]
     client.delete(path)
+
+
+EVERY_PART = [
+    "cover", "verdicts", "method", "rainfall", "schedules", "storms", "results", "critical", "spread", "events", "quality",
+    "accepted", "graphs", "plan", "section", "changes",
+]  # fmt: skip
+METRIC = re.compile(r"(?<![\w.])(?:mm|cm|m|m²|m³|L/s|m³/s|m/s|mm/h|m½/s|ha)(?![\w/½²³])")
+
+
+def metric_in(text: str) -> list[str]:
+    """Metric units in a text, with what stands around them."""
+    return [text[max(m.start() - 40, 0) : m.end() + 20] for m in METRIC.finditer(text)]
+
+
+def test_nothing_of_a_us_project_is_told_in_metric_units(client):
+    """Every string of the report with all its parts, of the workbook and of the tables, but what a format says is SI."""
+    library = json.loads(Path(__file__).parents[2].joinpath("demo/alder_hill_library.madidus.json").read_text("utf-8"))
+    formula = {"kind": "formula", "rows": [{"return_period": p, "a": 900.0 * p**0.2, "b": 8.0, "c": 0.8}
+                                           for p in (1, 2, 5, 10, 25, 50, 100)]}  # fmt: skip
+    for rainfall in (library["rain"]["rainfall"], formula):
+        document = copy.deepcopy(library) | {"name": f"In feet {uuid.uuid4().hex[:4]}"}
+        document["rain"]["rainfall"] = rainfall
+        document["brief"]["rules"].append({"kind": "pipe_size", "name": "Sizes", "limit": 0.305})
+        document["layouts"] = [{"name": "All of it", "parts": [{"kind": kind} for kind in EVERY_PART]}]
+        made = client.post("/api/projects/import", json=document).json()
+        assert "id" in made, made
+        client.post(f"{of(made)}/run")
+        settled(client, made)
+        assert metric_in(report_words(client, made)) == []
+        book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(made)}/files/workbook.xlsx").content))
+        cells = [str(cell) for sheet in book for row in sheet.iter_rows(values_only=True) for cell in row if cell]
+        assert metric_in("\n".join([*cells, *book.sheetnames])) == []
+        for name in ("statistics.csv",):
+            assert metric_in(client.get(f"{of(made)}/files/{name}").text) == []
+        found = client.get(f"{of(made)}/checks").json()
+        assert metric_in("\n".join(f"{one['why']} {one['remedy']}" for one in found)) == []
+        client.delete(f"/api/projects/{made['id']}")

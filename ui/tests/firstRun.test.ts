@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Answer } from "../src/api/client";
-import { areasAt, doneOf, lastOf, outfallAt } from "../src/document/firstRun";
+import { areasAt, doneOf, firstArea, lastOf, outfallAt } from "../src/document/firstRun";
 import type { Network, Project } from "../src/document/types";
 import { becomes } from "../src/kinds";
 
@@ -54,7 +54,10 @@ describe("remedies", () => {
   });
 
   it("give an area to every shaft that nothing drains to", () => {
-    expect(areasAt(network)).toEqual([{ edit: "draw catchment", area: 500, fields: { node: "a", impervious: 0.6 } }]);
+    expect(firstArea("us")).toBeCloseTo(464.515, 3);
+    expect(areasAt(network, firstArea("metric"))).toEqual([
+      { edit: "draw catchment", area: 500, fields: { node: "a", impervious: 0.6 } },
+    ]);
   });
 });
 

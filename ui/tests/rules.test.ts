@@ -1,5 +1,12 @@
 import { afterEach, describe, expect, it } from "vitest";
 import { criteriaOf, EVERY, newRule, RULES } from "../src/document/criteria";
+
+const RUN = [
+  { return_period: 100, allowance: 0.4 },
+  { return_period: 2, allowance: 0 },
+  { return_period: 30, allowance: 0.1 },
+];
+
 import { read } from "../src/document/typed";
 import type { Network, Project, Rule } from "../src/document/types";
 import { readIn, show, showBand, showMargin, showOf } from "../src/document/units";
@@ -37,9 +44,15 @@ describe("criteria", () => {
 
   it("have words for every kind, and a new one has what its kind needs", () => {
     expect(Object.keys(RULES)).toEqual(expect.arrayContaining(Object.keys(EVERY)));
-    expect(newRule("pipe_size", "n2", 30)).not.toHaveProperty("limits");
-    expect(newRule("volume", "n2", 30)).toMatchObject({ element: "n2", limits: [{ return_period: 30 }] });
-    expect(newRule("cover", "n2", 30)).not.toHaveProperty("element");
+    expect(newRule("pipe_size", "n2", RUN)).not.toHaveProperty("limits");
+    expect(newRule("volume", "n2", RUN)).toMatchObject({
+      element: "n2",
+      limits: [{ return_period: 100, allowance: 0.4 }],
+    });
+    expect(newRule("surcharge", "", RUN)).toMatchObject({ limits: [{ return_period: 2, allowance: 0 }] });
+    expect(newRule("cover", "", RUN)).toMatchObject({ limits: [{ return_period: 30, allowance: 0.1 }] });
+    expect(newRule("cover", "", [])).toMatchObject({ limits: [{ return_period: 30, allowance: 0 }] });
+    expect(newRule("cover", "n2", RUN)).not.toHaveProperty("element");
   });
 });
 

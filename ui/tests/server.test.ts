@@ -65,9 +65,12 @@ function server() {
     load: () => done("load", () => {}),
     patch: (_, from, changes: Change[]) =>
       done(`patch from ${from}`, () => {
+        if (from !== revision) throw new Problem(412, "the project was changed meanwhile");
         for (const change of changes)
           if (change.path === "/in_view") document = project({ ...document, in_view: String(change.value) });
           else if (change.path === "/name") document = project({ ...document, name: String(change.value) });
+          else if (change.path === "/rain/ensemble/durations")
+            document = project({ ...document, rain: { ensemble: { durations: change.value } } } as never);
         revision += 1;
       }),
     trial: async () => [],
@@ -167,6 +170,35 @@ describe("the document on the server", () => {
     on.release();
     await Promise.all([first, second]);
     expect(on.said).toEqual(["patch from 1"]);
+  });
+  it("clicks on entries of one list lose none of each other, however slow the answers are", async () => {
+    on.elsewhere({ rain: { ensemble: { durations: [15, 60] } } } as never);
+    await get().open("p");
+    on.own.slow = true;
+    // each click makes the whole list of what it sees
+    const lists = [[15, 30, 60], [15, 60, 120], [60], [15, 60, 240]];
+    const clicks = lists.map((value) => get().edit([{ op: "replace", path: "/rain/ensemble/durations", value }]));
+    for (let k = 0; k < 4; k++) {
+      await settle();
+      on.release();
+    }
+    await Promise.all(clicks);
+    const { rain } = get().project as unknown as { rain: { ensemble: { durations: number[] } } };
+    expect(rain.ensemble.durations).toEqual([30, 60, 120, 240]);
+  });
+  it("an edit beside somebody else's is made of theirs once more; one over theirs is not", async () => {
+    const rain = (durations: number[]) => ({ rain: { ensemble: { durations } } }) as never;
+    on.elsewhere(rain([15, 60]));
+    await get().open("p");
+    on.elsewhere(rain([15, 60, 1440]));
+    await get().edit([{ op: "replace", path: "/rain/ensemble/durations", value: [15, 30, 60] }]);
+    const now = () => (get().project as unknown as { rain: { ensemble: { durations: number[] } } }).rain.ensemble;
+    expect(now().durations).toEqual([15, 30, 60, 1440]);
+    expect(get().notice).toBeNull();
+    on.elsewhere({ name: "Theirs" });
+    await get().edit([{ op: "replace", path: "/name", value: "Mine" }]);
+    expect(get().project?.name).toBe("Theirs");
+    expect(get().notice).toContain("changed meanwhile");
   });
   it("somebody else's edit is loaded, the own one is not made, and it is said", async () => {
     on.own.refuse = new Problem(412, "the project was changed meanwhile");

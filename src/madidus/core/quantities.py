@@ -13,7 +13,7 @@ _FLOWS = {
 }  # fmt: skip
 _US = {
     "m": ("ft", 1.0 / _FOOT), "mm": ("in", 1e-3 / _INCH), "m²": ("ft²", _FOOT**-2), "m³": ("ft³", _FOOT**-3),
-    "m/s": ("ft/s", 1.0 / _FOOT), "m½/s": ("ft½/s", _FOOT**-0.5),
+    "m/s": ("ft/s", 1.0 / _FOOT), "m½/s": ("ft½/s", _FOOT**-0.5), "mm/h": ("in/h", 1e-3 / _INCH),
 }  # fmt: skip
 _MARGINS = {"s": ("h", 1.0 / 3600.0), "m/m": ("%", 100.0)}
 
@@ -21,7 +21,7 @@ _MARGINS = {"s": ("h", 1.0 / 3600.0), "m/m": ("%", 100.0)}
 class Quantity(NamedTuple):
     """A figure in a sentence.
 
-    unit : m, mm, m², m³, L/s, m/s or m½/s. digits : after the point, in SI; None: as many as it has, six at most.
+    unit : m, mm, m², m³, L/s, m/s, mm/h or m½/s. digits : after the point, in SI; None: as many as it has, six at most.
     bare : the unit is not written, since another one follows or what it is is plain.
     """
 
@@ -82,7 +82,9 @@ class Units:
         return unit in self._of
 
     def margin(self, value: float, unit: str) -> tuple[float, str]:
-        """A margin in m, m3, m3/s, m/s, s or m/m: of times in h, of gradients in %."""
+        """A margin in m, m of size, m3, m3/s, m/s, s or m/m: of sizes in mm, of times in h, of gradients in %."""
+        if unit == "m of size":
+            return self.figure(value * 1e3, "mm")
         if unit == "m3/s":
             return self.figure(value * 1e3, "L/s")
         if unit in _MARGINS:

@@ -1,21 +1,35 @@
 """What a whole run says of elements that no single storm does: how deep floods stand, what was never used."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from itertools import groupby
 
 import numpy as np
 
 from .elements import Conduit, Inlet, Outfall, Store, held
 from .figures import Figures, Reduction
+from .hydraulics.events import decode
 from .hydraulics.inflow import Inflow
+from .hydraulics.layout import Flattened
 from .model.network import Network
+from .quality import beyond
 from .rainfall.storms import Storm
 
-__all__ = ["Ran", "ran", "unit_flows"]
+__all__ = ["Doubt", "Ran", "ran", "unit_flows"]
 
 _USED = 0.1  # of its capacity
 _PASSED = 1e-5  # m3/s
 _HECTARE, _LEAST_PAVED = 1e4, 0.1
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """How many storms have a figure of some kind beyond its limit; the worst: its value, where (an id) and in which."""
+
+    count: int
+    value: float
+    element: str | None
+    storm: str
 
 
 @dataclass(frozen=True)
@@ -25,7 +39,8 @@ class Ran:
 
     unit : by id of nodes that catchments drain to, the greatest runoff of each paved hectare, m3/s. unused : by id of
     stores of which every storm took less than a tenth, the largest share that was taken. idle : ids
-    of controls that nothing passed in any storm. Both only where all storms are in.
+    of controls that nothing passed in any storm. Both only where all storms are in. doubts : figures beyond a stated
+    limit, by kind; deep floods are told apart.
     """
 
     deepest: Mapping[str, tuple[float, str]] = field(default_factory=dict)
@@ -33,6 +48,7 @@ class Ran:
     unused: Mapping[str, float] = field(default_factory=dict)
     idle: Sequence[str] = ()
     unit: Mapping[str, float] = field(default_factory=dict)
+    doubts: Mapping[str, Doubt] = field(default_factory=dict)
 
 
 def unit_flows(network: Network, inflow: Mapping[str, Inflow]) -> dict[str, float]:
@@ -59,8 +75,25 @@ def unit_flows(network: Network, inflow: Mapping[str, Inflow]) -> dict[str, floa
     return found
 
 
+def _doubts(
+    flat: Flattened, reduction: Reduction, there: Sequence[tuple[Storm, Figures]]
+) -> dict[str, Doubt]:  # fmt: skip
+    found: dict[str, Doubt] = {}
+    for storm, own in there:
+        events = decode([(t, int(code)) for t, code in own.summary["events"]], flat)
+        for kind, several in groupby(beyond(flat, reduction, own, events), key=lambda one: one.kind):
+            if kind == "flood":
+                continue
+            worst = max(several, key=lambda one: one.value)
+            known = found.get(kind, Doubt(0, -np.inf, None, ""))
+            if worst.value > known.value:
+                known = Doubt(known.count, worst.value, worst.element, storm.label)
+            found[kind] = replace(known, count=known.count + 1)
+    return found
+
+
 def ran(
-    network: Network, reduction: Reduction, storms: Sequence[Storm], figures: Mapping[str, Figures],
+    network: Network, flat: Flattened, reduction: Reduction, storms: Sequence[Storm], figures: Mapping[str, Figures],
     inflow: Mapping[str, Inflow],
 ) -> Ran:  # fmt: skip
     """What the storms that are in say. figures, inflow : by key."""
@@ -77,7 +110,7 @@ def ran(
         if isinstance(network.nodes[id_], Store):
             top[id_] = max(((float(own.level[row]), storm.label) for storm, own in there), default=(-np.inf, ""))
     if not there or len(there) < len(storms):
-        return Ran(deepest, unit=unit_flows(network, inflow))
+        return Ran(deepest, unit=unit_flows(network, inflow), doubts=_doubts(flat, reduction, there))
     unused: dict[str, float] = {}
     taken = np.array([own.taken for _, own in there])
     for k, id_ in enumerate(reduction.nodes):
@@ -92,4 +125,4 @@ def ran(
         if not isinstance(link := network.links[id_], Conduit)
         and not isinstance(network.nodes[link.upstream], Outfall) and flow[k] < _PASSED
     ]  # fmt: skip
-    return Ran(deepest, top, unused, idle, unit_flows(network, inflow))
+    return Ran(deepest, top, unused, idle, unit_flows(network, inflow), _doubts(flat, reduction, there))

@@ -11,7 +11,7 @@ from .model.project import Project
 from .model.rain import Rain
 from .order import flow_order, lowest_out
 from .rainfall.areal import areal_factor
-from .rainfall.depth import curve_of
+from .rainfall.depth import curve_of, known_from
 from .runoff.catchments import counted_area, running_off, surface_of
 from .runoff.concentration import Reach, rational
 
@@ -22,7 +22,8 @@ _SLOWEST = 0.3  # m/s, of travel in conduits that are level or fall backwards
 
 @dataclass(frozen=True)
 class Preliminary:
-    """gathered : m2, areas times coefficients. concentration : min; intensity : mm/h; flow, full : m3/s.
+    """gathered : m2, areas times coefficients. concentration : min; intensity : mm/h; flow, full : m3/s. extended :
+    the intensity is of a shorter time than the rainfall data hold, and goes on as their first two durations lead it.
 
     full : of all barrels, None where the conduit does not fall. speed : m/s, with which water is taken to travel.
     """
@@ -34,6 +35,7 @@ class Preliminary:
     flow: float
     full: float | None
     speed: float
+    extended: bool
 
 
 def intensity_of(rain: Rain, return_period: float, allowance: float) -> Callable[[np.ndarray], np.ndarray]:
@@ -95,8 +97,18 @@ def preliminary(project: Project, return_period: float, allowance: float) -> lis
         reaches.append(Reach(surfaces.get(head, []), entry.get(head, 0.0), length / speed / 60.0, below))
         speeds.append(speed)
         fulls.append(full)
+    begins = known_from(project.rain.rainfall) if project.rain.rainfall else 0.0
     return [
-        Preliminary(id_, one.gathered, one.concentration, one.intensity, one.flow, full, speed)
+        Preliminary(
+            id_,
+            one.gathered,
+            one.concentration,
+            one.intensity,
+            one.flow,
+            full,
+            speed,
+            one.gathered > 0.0 and one.concentration < begins * (1 - 1e-9),
+        )  # fmt: skip
         for id_, one, full, speed in zip(order, rational(reaches, intensity), fulls, speeds, strict=True)
         if isinstance(network.links[id_], Conduit)
     ]

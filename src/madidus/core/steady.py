@@ -143,8 +143,16 @@ def _reach(flat: Flattened, run: StormRun, id_: str, conduit: Conduit, profiles:
     jumps = chainage[falls] + share * (chainage[falls + 1] - chainage[falls])
     full, most = conduit.full_flow() or 0.0, conduit.greatest_flow() or 0.0
     return Reach(
-        chainage.tolist(), middle.tolist(), level.tolist(), speed.tolist(), froude.tolist(), jumps.tolist(),
-        float(water[0]), float(water[-1]), full, most,
+        chainage.tolist(),
+        middle.tolist(),
+        level.tolist(),
+        speed.tolist(),
+        froude.tolist(),
+        jumps.tolist(),
+        float(water[0]),
+        float(water[-1]),
+        full,
+        most,
     )
 
 

@@ -1,12 +1,24 @@
 """What a report is made of before it is set: sections of texts, tables, pictures and whole sheets."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 from ..core.quantities import Units
-from .units import heading_in, value_in
 
-__all__ = ["Block", "Contents", "Page", "Picture", "Section", "Subheading", "Table", "Text", "in_units"]
+__all__ = [
+    "Block",
+    "Column",
+    "Columns",
+    "Contents",
+    "Page",
+    "Picture",
+    "Section",
+    "Subheading",
+    "Table",
+    "Text",
+    "in_units",
+]
 
 
 @dataclass(frozen=True)
@@ -29,13 +41,57 @@ class Contents:
     """The table of contents, of what follows and where it stands."""
 
 
+_DIGITS = {
+    "m/s": 3, "m": 3, "m²": 1, "m³": 1, "mm": 1, "L/s": 2, "m³/s": 4, "m³/h": 1, "ML/d": 3, "h": 2, "%": 1, "ft/s": 3,
+    "ft": 3, "ft²": 1, "ft³": 1, "in": 2, "ft³/s": 3, "gal/min": 1, "Mgal/d": 3, "kWh": 1,
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Column:
+    """A column of a table. unit : of its figures, SI where `Units` turns it; empty for words and bare numbers.
+
+    figures : digits after the point; None: as its unit has them, or as many as a figure has.
+    """
+
+    name: str
+    unit: str = ""
+    figures: int | None = None
+
+    @property
+    def heading(self) -> str:
+        """What stands over it."""
+        return f"{self.name} {self.unit}" if self.unit else self.name
+
+    @property
+    def digits(self) -> int | None:
+        """Digits after the point of its figures; None: as many as they have."""
+        return _DIGITS.get(self.unit) if self.figures is None else self.figures
+
+
+Columns = list[Column | str]
+
+
 @dataclass(frozen=True)
 class Table:
-    """A titled table: `header` names with units, `rows` of values in that order, in SI until it is set."""
+    """A titled table: `rows` of values in the order of its columns, in SI until it is set. A text is a column of words.
+
+    Sentences that hold figures are `Said`.
+    """
 
     title: str
-    header: list[str]
+    columns: Sequence[Column | str]
     rows: list[list[Any]]
+
+    @property
+    def told(self) -> list[Column]:
+        """Its columns."""
+        return [Column(one) if isinstance(one, str) else one for one in self.columns]
+
+    @property
+    def header(self) -> list[str]:
+        """Their headings."""
+        return [one.heading for one in self.told]
 
 
 @dataclass(frozen=True)
@@ -71,8 +127,16 @@ class Section:
 
 
 def in_units(table: Table, units: Units) -> Table:
-    """A table with its headings, figures and sentences turned into the units in which the project is read."""
-    heads = [heading_in(heading, units) for heading in table.header]
-    ways = [unit for _, unit in heads]
-    rows = [[value_in(value, unit, units) for value, unit in zip(row, ways, strict=True)] for row in table.rows]
-    return replace(table, header=[heading for heading, _ in heads], rows=rows)
+    """A table with its columns, figures and sentences turned into the units in which the project is read."""
+    columns = [replace(one, unit=units.figure(0.0, one.unit)[1] if one.unit else "") for one in table.told]
+    rows = [[_turned(value, one.unit, units) for value, one in zip(row, table.told, strict=True)] for row in table.rows]
+    return replace(table, columns=columns, rows=rows)
+
+
+def _turned(value: Any, unit: str, units: Units) -> Any:
+    """A figure or a sentence, turned."""
+    if isinstance(value, str):
+        return units.words(value)
+    if isinstance(value, bool) or not isinstance(value, int | float) or not units.turns(unit):
+        return value
+    return units.figure(float(value), unit)[0]

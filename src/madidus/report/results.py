@@ -13,7 +13,7 @@ from ..core.patterns import Statistic, parted
 from ..core.quantities import Quantity, said
 from ..core.runoff.catchments import account
 from ..core.statistics import Measure, critical, peaks_by_duration, usual_measure
-from .blocks import Table
+from .blocks import Column, Columns, Table
 from .reported import DOUBT, Reported
 
 __all__ = ["critical_tables", "row_tables", "states_table", "statistics_tables", "storms_table", "water_table"]
@@ -35,15 +35,15 @@ def storms_table(of: Reported) -> Table:
         state = "beyond a limit" if s.key in of.doubtful else "in"
         rows.append([s.label, s.depth, f["entered"], f["left"], f["stored"], f["lost"], f"{f['balance_error']:.0e}",
                      f["end_time"] / 3600, int(f["steps"]), state])  # fmt: skip
-    header = [
+    header: Columns = [
         "Storm",
-        "Depth mm",
-        "In m³",
-        "Out m³",
-        "Stored m³",
-        "Lost m³",
+        Column("Depth", "mm"),
+        Column("In", "m³"),
+        Column("Out", "m³"),
+        Column("Stored", "m³"),
+        Column("Lost", "m³"),
         "Continuity error",
-        "Ends h",
+        Column("Ends", "h"),
         "Steps",
         "State",
     ]
@@ -71,7 +71,7 @@ def states_table(of: Reported, rows: Collection[str]) -> Table:
     """The state of every element by return period side by side."""
     plan = of.plan
     by_row = {row: own for row in rows if (own := of.fares(row)) is not None}
-    header = ["Element", *(f"{row} ({own.missing})" if own.missing else row for row, own in by_row.items())]
+    header: Columns = ["Element", *(f"{row} ({own.missing})" if own.missing else row for row, own in by_row.items())]
     found: list[list[Any]] = []
     for id_ in [*of.nodes, *of.links]:
         cells = []
@@ -113,35 +113,40 @@ def _of_row(of: Reported, row: str, own: Fares, governing: str) -> list[tuple[Re
     return [
         ("nodes", Table(
             f"Nodes {row}{tail}",
-            ["Node", governing, "Highest level m", "At h", "Depth m", "Below cover m", "Flooded m³", "State"],
+            ["Node", governing, Column("Highest level", "m"), Column("At", "h"), Column("Depth", "m"),
+             Column("Below cover", "m"), Column("Flooded", "m³"), "State"],
             [[network.nodes[i].name, labels[one.storm], one.level, hours(one.time), one.depth, one.left, one.flooded,
               _state(plan, one)] for i in nodes if i in own.nodes for one in [own.nodes[i]]],
         )),
         ("links", Table(
             f"Links {row}{tail}",
-            ["Link", governing, "Peak flow L/s", "At h", "Of full %", "Velocity m/s", "To soffit m", "State"],
+            ["Link", governing, Column("Peak flow", "L/s"), Column("At", "h"), Column("Of full", "%"),
+             Column("Velocity", "m/s"), Column("To soffit", "m"), "State"],
             [[network.links[i].name, labels[one.storm], one.flow * 1000, hours(one.time),
               "" if one.share is None else one.share * 100, blank(one.speed), blank(one.clearance),
               "" if one.clearance is None else _state(plan, one)] for i in links for one in [own.links[i]]],
         )),
         ("storage", Table(
             f"Storage {row}{tail}",
-            ["Store", governing, "Capacity m³", "Held m³", "Used %", "Top water m", "At h", "Freeboard m", "In L/s",
-             "Out L/s", "Lag h", "Half-drain h", "Infiltrated m³"],
+            ["Store", governing, Column("Capacity", "m³"), Column("Held", "m³"), Column("Used", "%"),
+             Column("Top water", "m"), Column("At", "h"), Column("Freeboard", "m"), Column("In", "L/s"),
+             Column("Out", "L/s"), Column("Lag", "h"), Column("Half-drain", "h"), Column("Infiltrated", "m³")],
             [[network.nodes[i].name, labels[one.storm], one.capacity, one.volume, one.share * 100, one.top,
               hours(one.time), one.freeboard, one.entering * 1000, one.leaving * 1000, one.lag / 3600,
               "not seen" if one.half_drain is None else one.half_drain / 3600, blank(one.infiltrated)]
              for i in nodes if i in own.stores for one in [own.stores[i]]],
         )),
         ("outfalls", Table(
-            f"Outfalls {row}{tail}", ["Outfall", governing, "Peak flow L/s", "At h", "Volume m³", "Most volume in"],
+            f"Outfalls {row}{tail}", ["Outfall", governing, Column("Peak flow", "L/s"), Column("At", "h"),
+                                      Column("Volume", "m³"), "Most volume in"],
             [[network.nodes[i].name, labels[one.storm], one.flow * 1000, hours(one.time), one.volume,
               labels[one.volume_storm]] for i in nodes if i in own.outfalls for one in [own.outfalls[i]]],
         )),
         ("pumps", Table(
             f"Pumps {row}{tail}",
-            ["Pumps", "Storm with most starts", "Starts", "Most in an hour", "Run h", "Lifted m³", "Energy kWh",
-             "Off their curve h", "Counted"],
+            ["Pumps", "Storm with most starts", "Starts", "Most in an hour", Column("Run", "h"),
+             Column("Lifted", "m³"), Column("Energy", "kWh"),
+             Column("Off their curve", "h"), "Counted"],
             [[network.links[i].name, labels[one.storm], one.starts, one.most_in_hour, one.running / 3600, one.volume,
               blank(one.energy and one.energy / 3.6e6), one.beyond / 3600, "all" if one.counted else "at least"]
              for i in links if i in own.pumps for one in [own.pumps[i]]],
@@ -153,7 +158,7 @@ def water_table(of: Reported) -> Table:
     """Where the rain of each storm went, and what each outfall discharged."""
     project, plan, figures = of.project, of.plan, of.figures
     outfalls = [i for i, id_ in enumerate(plan.nodes) if isinstance(plan.network.nodes[id_], Outfall)]
-    heads = [f"Out at {plan.network.label(plan.nodes[i])} m³" for i in outfalls]
+    heads: Columns = [Column(f"Out at {plan.network.label(plan.nodes[i])}", "m³") for i in outfalls]
     rows = []
     for storm in plan.storms:
         if storm.key in figures:
@@ -162,7 +167,15 @@ def water_table(of: Reported) -> Table:
             rows.append([storm.label, rain.fallen, rain.undrained, sum(rain.lost.values()), rain.kept, rain.ran, *left])
     return Table(
         "Rain and outfalls",
-        ["Storm", "Fallen m³", "Drains nowhere m³", "Lost on ground m³", "Held on ground m³", "Ran off m³", *heads],
+        [
+            "Storm",
+            Column("Fallen", "m³"),
+            Column("Drains nowhere", "m³"),
+            Column("Lost on ground", "m³"),
+            Column("Held on ground", "m³"),
+            Column("Ran off", "m³"),
+            *heads,
+        ],
         rows,
     )
 
@@ -195,7 +208,14 @@ def critical_tables(of: Reported) -> list[Table]:
                  labels[found.storm], f"at the {found.at_end} run" if found.at_end else ""]
             )  # fmt: skip
         what = "Highest mean" if by == "mean" else "Highest"
-        header = ["Element", "Critical min", f"{what} level m", f"{what} flow L/s", "Stands for it", "Range"]
+        header: Columns = [
+            "Element",
+            Column("Critical", "min"),
+            Column(f"{what} level", "m"),
+            Column(f"{what} flow", "L/s"),
+            "Stands for it",
+            "Range",
+        ]
         tables.append(Table(f"Critical {row}{_tail(of)}", header, lines))
     return tables
 
@@ -230,9 +250,9 @@ def statistics_tables(of: Reported) -> list[Table]:
                     every = (found[:, places[id_]] * factor).tolist()
                     lines[unit].append([plan.network.label(id_), row, duration, counts[row, duration], *every])
     named = ["Mean", "Median", "Least", "Lower quartile", "Upper quartile", "Greatest"]
-    heads = ["Element", "Return period", "Duration min", "Storms"]
+    heads: Columns = ["Element", "Return period", Column("Duration", "min"), "Storms"]
     return [
-        Table(f"Statistics of {what}", [*heads, *(f"{name} {unit}" for name in named)], lines[unit])
+        Table(f"Statistics of {what}", [*heads, *(Column(name, unit) for name in named)], lines[unit])
         for what, unit in (("levels", "m"), ("flows", "L/s")) if lines[unit]
     ]  # fmt: skip
 

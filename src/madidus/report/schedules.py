@@ -20,7 +20,7 @@ from ..core.quantities import Quantity, Said, said
 from ..core.runoff.catchments import counted_area, surface_of
 from ..exchange.field_units import FIELDS
 from ..exchange.fields import flat
-from .blocks import Table
+from .blocks import Column, Columns, Table
 from .words import TAIL_WORDS
 
 __all__ = ["SCHEDULES", "curve_tables", "findings_table", "schedule", "stages", "told_in_order"]
@@ -85,15 +85,15 @@ def schedule(project: Project, kind: ScheduleKind, nodes: Iterable[str], links: 
 
 
 def _manholes(network: Network, nodes: list[Node]) -> Table:
-    header = [
+    header: Columns = [
         "Name",
         "Kind",
-        "East m",
-        "North m",
-        "Cover m",
-        "Invert m",
-        "Depth m",
-        "Plan area m²",
+        Column("East", "m"),
+        Column("North", "m"),
+        Column("Cover", "m"),
+        Column("Invert", "m"),
+        Column("Depth", "m"),
+        Column("Plan area", "m²"),
         "Floods",
         "Further",
     ]
@@ -106,9 +106,10 @@ def _manholes(network: Network, nodes: list[Node]) -> Table:
 
 
 def _conduits(network: Network, links: Iterable[str]) -> Table:
-    header = [
-        "Name", "From", "To", "Size", "Material", "Length m", "Invert up m", "Invert down m", "Gradient 1 in",
-        "Manning n", "Full L/s", "Full m/s", "K entry", "K exit", "Further",
+    header: Columns = [
+        "Name", "From", "To", Column("Size", "mm"), "Material", Column("Length", "m"), Column("Invert up", "m"),
+        Column("Invert down", "m"), Column("Gradient 1 in", figures=1),
+        "Manning n", Column("Full", "L/s"), Column("Full", "m/s"), "K entry", "K exit", "Further",
     ]  # fmt: skip
     shown = ("section", "length", "upstream_invert", "downstream_invert", "roughness", "material", "entry_loss",
              "exit_loss")  # fmt: skip
@@ -129,9 +130,10 @@ def _conduits(network: Network, links: Iterable[str]) -> Table:
 
 
 def _storage(network: Network, nodes: list[Node]) -> Table:
-    header = [
-        "Name", "Kind", "Invert m", "Bank or cover m", "Spills at m", "Depth m",
-        "Base area m²", "Top area m²", "Volume m³", "Voids %",
+    header: Columns = [
+        "Name", "Kind", Column("Invert", "m"), Column("Bank or cover", "m"), Column("Spills at", "m"),
+        Column("Depth", "m"),
+        Column("Base area", "m²"), Column("Top area", "m²"), Column("Volume", "m³"), Column("Voids", "%"),
         "Infiltration", "Further",
     ]  # fmt: skip
     rows = []
@@ -139,8 +141,9 @@ def _storage(network: Network, nodes: list[Node]) -> Table:
         if isinstance(n, Store):
             _, areas, volumes = stages(n)
             soak = n.infiltration
-            soaks = "none" if soak is None else (
-                f"{soak.rate * 3.6e6:.3g} mm/h over {soak.safety_factor:g}, {soak.through}")  # fmt: skip
+            soaks = "none" if soak is None else said(
+                Quantity(soak.rate * 3.6e6, "mm/h"), f" over {soak.safety_factor:g}, {soak.through}"
+            )  # fmt: skip
             voids = getattr(n, "porosity", None)
             rows.append([
                 n.name, n.word, n.invert, n.cover, n.spill_level, n.spill_level - n.invert, float(areas[0]),
@@ -151,7 +154,17 @@ def _storage(network: Network, nodes: list[Node]) -> Table:
 
 
 def _controls(network: Network, links: Iterable[str]) -> Table:
-    header = ["Name", "Kind", "From", "To", "Level m", "Size", "Coefficient", "At cover L/s", "Further"]
+    header: Columns = [
+        "Name",
+        "Kind",
+        "From",
+        "To",
+        Column("Level", "m"),
+        "Size",
+        "Coefficient",
+        Column("At cover", "L/s"),
+        "Further",
+    ]
     rows = []
     for id_ in links:
         c = network.links[id_]
@@ -180,7 +193,16 @@ def _outfalls(network: Network, nodes: list[Node]) -> Table:
                 n.name, n.x, n.y, n.invert, "" if n.ground is None else n.ground, TAIL_WORDS[water.kind], level,
                 "flap" if n.flap else "open",
             ])  # fmt: skip
-    header = ["Name", "East m", "North m", "Invert m", "Ground m", "Tail water", "Level m", "Flap"]
+    header: Columns = [
+        "Name",
+        Column("East", "m"),
+        Column("North", "m"),
+        Column("Invert", "m"),
+        Column("Ground", "m"),
+        "Tail water",
+        Column("Level", "m"),
+        "Flap",
+    ]
     return Table("Outfalls", header, rows)
 
 
@@ -200,23 +222,33 @@ def _catchments(project: Project, told: set[int]) -> Table:
             surface.method.kind.replace("_", " ") + ("" if c.method is None else ", its own"),
             _further(network, c, ("area", "impervious", "over", "time_of_entry", "creep", "timing")),
         ])  # fmt: skip
-    header = ["Name", "Area m²", "Counts m²", "Impervious %", "Creep %", "Paved in all %", "Drains to",
-              "Time of entry min", "Runoff", "Further"]  # fmt: skip
+    header: Columns = ["Name", Column("Area", "m²"), Column("Counts", "m²"), Column("Impervious", "%"),
+              Column("Creep", "%"), Column("Paved in all", "%"), "Drains to",
+              Column("Time of entry", "min"), "Runoff", "Further"]  # fmt: skip
     return Table("Catchments", header, rows)
 
 
 def _catalogue(project: Project) -> Table:
-    sizes = project.catalogue.model_dump(mode="json")
-    rows = [[name.replace("_", " "), ", ".join(map(str, _plain(value)))] for name, value in sizes.items() if value]
-    return Table("Catalogue", ["Of", "Holds"], rows)
+    sizes = project.catalogue
+    rows = []
+    for material in sizes.pipes:
+        bores = [part for d in material.diameters for part in (", ", Quantity(d * 1000.0, "mm", 0, bare=True))][1:]
+        rows.append([f"pipes of {material.name}, n = {material.roughness:g}", said(*bores)])
+    rows += [
+        ["manholes", said(
+            "Ø", Quantity(ring.diameter * 1000.0, "mm", 0, bare=True), " for pipes up to Ø",
+            Quantity(ring.largest_pipe * 1000.0, "mm", 0, bare=True), ", down to ", Quantity(ring.deepest, "m", 1),
+        )] for ring in sizes.manholes
+    ]  # fmt: skip
+    return Table("Catalogue", ["Of", Column("Holds", "mm")], rows)
 
 
-def _plain(value: Any) -> list[Any]:
-    if isinstance(value, dict):
-        return [f"{key}: {', '.join(map(str, _plain(inner)))}" for key, inner in value.items()]
-    if isinstance(value, list):
-        return [" ".join(map(str, _plain(part))) if isinstance(part, dict | list) else part for part in value]
-    return [value]
+def _said(field: str, value: Any) -> Any:
+    """A typed figure with its unit, where it has one that is turned."""
+    if isinstance(value, str | bool) or FIELDS.get(field) not in _KEPT:
+        return value
+    unit, factor = _KEPT[FIELDS[field]]
+    return said(Quantity(value * factor, unit))
 
 
 def curve_tables(network: Network, nodes: Iterable[str], links: Iterable[str]) -> list[Table]:
@@ -229,7 +261,7 @@ def curve_tables(network: Network, nodes: Iterable[str], links: Iterable[str]) -
             shown = np.unique(np.linspace(0, len(depths) - 1, min(len(depths), 24)).astype(int))
             tables.append(Table(
                 f"{node.word.capitalize()} {node.name}: stage, area, volume",
-                ["Depth m", "Level m", "Area m²", "Volume m³"],
+                [Column("Depth", "m"), Column("Level", "m"), Column("Area", "m²"), Column("Volume", "m³")],
                 [[float(depths[k]), node.invert + float(depths[k]), float(areas[k]), float(volumes[k])] for k in shown],
             ))  # fmt: skip
     for id_ in links:
@@ -238,19 +270,26 @@ def curve_tables(network: Network, nodes: Iterable[str], links: Iterable[str]) -
             for k, unit in enumerate(link.units, start=1):
                 duty = "stand-by" if unit.standby else "duty"
                 name = f"Pump {link.name}, unit {k} ({duty})"
-                tables.append(Table(name, ["On m", "Off m", "Flow L/s", "Head m"], [
+                tables.append(Table(name, [Column("On", "m"), Column("Off", "m"), Column("Flow", "L/s"),
+                                           Column("Head", "m")], [
                     [unit.on if j == 0 else "", unit.off if j == 0 else "", row.flow * 1000, row.head]
                     for j, row in enumerate(unit.curve)
                 ]))  # fmt: skip
             if link.main is not None:
-                rows = [[name.replace("_", " "), value] for name, value in link.main.model_dump().items()
-                        if value is not None]  # fmt: skip
-                tables.append(Table(f"Rising main of {link.name}, m and m³/s", ["Of the main", "Is"], rows))
+                rows = [
+                    [name.replace("_", " "), _said(f"main.{name}", value)]
+                    for name, value in link.main.model_dump().items() if value is not None
+                ]  # fmt: skip
+                tables.append(Table(f"Rising main of {link.name}", ["Of the main", "Is"], rows))
         elif not isinstance(link, Conduit):
             curve = rating_curve(network, id_)
             shown = np.unique(np.linspace(0, len(curve.head) - 1, min(len(curve.head), 16)).astype(int))
             rows = [[curve.head[k], curve.flow[k] * 1000] for k in shown]
-            tables.append(Table(f"{link.WORD.capitalize()} {link.name}: rating", ["Head m", "Flow L/s"], rows))
+            tables.append(
+                Table(
+                    f"{link.WORD.capitalize()} {link.name}: rating", [Column("Head", "m"), Column("Flow", "L/s")], rows
+                )
+            )
     return tables
 
 

@@ -12,13 +12,9 @@ from ..core.quantities import Units
 from .apart import set_apart, set_here
 from .blocks import Block, Contents, Page, Picture, Section, Subheading, Table, Text, in_units
 
-__all__ = ["Setting", "digits_of", "typeset"]
+__all__ = ["Setting", "typeset"]
 
 _WIDEST = 34.0  # characters that a column is given room for
-_DIGITS = {
-    "m/s": 3, "m": 3, "m²": 1, "m³": 1, "mm": 1, "L/s": 2, "m³/s": 4, "m³/h": 1, "ML/d": 3, "h": 2, "%": 1,
-    "1 in": 1, "ft/s": 3, "ft": 3, "ft²": 1, "ft³": 1, "in": 2, "ft³/s": 3, "gal/min": 1, "Mgal/d": 3, "kWh": 1,
-}  # fmt: skip
 _HALF = 36  # lines, of a page
 _MANY = 20_000  # cells of tables, from which a document is set in a process of its own
 _LONGEST = 20_000  # characters of one text; what is more is left out, and said
@@ -49,18 +45,13 @@ def _shown(value: Any, digits: int | None) -> str:
     return _cut(str(value))
 
 
-def digits_of(heading: str) -> int | None:
-    """Digits after the point of a column's figures, by the unit that ends its heading; None: as many as they have."""
-    return next((digits for unit, digits in _DIGITS.items() if heading.endswith(f" {unit}")), None)
-
-
 def _cut(text: str) -> str:
     kept = "".join(c for c in text if c in "\n\t" or c.isprintable())
     return kept if len(kept) <= _LONGEST else f"{kept[:_LONGEST]} … ({len(kept) - _LONGEST} characters left out)"
 
 
 def _tabled(table: Table, level: int) -> dict[str, Any]:
-    ways = [digits_of(heading) for heading in table.header]
+    ways = [column.digits for column in table.told]
     rows = [[_shown(value, digits) for value, digits in zip(row, ways, strict=True)] for row in table.rows]
     columns = range(len(table.header))
     longest = [max((len(row[c]) for row in rows), default=0) for c in columns]

@@ -17,7 +17,6 @@ from .parts.results import UNIT
 from .reported import Reported
 from .results import critical_tables, row_tables, states_table, statistics_tables, storms_table, water_table
 from .schedules import SCHEDULES, curve_tables, findings_table, schedule
-from .typeset import digits_of
 from .words import OVER_WORDS, limit_in_words, scope_in_words, state_in_words
 
 __all__ = ["workbook"]
@@ -144,7 +143,7 @@ class _Writer:
         page.set_landscape()
         page.set_paper(9)
         page.fit_to_pages(1, 0)
-        digits = [digits_of(heading) for heading in table.header]
+        digits = [column.digits for column in table.told]
         for r, row in enumerate(table.rows, start=top + 1):
             for c, value in enumerate(row):
                 if isinstance(value, bool):

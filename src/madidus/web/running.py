@@ -26,7 +26,9 @@ _QUIET = 15.0  # s after which a stream says that it is still there
 
 
 class FindingOut(BaseModel):
-    """fix, instead : safe remedies, their patches relative to the network. accepted : why it stays as it is."""
+    """fix, instead : safe remedies, their patches relative to the network. accepted : why it stays as it is;
+    acceptable : whether it may, for a reason.
+    """
 
     check: str
     severity: str
@@ -37,6 +39,7 @@ class FindingOut(BaseModel):
     fix: Fix | None
     instead: Fix | None
     about: str
+    acceptable: bool
     accepted: str | None
 
 
@@ -126,7 +129,8 @@ def checks(seen: Seen) -> list[FindingOut]:
     return [
         FindingOut(
             check=f.check, severity=f.severity, element=f.element, field=f.field, why=told(f.why),
-            remedy=told(f.remedy), fix=remedy(f.fix), instead=remedy(f.instead), about=f.about, accepted=reason,
+            remedy=told(f.remedy), fix=remedy(f.fix), instead=remedy(f.instead), about=f.about, 
+            acceptable=f.acceptable, accepted=reason,
         )
         for f, reason in judged(answer.project, results, ground_level(seen))
     ]  # fmt: skip

@@ -4224,7 +4224,8 @@ export interface components {
         };
         /**
          * FindingOut
-         * @description fix, instead : safe remedies, their patches relative to the network. accepted : why it stays as it is.
+         * @description fix, instead : safe remedies, their patches relative to the network. accepted : why it stays as it is;
+         *     acceptable : whether it may, for a reason.
          */
         FindingOut: {
             /** Check */
@@ -4243,6 +4244,8 @@ export interface components {
             instead: components["schemas"]["Fix"] | null;
             /** About */
             about: string;
+            /** Acceptable */
+            acceptable: boolean;
             /** Accepted */
             accepted: string | null;
         };
@@ -7093,7 +7096,8 @@ export interface components {
         };
         /**
          * Preliminary
-         * @description gathered : m2, areas times coefficients. concentration : min; intensity : mm/h; flow, full : m3/s.
+         * @description gathered : m2, areas times coefficients. concentration : min; intensity : mm/h; flow, full : m3/s. extended :
+         *     the intensity is of a shorter time than the rainfall data hold, and goes on as their first two durations lead it.
          *
          *     full : of all barrels, None where the conduit does not fall. speed : m/s, with which water is taken to travel.
          */
@@ -7112,6 +7116,8 @@ export interface components {
             full: number | null;
             /** Speed */
             speed: number;
+            /** Extended */
+            extended: boolean;
         };
         /**
          * Probability
@@ -7706,7 +7712,8 @@ export interface components {
          * Reach
          * @description A conduit's profile from upstream, at mid-cells. jumps : m from upstream, where depth rises through critical.
          *
-         *     level_up, level_down : of the water at its ends, m. full : m3/s, of the full pipe without pressure; most : the greatest uniform flow below the soffit or bank (of a
+         *     level_up, level_down : of the water at its ends, m. full : m3/s, of the full pipe without pressure; most : the
+         *     greatest uniform flow below the soffit or bank (of a
          *     circle 1.076 times full); 0 where the conduit does not fall.
          */
         Reach: {

@@ -76,10 +76,23 @@ export const EVERY: Record<Kind, string> = {
 export const isPlaced = (rule: Rule): rule is Extract<Rule, { element: string }> => "element" in rule;
 export const DRAWING: Kind[] = ["pipe_size", "gradient", "conduit_cover", "invert_depth", "none_smaller"];
 
-/** A new rule of a kind. element: the outfall or link of one that needs it. */
-export function newRule(kind: Kind, element: string, period: number): Partial<Rule> {
+type Rarity = { return_period: number; allowance: number };
+
+/** The return period and allowance of the ensemble that a new rule begins with: pipes are asked of the commonest storms,
+ * floods, stores and outflows of the rarest, covers of those between. */
+function rarityFor(kind: Kind, own: readonly Rarity[]): Rarity {
+  const rising = [...own].sort((a, b) => a.return_period - b.return_period || a.allowance - b.allowance);
+  const commonest = ["surcharge", "velocity_least", "velocity_most"].includes(kind);
+  const between = kind === "cover" || kind === "half_drain";
+  const at = commonest ? 0 : between ? Math.floor((rising.length - 1) / 2) : rising.length - 1;
+  return rising[at] ?? { return_period: 30, allowance: 0 };
+}
+
+/** A new rule of a kind. element: the outfall or link of one that needs it; own: what the ensemble runs. */
+export function newRule(kind: Kind, element: string, own: readonly Rarity[]): Partial<Rule> {
   const { name, start } = RULES[kind];
   if (DRAWING.includes(kind)) return { kind, name, limit: start } as Partial<Rule>;
   const placed = kind === "outflow" || kind === "volume" ? { element } : {};
-  return { kind, name, limits: [{ return_period: period, value: start }], ...placed } as Partial<Rule>;
+  const { return_period, allowance } = rarityFor(kind, own);
+  return { kind, name, limits: [{ return_period, allowance, value: start }], ...placed } as Partial<Rule>;
 }

@@ -32,7 +32,8 @@ export function lastOf(network: Network): string | null {
   return found ?? null;
 }
 
-const AREA = 500; // m2, with the paved share of houses and a street
+/** m², with the paved share of houses and a street; round in the units that the project is read in. */
+const AREA = { metric: 500, us: 5000 * 0.3048 ** 2 };
 const PAVED = 0.6;
 
 /** The edits that end the network at an outfall: what drains there is led to the node above first. */
@@ -44,12 +45,15 @@ export function outfallAt(network: Network, node: string): Edit[] {
   return [...led, { edit: "change kind", element: node, drawn: "outfall" }];
 }
 
-/** An area to begin with at every shaft that nothing drains to. */
-export function areasAt(network: Network): Edit[] {
+/** The area to begin with. */
+export const firstArea = (units: Project["units"]) => AREA[units];
+
+/** An area to begin with at every shaft that nothing drains to, m². */
+export function areasAt(network: Network, area: number): Edit[] {
   const drained = new Set(Object.values(network.catchments).map((c) => c.node));
   return Object.entries(network.nodes).flatMap(([id, node]): Edit[] =>
     node.kind === "outfall" || isStore(node) || drained.has(id)
       ? []
-      : [{ edit: "draw catchment", area: AREA, fields: { node: id, impervious: PAVED } }],
+      : [{ edit: "draw catchment", area, fields: { node: id, impervious: PAVED } }],
   );
 }

@@ -1,6 +1,7 @@
 /** The document as the server has it: opened, edited in turn, taken back, computed. */
 import { type Answer, type Finding, Problem, type ProjectState } from "../api/client";
 import type { CursorPart } from "./cursor";
+import { rebased } from "./rebase";
 import type { Change, Transport, Where } from "./transport";
 import type { Edit, Network, Project } from "./types";
 import { readIn } from "./units";
@@ -124,15 +125,25 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
       .catch(say);
   }
 
+  /** An edit in its turn. again : whether it can be made of a document that somebody else has changed meanwhile. */
   function change<T extends ProjectState>(
     request: (id: string, revision: number) => Promise<T>,
+    again = false,
   ): Promise<{ state: T } | { refused: string } | null> {
     const asked = get().id;
     const turn = queue.then(async () => {
       const { id, revision } = get();
       if (!id || id !== asked) return null;
       try {
-        const state = await request(id, revision);
+        let state: T;
+        try {
+          state = await request(id, revision);
+        } catch (error) {
+          if (!again || !(error instanceof Problem && error.status === 412)) throw error;
+          await get().open(id, get().option);
+          if (get().id !== id) return null;
+          state = await request(id, get().revision);
+        }
         if (get().id !== id) return null; // another project was opened meanwhile
         take(state);
         // the server answers the edit of the option in view by itself
@@ -207,7 +218,15 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
       await get().edit([{ op: "replace", path: "/in_view", value: option }]);
     },
     edit: async (changes) => {
-      const done = await change((id, revision) => transport.patch(id, revision, changes));
+      let [meant, seen, another] = [changes, get().project, false];
+      const done = await change((id, revision) => {
+        const { project } = get();
+        const now = rebased(meant, seen, project, another);
+        if (typeof now === "string") throw new Error(now);
+        // where this meets somebody else's edit it is made of that once more, but never over what they changed
+        [meant, seen, another] = [now, project, true];
+        return transport.patch(id, revision, now);
+      }, true);
       return done && "refused" in done ? done.refused : null;
     },
     apply: async (edits) => {

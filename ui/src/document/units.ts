@@ -150,11 +150,19 @@ const MARGINS: Record<string, Quantity> = {
   "m3/s": "flow",
   m3: "volume",
   m: "length",
+  "m of size": "diameter",
   s: "hours",
   "m/s": "speed",
   "m/m": "percent",
 };
-const MARGIN_DIGITS: Partial<Record<Quantity, number>> = { length: 2, volume: 1, hours: 1, speed: 2, percent: 2 };
+const MARGIN_DIGITS: Partial<Record<Quantity, number>> = {
+  length: 2,
+  diameter: 1,
+  volume: 1,
+  hours: 1,
+  speed: 2,
+  percent: 2,
+};
 
 /** A margin with its sign, in the unit that its criterion is read in. */
 export function showMargin(value: number | null | undefined, unit: string): { text: string; unit: string } {

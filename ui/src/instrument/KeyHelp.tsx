@@ -9,7 +9,7 @@ const KEYS: [string, string][] = [
   ["→ ← ↑ ↓ on the plan", "to the next element with the water or against it; to a link beside"],
   ["Shift and a drag, Shift and a click on the plan", "pick a box; add one or take it out"],
   ["Ctrl A, Esc on the plan", "pick everything, nothing"],
-  ["F on the plan", "bring what is picked into sight, or everything"],
+  ["F on the plan", "bring what is picked into sight, or the network, catchments and backgrounds"],
   ["Ctrl and arrows on the plan", "move what is picked by 1 m, with Shift by 0.1 m"],
   ["Ctrl C, Ctrl V on the plan", "copy what is picked, draw it: M mirrors, T turns by 15°, with Alt by 1°"],
   ["Delete on the plan", "remove what is picked"],

@@ -1,7 +1,8 @@
 import { useNavigate, useParams } from "react-router";
 import { api, call } from "../api/client";
-import { areasAt, doneOf, lastOf, outfallAt, type Step } from "../document/firstRun";
+import { areasAt, doneOf, firstArea, lastOf, outfallAt, type Step } from "../document/firstRun";
 import { useProject } from "../document/store";
+import { show, unitOf } from "../document/units";
 import type { Drawable } from "../kinds";
 
 const STEPS: [Step, string][] = [
@@ -22,6 +23,7 @@ export function BeforeFirstRun({ choose }: { choose: (kind: Drawable) => void })
   const done = doneOf(project, network, answer);
   if (done.verdict || (done.run && done.outfall && done.area && done.rain && done.rule)) return null;
   const end = lastOf(network);
+  const first = firstArea(project.units);
   const takeRain = async () => {
     try {
       const rain = await call(api.GET("/api/rain/start", { params: { query: { units: project.units } } }));
@@ -48,7 +50,11 @@ export function BeforeFirstRun({ choose }: { choose: (kind: Drawable) => void })
         : [[`end at ${network.nodes[end]?.name}`, () => void apply(outfallAt(network, end))]],
     area: [
       ["draw it", () => choose("ground")],
-      ...(done.run ? ([["500 m² at each manhole", () => void apply(areasAt(network))]] as [string, () => void][]) : []),
+      ...(done.run
+        ? ([
+            [`${show(first, "area")} ${unitOf("area")} at each manhole`, () => void apply(areasAt(network, first))],
+          ] as [string, () => void][])
+        : []),
     ],
     rain: [
       ["start values", () => void takeRain()],

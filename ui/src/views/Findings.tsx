@@ -175,7 +175,8 @@ function One({ finding, picked }: { finding: Finding; picked: boolean }) {
           </button>
         </p>
       ) : (
-        finding.severity === "look" && (
+        finding.severity === "look" &&
+        finding.acceptable && (
           <form
             className="flex items-center gap-2 pt-1"
             onSubmit={(event) => {

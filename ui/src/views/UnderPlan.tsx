@@ -84,7 +84,7 @@ function GridChoice({ code }: { code: string | null }) {
     <section aria-label="Coordinate system">
       <h3 className="font-semibold">Coordinate system</h3>
       <p className="flex items-baseline gap-3">
-        <span data-testid="grid">{code ? `${code} ${name}` : "a plain local grid, m"}</span>
+        <span data-testid="grid">{code ? `${code} ${name}` : "a plain local grid"}</span>
         {code && (
           <button type="button" className="textlink text-[11px]" onClick={() => choose(null)}>
             a plain local grid instead

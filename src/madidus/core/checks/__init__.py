@@ -48,7 +48,12 @@ def judged(
         for accepted in project.accepted if accepted.option in (None, project.in_view)
     }  # fmt: skip
     return [
-        (finding, reasons.get((finding.check, finding.element)) if finding.severity == "look" else None)
+        (
+            finding,
+            reasons.get((finding.check, finding.element))
+            if finding.severity == "look" and finding.acceptable
+            else None,
+        )
         for finding in (
             *check(project, ground),
             *after_run(project.option.network, seen),

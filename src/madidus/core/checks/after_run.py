@@ -4,10 +4,12 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from ..elements import Pump
 from ..figures import DEEP_FLOOD
 from ..model.network import Network
 from ..quantities import Quantity, said
-from ..ran import Ran
+from ..ran import Doubt, Ran
+from .devices import lifts_nothing
 from .finding import Finding
 
 __all__ = ["after_run"]
@@ -54,7 +56,33 @@ def after_run(network: Network, seen: Ran) -> Iterator[Finding]:
             "let its outlet hold back, or leave it out",
         )  # fmt: skip
     for id_ in seen.idle:
+        link = network.links[id_]
+        if isinstance(link, Pump) and lifts_nothing(link, network) is not None:
+            continue  # it was reached, and lifted nothing: said of the pump itself
         yield Finding(
             "control-idle", "look", id_, "upstream", f"{network.links[id_].name}: no storm reaches it",
             "look at its level; an overflow for what is rarer still is to be accepted",
         )  # fmt: skip
+    for kind, doubt in seen.doubts.items():
+        yield _doubt(kind, doubt, network)
+
+
+_DOUBTS: dict[str, tuple[str, str]] = {
+    "balance": ("water is missing from the balance", "compute them on finer cells, and look where levels jump"),
+    "level": ("a level oscillates by more than figures may", "look at short or steep conduits there"),
+    "flow": ("a flow oscillates by more than figures may", "look at short or steep conduits there"),
+    "flood": ("water stands deep above a cover", "see where that flood would go"),
+    "curve": ("a control acts beyond its curve", "extend its curve: beyond the last point its flow is held"),
+    "cut off": ("the run was cut off before the storm was over", "let its stores drain, or say when a storm ends"),
+}
+
+
+def _doubt(kind: str, doubt: Doubt, network: Network) -> Finding:
+    """What the Storms stage marks as to be checked, of all storms at once."""
+    said_of, remedy = _DOUBTS[kind]
+    where = f", most at {network.label(doubt.element)}" if doubt.element else ""
+    storms = f"{doubt.count} storms" if doubt.count > 1 else "one storm"
+    return Finding(
+        f"storms-{kind.replace(' ', '-')}", "look", doubt.element, "storms",
+        f"to be checked in {storms}: {said_of}{where}, in {doubt.storm}", remedy,
+    )  # fmt: skip

@@ -2,15 +2,16 @@
 
 from collections.abc import Iterator
 
-from ..elements import Conduit, Inlet, Outfall, Stone, Store, held
+from ..elements import Conduit, FixedLevel, Inlet, LevelSeries, Outfall, Pump, Stone, Store, held
 from ..errors import ModelError
 from ..hydraulics.inflow import Inflow
+from ..model.network import Network
 from ..model.project import Project
 from ..quantities import Quantity, said
 from ..runoff.gather import pass_inlets
 from .finding import Finding, setting
 
-__all__ = ["controls", "floods", "inlets", "stores"]
+__all__ = ["controls", "floods", "inlets", "lifts_nothing", "stores"]
 
 
 def stores(project: Project) -> Iterator[Finding]:
@@ -78,6 +79,36 @@ def controls(project: Project) -> Iterator[Finding]:
         for found in control.unusual(node):
             why = said(f"{control.name}: ", found.why)
             yield Finding(found.check, "look", id_, found.field, why, found.remedy)
+        if isinstance(control, Pump):
+            yield from _lift(id_, control, network)
+
+
+def lifts_nothing(pump: Pump, network: Network) -> tuple[float, float] | None:
+    """Static lift from the highest level at which one of its pumps starts, and its shut-off head, m, where the first is
+    more: it turns, and lifts nothing. None where it lifts.
+    """
+    below = network.nodes[pump.downstream]
+    water = below.tail_water if isinstance(below, Outfall) else None
+    tail = water.level if isinstance(water, FixedLevel) else None
+    if isinstance(water, LevelSeries):
+        tail = min(row.level for row in water.rows)
+    lift = pump.pours_at(below.invert, tail) - max(unit.on for unit in pump.units)
+    return (lift, pump.shut_off_head) if lift >= pump.shut_off_head else None
+
+
+def _lift(id_: str, pump: Pump, network: Network) -> Iterator[Finding]:
+    found = lifts_nothing(pump, network)
+    if found is not None:
+        lift, shut = found
+        yield Finding(
+            "pump-lift", "look", id_, "units",
+            said(
+                f"{pump.name}: its static lift of ", Quantity(lift, "m", 2), " exceeds the shut-off head of ",
+                Quantity(shut, "m", 2), ": it turns, and lifts nothing",
+            ),
+            "choose a pump for that head, or correct its curve, its levels or where its main pours out",
+            acceptable=False,
+        )  # fmt: skip
 
 
 def inlets(project: Project) -> Iterator[Finding]:

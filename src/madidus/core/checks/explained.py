@@ -36,6 +36,11 @@ EXPLAINED: dict[str, Explanation] = {
         "Rain beyond the data would be a guess, and the longest storms govern ponds.",
         "Take the missing rows from the source of the table, or leave the storm out.",
     ),
+    "rain-uniform": Explanation(
+        "Long storms that fall evenly", "A season's storms of more than an hour have a uniform shape.",
+        "Rain has bursts: a day that falls evenly hides the peak that pipes and manholes are built for.",
+        "Choose a bell, a mass curve or another shape, or temporal patterns.",
+    ),
     "pattern-missing": Explanation(
         "A duration without patterns", "Some durations of the ensemble have no temporal pattern.",
         "They are run with the seasons' shapes, or not at all: their peaks are not comparable with the others.",
@@ -237,6 +242,31 @@ EXPLAINED: dict[str, Explanation] = {
         "A store that stays empty", "With all storms in, none took a tenth of what a store holds.",
         "It costs and does nothing: its outlet may let all through, or nothing drains to it.",
         "Let its outlet hold back, or leave the store out.",
+    ),
+    "pump-lift": Explanation(
+        "A pump below its static lift", "The static lift at the level where it starts exceeds its shut-off head.",
+        "It turns, takes power, and lifts nothing: all that reaches it stays.",
+        "Choose a pump for that head, or correct its curve, its levels or where its main pours out.",
+    ),
+    "storms-balance": Explanation(
+        "Water missing", "More than 0.01 % of the water of a storm is missing from its balance.",
+        "Its volumes are not to be trusted.", "Compute it on finer cells; look where levels jump.",
+    ),
+    "storms-level": Explanation(
+        "A level that oscillates", "A level turns back and forth by more than 20 mm from step to step.",
+        "Its peak may be one of the computation.", "Look at short or steep conduits there; Storms shows the trace.",
+    ),
+    "storms-flow": Explanation(
+        "A flow that oscillates", "A flow turns back and forth by more than 5 % of its own peak.",
+        "Its peak may be one of the computation.", "Look at short or steep conduits there; Storms shows the trace.",
+    ),
+    "storms-curve": Explanation(
+        "A control beyond its curve", "A head or a lift lies beyond the last point of a control's curve.",
+        "Its flow is held there: what it would really pass is not known.", "Extend the curve from its maker's table.",
+    ),
+    "storms-cut-off": Explanation(
+        "A storm that was cut off", "The run of a storm ended after 14 days, before it was over.",
+        "What had not drained by then is not told.", "Let its stores drain, or say when a storm ends.",
     ),
     "control-idle": Explanation(
         "A control that nothing reaches", "With all storms in, nothing passed a control in any of them.",

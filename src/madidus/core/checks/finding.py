@@ -19,7 +19,8 @@ class Finding:
     """One thing to look at.
 
     check : key of its explanation. severity 'stops': the model cannot run; 'look': it runs, but look. element : id,
-    None where it is the project's. fix : where one is safe; instead : another one, where there is a choice.
+    None where it is the project's. fix : where one is safe; instead : another one, where there is a choice. acceptable
+    : whether it may stay for a reason; what is wrong whatever the reason may not.
     """
 
     check: str
@@ -31,6 +32,7 @@ class Finding:
     fix: Fix | None = None
     instead: Fix | None = None
     about: Literal["network", "rain"] = "network"  # the stage that it belongs to
+    acceptable: bool = True
 
 
 def setting(does: str, collection: str, id_: str, field: str, value: Any) -> Fix:

@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from ..errors import ModelError
 from ..model.ensemble import StormBlock
 from ..model.project import Project
-from ..model.rain import DepthTable, Rainfall
-from ..model.shapes import Alternating, Chicago, MassCurve
-from ..rainfall.depth import depth
+from ..model.rain import Rainfall
+from ..model.shapes import Alternating, Block, Chicago, MassCurve
+from ..rainfall.depth import depth, known_from
 from ..rainfall.shapes import steps_for
 from ..rainfall.storms import Storm, ensemble, missing_of
 from ..rules import plain
@@ -18,6 +18,7 @@ from .finding import Finding
 __all__ = ["rain"]
 
 _MASS_HOURS = 24.0
+_EVEN = 60.0  # min, up to which a storm may fall evenly unsaid
 _CALLED = {"durations": "duration", "probabilities": "return period", "seasons": "season and no pattern"}
 
 
@@ -74,15 +75,24 @@ def _block(block: StormBlock, rainfall: Rainfall | None, whose: str, longest: fl
             )  # fmt: skip
     shapes = [season.shape for season in block.seasons]
     nested = [shape for shape in shapes if isinstance(shape, Alternating | Chicago)]
-    if isinstance(rainfall, DepthTable) and nested and block.durations:
-        finest = min(d / steps_for(shape, d, longest) for shape in nested for d in block.durations)
-        if finest < rainfall.durations[0] * (1 - 1e-9):
+    if nested and block.durations:
+        finest, begins = (
+            min(d / steps_for(s, d, longest) for s in nested for d in block.durations),
+            known_from(rainfall),
+        )
+        if finest < begins * (1 - 1e-9):
             yield _found(
                 "curve-extended", "look", "durations",
-                f"{whose}: shapes read the depths of {finest:.3g} min, and the table begins at "
-                f"{rainfall.durations[0]:g} min",
+                f"{whose}: shapes read the depths of {finest:.3g} min, and the rainfall begins at {begins:.3g} min",
                 "add shorter durations to the table; until then intensity goes on as its first two durations lead it",
             )  # fmt: skip
+    long = [d for d in block.durations if d > _EVEN]
+    if long and any(isinstance(shape, Block) for shape in shapes):
+        yield _found(
+            "rain-uniform", "look", "seasons",
+            f"{whose}: storms of {_list(long)} min fall evenly, without a peak",
+            "choose a shape or patterns: evenly, a day of rain may give a thirtieth of the flow that its peak gives",
+        )  # fmt: skip
     if any(isinstance(shape, MassCurve) for shape in shapes):
         other = [d for d in block.durations if d != _MASS_HOURS * 60.0]
         if other:

@@ -151,7 +151,7 @@ class Plan:
 
     def ran(self, figures: Mapping[str, Figures]) -> Ran:
         """What the whole run says of elements. figures : of the storms that are in, by key."""
-        return ran(self.network, self.reduction, self.storms, figures, self.inflow)
+        return ran(self.network, self.flat, self.reduction, self.storms, figures, self.inflow)
 
     @property
     def cells(self) -> Cells:

@@ -9,7 +9,7 @@ from scipy.optimize import brentq, minimize_scalar
 from ..errors import ModelError
 from ..model.rain import DepthTable, IntensityFormula, IntensityRow, Rainfall, RatioDepths
 
-__all__ = ["curve_of", "depth", "fit_formula", "ratio_curve", "sampled"]
+__all__ = ["curve_of", "depth", "fit_formula", "known_from", "ratio_curve", "sampled"]
 
 _COMMON = (5.0, 10.0, 15.0, 30.0, 60.0, 120.0, 180.0, 240.0, 360.0, 480.0, 720.0, 960.0, 1440.0, 2880.0)  # min
 
@@ -118,6 +118,11 @@ def _by_ratio(rain: RatioDepths, duration: float, return_period: float) -> float
     known = np.insert(periods, place, 5.0) if periods[0] < 5.0 < periods[-1] else periods
     factors = np.insert(columns, place, 1.0) if known is not periods else np.array(columns)
     return float(five * np.interp(np.log(return_period), np.log(known), factors))
+
+
+def known_from(rainfall: Rainfall) -> float:
+    """The shortest duration (min) for which the data hold depths: below it `curve_of` goes on; 0 of a formula."""
+    return 0.0 if isinstance(rainfall, IntensityFormula) else _first_two(rainfall)[0]
 
 
 def _first_two(rainfall: Rainfall) -> tuple[float, float]:

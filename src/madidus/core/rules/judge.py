@@ -20,7 +20,7 @@ from .verdict import NOISE, Cell, Margin, State, Verdict
 
 __all__ = ["ElementMargin", "by_element", "judge"]
 
-_QUANTUM = {"m": 0.001, "m3": 0.1, "m3/s": 1e-5, "s": 1.0, "m/s": 0.001, "m/m": 1e-6}  # of the last shown digit
+_QUANTUM = {"m": 0.001, "m of size": 1e-4, "m3": 0.1, "m3/s": 1e-5, "s": 1.0, "m/s": 0.001, "m/m": 1e-6}  # as shown
 _READ: dict[OverPatterns, Statistic] = {"mean": "mean", "median": "median", "every": "highest"}
 
 

@@ -13,10 +13,10 @@ __all__ = ["SENSE", "UNITS", "Measured", "NotMeasured", "measured"]
 
 UNITS = {
     "surcharge": "m", "cover": "m", "flood_volume": "m3", "flood_depth": "m", "outflow": "m3/s", "volume": "m3",
-    "freeboard": "m", "half_drain": "s", "velocity_least": "m/s", "velocity_most": "m/s", "pipe_size": "m",
-    "gradient": "m/m", "conduit_cover": "m", "invert_depth": "m", "none_smaller": "m",
+    "freeboard": "m", "half_drain": "s", "velocity_least": "m/s", "velocity_most": "m/s", "pipe_size": "m of size",
+    "gradient": "m/m", "conduit_cover": "m", "invert_depth": "m", "none_smaller": "m of size",
 }  # fmt: skip
-"""In which the margin of each kind is told."""
+"""In which the margin of each kind is kept."""
 
 _LEAST = {"surcharge", "cover", "freeboard", "velocity_least", "pipe_size", "gradient", "conduit_cover"}
 SENSE: dict[str, Literal["at least", "at most"]] = {kind: "at least" if kind in _LEAST else "at most" for kind in UNITS}

@@ -1,11 +1,12 @@
 """Rules to begin with: what is often asked. Each is to be typed over by what is asked of the project."""
 
+import math
 from typing import Any, Literal
 
 from pydantic import Field
 
 from ..document import DocumentModel, Name
-from ..model.brief import OfStorms, Rule
+from ..model.brief import Limit, OfStorms, Rule
 
 __all__ = ["RuleSet", "starting_sets"]
 
@@ -26,7 +27,8 @@ def starting_sets(element: str, stores: bool, periods: list[tuple[float, float]]
     """The sets that come with the program, without rules that would have nothing to look at.
 
     element : id of the outfall for rules that need one, empty where there is none. stores : whether there are any.
-    periods : return periods (years) and allowances that are run; a rule takes the largest allowance of its own.
+    periods : return periods (years) and allowances that are run: a rule takes the nearest of them, with its largest
+    allowance, since no storm of another would judge it.
     """
     sets = [
         RuleSet(name="Pipes, ponds and outflow", units="metric", rules=_built(_METRIC, element, stores)),
@@ -71,6 +73,11 @@ _US: list[dict[str, Any]] = [
 def _as_run(rule: Rule, periods: list[tuple[float, float]]) -> Rule:
     if not isinstance(rule, OfStorms):
         return rule
+    if not periods:
+        return rule
     most = {period: max(a for p, a in periods if p == period) for period, _ in periods}
-    limits = [at.model_copy(update={"allowance": most.get(at.return_period, at.allowance)}) for at in rule.limits]
-    return rule.model_copy(update={"limits": limits})
+    limits: dict[float, Limit] = {}
+    for at in rule.limits:
+        period = min(most, key=lambda p: abs(math.log(p / at.return_period)))
+        limits.setdefault(period, at.model_copy(update={"return_period": period, "allowance": most[period]}))
+    return rule.model_copy(update={"limits": list(limits.values())})

@@ -3,7 +3,8 @@
 from ...core.hydraulics.events import decode
 from ...core.model.report import AcceptedFindings, EventLog, Quality
 from ...core.quality import LIMITS, beyond
-from ..blocks import Block, Subheading, Table, Text
+from ...core.quantities import Quantity, said
+from ..blocks import Block, Column, Subheading, Table, Text
 from ..reported import Reported
 from ..schedules import findings_table
 from ..words import band_in_words, cells_in_words
@@ -12,8 +13,8 @@ __all__ = ["accepted", "events", "quality"]
 
 _MOST = 200  # events of a storm on paper
 _SAYS = {
-    "balance": "continuity error, of the water handled", "level": "oscillation of a level, m",
-    "flow": "oscillation of a flow, of its own peak", "flood": "depth of a flood above a cover, m",
+    "balance": "continuity error, of the water handled", "level": "oscillation of a level",
+    "flow": "oscillation of a flow, of its own peak", "flood": "depth of a flood above a cover",
     "curve": "s beyond the curve of a control", "cut off": "s of the storm that were not computed",
 }  # fmt: skip
 
@@ -30,7 +31,7 @@ def events(of: Reported, _: EventLog) -> list[Block]:
             [e.time / 3600.0, of.plan.network.label(e.element), e.kind, "begins" if e.begins else "ends"]
             for e in log[:_MOST]
         ]
-        blocks.append(Table(labels[key], ["At h", "Element", "What", ""], rows))
+        blocks.append(Table(labels[key], [Column("At", "h"), "Element", "What", ""], rows))
         if len(log) > _MOST:
             blocks.append(Text(f"{len(log) - _MOST} more events are in the workbook’s storm.", "quiet"))
     return blocks or [Text("No storm that governs a rule is in.")]
@@ -46,12 +47,14 @@ def quality(of: Reported, _: Quality) -> list[Block]:
         log = decode([(t, int(code)) for t, code in found.summary["events"]], of.plan.flat)
         for one in beyond(of.plan.flat, of.plan.reduction, found, log):
             where = of.plan.network.label(one.element) if one.element else "whole storm"
-            rows.append([f"▲ {storm.label}", _SAYS[one.kind], f"{one.value:.3g}", f"{one.limit:.3g}", where])
+            rows.append(
+                [f"▲ {storm.label}", _SAYS[one.kind], _figure(one.kind, one.value), _figure(one.kind, one.limit), where]
+            )
     blocks: list[Block] = [
         Text(cells_in_words(of.plan, of.units)),
         Table("Figures beyond a stated limit", ["Storm", "What", "Is", "Limit", "Where"], rows),
         Table("Limits that every storm is held against", ["What", "Limit"],
-              [[_SAYS[kind], f"{limit:.3g}"] for kind, limit in LIMITS.items()]),
+              [[_SAYS[kind], _figure(kind, limit)] for kind, limit in LIMITS.items()]),
     ]  # fmt: skip
     bands = [[v.criterion.name, band_in_words(v, of.units) or "not known: no storm was run on finer cells"]
              for v in of.verdicts]  # fmt: skip
@@ -59,6 +62,11 @@ def quality(of: Reported, _: Quality) -> list[Block]:
     blocks.append(Subheading("Checks of the model"))
     blocks.append(findings_table(of.project, of.plan, dict(of.figures), accepted=False))
     return blocks
+
+
+def _figure(kind: str, value: float) -> str:
+    """A figure of solution quality: of levels in the unit that is read."""
+    return said(Quantity(value, "m", 3)) if kind in ("level", "flood") else f"{value:.3g}"
 
 
 def accepted(of: Reported, _: AcceptedFindings) -> list[Block]:

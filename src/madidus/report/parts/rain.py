@@ -4,9 +4,10 @@ import numpy as np
 
 from ...core.model.rain import ArealByDuration, DepthTable, IntensityFormula, RatioDepths
 from ...core.model.report import Rainfall
+from ...core.quantities import Quantity, said
 from ...core.rainfall.depth import sampled
 from ...core.rainfall.storms import Storm
-from ..blocks import Block, Picture, Subheading, Table, Text
+from ..blocks import Block, Column, Columns, Picture, Subheading, Table, Text
 from ..drawing.graph import Axis, Line, graph_svg
 from ..reported import Reported
 from ..words import rain_in_words
@@ -30,7 +31,7 @@ def rainfall(of: Reported, part: Rainfall) -> list[Block]:
             blocks += _source(further.rainfall, f" of {further.name}")
     blocks.append(_ensemble(of))
     if isinstance(rain.areal, ArealByDuration):
-        blocks.append(Table("Areal reduction", ["Duration min", "Areal over point depth"],
+        blocks.append(Table("Areal reduction", [Column("Duration", "min"), "Areal over point depth"],
                             [[row.duration, row.factor] for row in rain.areal.rows]))  # fmt: skip
     if part.shapes:
         blocks += _shapes(of)
@@ -40,18 +41,21 @@ def rainfall(of: Reported, part: Rainfall) -> list[Block]:
 def _source(rainfall: DepthTable | IntensityFormula | RatioDepths, tail: str) -> list[Block]:
     blocks: list[Block] = []
     if isinstance(rainfall, IntensityFormula):
-        blocks.append(Text("Mean intensity a/(t + b)^c in mm/h with t in minutes:"))
+        blocks.append(Text("Mean intensity a/(t + b)^c, with a in the unit that is told and t in minutes:"))
         rows = [[f"{row.return_period:g} yr", row.a, row.b, row.c] for row in rainfall.rows]
-        blocks.append(Table(f"Coefficients{tail}", ["Return period", "a", "b", "c"], rows))
+        columns: Columns = ["Return period", Column("a", "mm/h", 3), Column("b", "min"), "c"]
+        blocks.append(Table(f"Coefficients{tail}", columns, rows))
     if isinstance(rainfall, RatioDepths):
-        blocks.append(Text(
-            f"Depths from {rainfall.depth:g} mm in 60 minutes at 5 years and the ratio {rainfall.ratio:g} of it to "
-            f"that of 48 hours, b = {rainfall.b:g} per hour, with growth factors."
-        ))  # fmt: skip
-        heads = ["5-year depth, mm of rain", *(f"× at {period:g} yr" for period in rainfall.return_periods)]
-        blocks.append(Table(f"Growth factors{tail}", heads, [[row.depth, *row.factors] for row in rainfall.growth]))
+        told = said(
+            "Depths from ", Quantity(rainfall.depth, "mm"), f" in 60 minutes at 5 years and the ratio "
+            f"{rainfall.ratio:g} of it to that of 48 hours, b = {rainfall.b:g} per hour, with growth factors.",
+        )  # fmt: skip
+        blocks.append(Text(told))
+        times: Columns = [f"× at {period:g} yr" for period in rainfall.return_periods]
+        factors: Columns = [Column("5-year depth", "mm"), *times]
+        blocks.append(Table(f"Growth factors{tail}", factors, [[row.depth, *row.factors] for row in rainfall.growth]))
     durations, periods, depths = sampled(rainfall)
-    heads = ["Duration min", *(f"{period:g} yr mm" for period in periods)]
+    heads: Columns = [Column("Duration", "min"), *(Column(f"{period:g} yr", "mm") for period in periods)]
     rows = [[duration, *("" if row[k] is None else row[k] for row in depths)] for k, duration in enumerate(durations)]
     blocks.append(Table(f"Point depths by duration and return period{tail}", heads, rows))
     return blocks
@@ -79,7 +83,7 @@ def _shapes(of: Reported) -> list[Block]:
     blocks: list[Block] = [Subheading("Shapes of storms")]
     for (season, _, name), storms in list(kinds.items())[:_MOST]:
         storm = sorted(storms, key=lambda s: s.duration)[len(storms) // 2]
-        title = f"{name or season}: {storm.label}, {storm.depth:.1f} mm"
+        title = of.units.words(said(f"{name or season}: {storm.label}, ", Quantity(storm.depth, "mm", 1)))
         figure, unit = of.units.figure(1.0, "mm")
         svg = graph_svg(
             _WIDE, _HIGH, Axis("time, min"), Axis(f"intensity, {unit}/h", from_zero=True),

@@ -20,8 +20,7 @@ export function Brief() {
   const picked = criteria[cursor.rule];
   const permit = picked && isOutflow(picked.rule) ? picked.place : rules.findIndex(isOutflow);
   const shown = rules[permit];
-  const periods = project?.rain.ensemble.probabilities ?? [];
-  const period = periods[Math.floor(periods.length / 2)]?.return_period ?? 30;
+  const run = [project?.rain.ensemble, ...(project?.rain.further ?? [])].flatMap((block) => block?.probabilities ?? []);
   return (
     <div className="flex flex-1 flex-col overflow-auto px-3 py-2" data-testid="brief">
       <p className="flex items-baseline gap-3 border-b border-rule2 pb-1">
@@ -46,7 +45,7 @@ export function Brief() {
                 disabled={placed && !outfall}
                 title={placed && !outfall ? "draw an outfall first" : `${RULES[kind].before} … ${RULES[kind].after} …`}
                 onClick={() => {
-                  change([{ op: "add", path: "/brief/rules/-", value: newRule(kind, outfall ?? "", period) }]);
+                  change([{ op: "add", path: "/brief/rules/-", value: newRule(kind, outfall ?? "", run) }]);
                   setAdding(false);
                 }}
                 data-testid={`add-${kind}`}

@@ -8,13 +8,14 @@ import { NumberField } from "../../primitives/NumberField";
 import { MethodInputs } from "../../views/MethodInputs";
 import { Patterns } from "./Patterns";
 import { RationalPage } from "./RationalPage";
-import { ShapeFields } from "./ShapeFields";
+import { SHAPES, ShapeFields } from "./ShapeFields";
 
 const DURATIONS = [15, 30, 60, 120, 180, 240, 360, 480, 720, 960, 1440, 2880];
-const SEASONS: Season[] = [
+/** The bells of summer and winter are the trade's; of storms of the whole year the shape is asked for. */
+const SEASONS: { name: Season["name"]; shape: Season["shape"] | null }[] = [
   { name: "summer", shape: { kind: "bell", a: 0.1, b: 0.815 } },
   { name: "winter", shape: { kind: "bell", a: 0.06, b: 1.026 } },
-  { name: "all year", shape: { kind: "block" } },
+  { name: "all year", shape: null },
 ];
 const RANK = { summer: 0, winter: 1, "all year": 2 };
 
@@ -87,6 +88,7 @@ function Typed({ inside, commit }: { inside: (d: number) => boolean; commit: (mo
 /** Which storms are run, and what of the rain runs off. */
 export function EnsembleFields({ at, blocks }: { at: BlockAt; blocks: ReactNode }) {
   const { project, answer, edit } = useProject();
+  const [asking, setAsking] = useState<Season["name"] | null>(null);
   if (!project) return null;
   const { runoff } = project.rain;
   const ensemble = at.block;
@@ -104,14 +106,18 @@ export function EnsembleFields({ at, blocks }: { at: BlockAt; blocks: ReactNode 
         ? ensemble.durations.filter((x) => x !== d)
         : [...ensemble.durations, d].sort((a, b) => a - b),
     );
-  const toggleSeason = (season: Season) => {
-    const without = ensemble.seasons.filter((s) => s.name !== season.name);
+  const addSeason = (season: Season) => {
+    setAsking(null);
     set(
       "seasons",
-      without.length < ensemble.seasons.length
-        ? without
-        : [...without, season].sort((a, b) => RANK[a.name] - RANK[b.name]),
+      [...ensemble.seasons, season].sort((a, b) => RANK[a.name] - RANK[b.name]),
     );
+  };
+  const toggleSeason = ({ name, shape }: (typeof SEASONS)[number]) => {
+    const without = ensemble.seasons.filter((s) => s.name !== name);
+    if (without.length < ensemble.seasons.length) set("seasons", without);
+    else if (shape) addSeason({ name, shape });
+    else setAsking(asking === name ? null : name);
   };
   const setRunoff = (field: Numbers) => (value: number) =>
     void edit([{ op: "replace", path: `/rain/runoff/${field}`, value }]);
@@ -225,6 +231,22 @@ export function EnsembleFields({ at, blocks }: { at: BlockAt; blocks: ReactNode 
           );
         })}
       </div>
+      {asking && (
+        <fieldset className="flex flex-wrap gap-1 pb-1" data-testid="ask-shape">
+          <legend className="text-[11px] text-ink2">How does the rain of these storms fall?</legend>
+          {Object.entries(SHAPES).map(([kind, { label, value }]) => (
+            <button
+              key={kind}
+              type="button"
+              className="border border-rule2 px-1 text-[11px]"
+              onClick={() => addSeason({ name: asking, shape: { kind, ...value } as Season["shape"] })}
+              data-testid={`ask-shape-${kind}`}
+            >
+              {label}
+            </button>
+          ))}
+        </fieldset>
+      )}
       {ensemble.seasons.map((season, i) => (
         <ShapeFields key={season.name} season={season} path={`${at.path}/seasons/${i}`} />
       ))}

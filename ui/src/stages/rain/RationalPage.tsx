@@ -37,7 +37,6 @@ function Flows() {
         }),
       ),
   });
-  const shortest = project?.rain.rainfall?.kind === "table" ? (project.rain.rainfall.durations[0] ?? 0) : 0;
   const small = data?.filter((row) => row.full !== null && row.flow > row.full).length ?? 0;
   return (
     <>
@@ -66,9 +65,9 @@ function Flows() {
         full-bore speed; below a store gathering begins anew. It knows no storage and no backwater: a run of the
         ensemble decides.
       </p>
-      {shortest > 0 && data?.some((row) => row.gathered > 0 && row.concentration < shortest) && (
+      {data?.some((row) => row.extended) && (
         <p className="px-4 text-ochre-ink" data-testid="below-table">
-          Some times are shorter than the {shortest} min at which the table begins: there intensity goes on as its first
+          Some times are shorter than those at which the rainfall begins (marked): there intensity goes on as its first
           two durations lead it.
         </p>
       )}
@@ -103,7 +102,10 @@ function Flows() {
                   </td>
                   <td className="figure">{show(row.gathered, "area")}</td>
                   <td className="figure">{row.concentration.toFixed(1)}</td>
-                  <td className="figure">{show(row.intensity, "rate")}</td>
+                  <td className="figure">
+                    {row.extended ? "▲ " : ""}
+                    {show(row.intensity, "rate")}
+                  </td>
                   <td className="figure">{show(row.flow, "flow")}</td>
                   <td className="figure">{row.full === null ? "falls not" : show(row.full, "flow")}</td>
                   <td className="figure">{show(row.speed, "speed")}</td>

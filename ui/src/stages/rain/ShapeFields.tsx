@@ -4,7 +4,7 @@ import { Rows } from "../../primitives/Rows";
 import { type Kind, Variant } from "../../views/Variant";
 
 const PEAK: Kind["numbers"] = [["peak", "Peak after", "share"]];
-const SHAPES: Record<string, Kind> = {
+export const SHAPES: Record<string, Kind> = {
   bell: {
     label: "bell",
     value: { a: 0.1, b: 0.815 },

@@ -1,6 +1,6 @@
 import Collection from "ol/Collection";
 import { defaults as controls } from "ol/control/defaults";
-import { boundingExtent } from "ol/extent";
+import { boundingExtent, type Extent, extend, isEmpty } from "ol/extent";
 import Feature from "ol/Feature";
 import { LineString, Point as OlPoint, Polygon } from "ol/geom";
 import { defaults as interactions } from "ol/interaction/defaults";
@@ -48,6 +48,9 @@ export function Plan({
   const drawing = useDrawing(adding, added);
   const projection = useGrid(project ? project.grid : undefined);
   const under = useRef(new LayerGroup());
+  // where backgrounds lie, as far as that is known; how many there were, and in which project
+  const lies = useRef<Extent[]>([]);
+  const backgrounds = useRef({ of: "", count: 0 });
   const [placing, setPlacing] = useState<Network | null>(null);
   const [told, setTold] = useState("");
   const [pointer, setPointer] = useState<Point>([0, 0]);
@@ -125,7 +128,19 @@ export function Plan({
   useEffect(() => {
     if (!project || !projection || !id) return;
     const say = (notice: string) => useProject.setState({ notice });
-    under.current.setLayers(new Collection(layersUnder(id, project.layers, project.terrain, projection, say)));
+    const count = project.layers.length + (project.terrain ? 1 : 0);
+    const { of, count: before } = backgrounds.current;
+    // one that has just come is shown, and so are those of a sheet on which nothing else lies
+    const shows = of === id ? count > before : Object.keys(useProject.getState().network?.nodes ?? {}).length === 0;
+    backgrounds.current = { of: id, count };
+    const found: Extent[] = [];
+    lies.current = found;
+    const told = (extent: Extent) => {
+      found.push(extent);
+      const { network } = useProject.getState();
+      if (shows && network && lies.current === found) bringIntoSight(map.current, network, null, still, found);
+    };
+    under.current.setLayers(new Collection(layersUnder(id, project.layers, project.terrain, projection, say, told)));
   }, [lying, projection, id]);
   useEffect(() => {
     if (project) sheets.current.drawBackdrop(project.backdrop);
@@ -143,7 +158,6 @@ export function Plan({
     fitted.current = id;
     if (Object.keys(network.nodes).length === 0) return;
     const show = () => bringIntoSight(map.current, network, null, still);
-    map.current.updateSize();
     show();
     if (still) map.current.on("change:size", show);
   }, [network, id, still, projection]);
@@ -220,7 +234,7 @@ export function Plan({
       const step = event.shiftKey ? 0.1 : 1;
       const [east = 0, north = 0] = arrow;
       void apply([{ edit: "move", elements: [...picked], east: east * step, north: north * step }]);
-    } else if (event.key === "f" && !command) bringIntoSight(map.current, network, picked, false);
+    } else if (event.key === "f" && !command) bringIntoSight(map.current, network, picked, false, lies.current);
     else if (arrow && !command) {
       const next = walk(network, cursor.element, event.key as Parameters<typeof walk>[2]);
       if (next) point({ element: next });
@@ -259,18 +273,27 @@ export function Plan({
   );
 }
 
-/** Bring what is picked into sight, or everything. */
-function bringIntoSight(map: OlMap | null, network: Network, picked: ReadonlySet<string> | null, still: boolean) {
+/** Bring what is picked into sight, or everything: network, catchments and, of those that are given, backgrounds. */
+function bringIntoSight(
+  map: OlMap | null,
+  network: Network,
+  picked: ReadonlySet<string> | null,
+  still: boolean,
+  backgrounds: readonly Extent[] = [],
+) {
   const wanted = picked?.size ? picked : null;
   const places = [
     ...Object.entries(network.nodes).flatMap(([id, node]): Point[] =>
       !wanted || wanted.has(id) ? [[node.x, node.y]] : [],
     ),
     ...Object.entries(network.links).flatMap(([id, link]) => (wanted?.has(id) ? courseOf(network, link) : [])),
-    ...Object.entries(network.catchments).flatMap(([id, ground]) => (wanted?.has(id) ? ground.polygon : [])),
+    ...Object.entries(network.catchments).flatMap(([id, ground]) => (!wanted || wanted.has(id) ? ground.polygon : [])),
   ];
-  if (places.length)
-    map?.getView().fit(boundingExtent(places), {
+  const extent = boundingExtent(places);
+  if (!wanted) for (const other of backgrounds) extend(extent, other);
+  map?.updateSize();
+  if (!isEmpty(extent) || places.length)
+    map?.getView().fit(extent, {
       padding: still ? [14, 24, 14, 24] : [26, 40, 26, 60],
       minResolution: 0.05,
     });

@@ -143,12 +143,17 @@ function backdropFeature(item: Backdrop): Feature {
   return feature;
 }
 
-/** A catchment: a faint hairline, inked when it is picked. */
-function groundStyle(picked: boolean): Style {
-  return new Style({
-    fill: new Fill({ color: picked ? "rgb(29 36 39 / 10%)" : "rgb(29 36 39 / 1%)" }),
-    stroke: new Stroke({ color: picked ? "#1d2427" : "#d5ccb8", width: picked ? 1.6 : 0.8, lineDash: [2, 3] }),
-  });
+/** A catchment: a fine dashed line, inked when it is picked; a light edge parts it from a picture or a map below. */
+function groundStyle(picked: boolean): Style[] {
+  return [
+    new Style({
+      fill: new Fill({ color: picked ? "rgb(29 36 39 / 10%)" : "rgb(29 36 39 / 2%)" }),
+      stroke: new Stroke({ color: "rgb(246 242 231 / 85%)", width: picked ? 4 : 3 }),
+    }),
+    new Style({
+      stroke: new Stroke({ color: picked ? "#1d2427" : "#8d8877", width: picked ? 1.6 : 1, lineDash: [3, 3] }),
+    }),
+  ];
 }
 const GROUND = { picked: groundStyle(true), plain: groundStyle(false) };
 const BASE = new Style({ stroke: new Stroke({ color: "#25727d", width: 1 }), fill: new Fill({ color: "#dce9e3" }) });

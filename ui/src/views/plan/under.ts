@@ -1,3 +1,4 @@
+import { type Extent, isEmpty } from "ol/extent";
 import GeoJSON from "ol/format/GeoJSON";
 import WMTSCapabilities from "ol/format/WMTSCapabilities";
 import type BaseLayer from "ol/layer/Base";
@@ -13,6 +14,7 @@ import XYZ from "ol/source/XYZ";
 import { Fill, Stroke, Style, Text } from "ol/style";
 import { api, call } from "../../api/client";
 import type { Layer, TerrainLayer } from "../../document/types";
+import { show } from "../../document/units";
 import { isLocal } from "./grid";
 
 const words = (text: string, size = 10) =>
@@ -30,8 +32,12 @@ const CONTOUR = new Style({ stroke: new Stroke({ color: "#c4b795", width: 0.7 })
 const gridded = (url: string, projection: Projection) =>
   new VectorSource({ url, format: new GeoJSON({ dataProjection: projection, featureProjection: projection }) });
 
-function linesLayer(url: string, opacity: number, projection: Projection): BaseLayer {
+function linesLayer(url: string, opacity: number, projection: Projection, lies: (extent: Extent) => void): BaseLayer {
   const source = gridded(url, projection);
+  source.once("featuresloadend", () => {
+    const extent = source.getExtent();
+    if (extent && !isEmpty(extent)) lies(extent);
+  });
   return new VectorLayer({
     source,
     opacity,
@@ -65,20 +71,23 @@ function mapLayer(layer: Extract<Layer, { kind: "map" }>, projection: Projection
   return tiles;
 }
 
-/** Layers under the network, the lowest first. Maps need a named coordinate system. */
+/** Layers under the network, the lowest first. Maps need a named coordinate system. lies : told where each lies, once
+ * that is known; a map lies everywhere. */
 export function layersUnder(
   id: string,
   layers: Layer[],
   terrain: TerrainLayer | null,
   projection: Projection,
   say: (why: string) => void,
+  lies: (extent: Extent) => void,
 ): BaseLayer[] {
   const base = `/api/projects/${id}`;
   const found: BaseLayer[] = [];
   for (const layer of layers) {
     if (!layer.shown) continue;
-    if (layer.kind === "lines") found.push(linesLayer(`${base}/files/${layer.file}`, layer.opacity, projection));
-    else if (layer.kind === "picture")
+    if (layer.kind === "lines") found.push(linesLayer(`${base}/files/${layer.file}`, layer.opacity, projection, lies));
+    else if (layer.kind === "picture") {
+      lies(layer.extent);
       found.push(
         new ImageLayer({
           opacity: layer.opacity,
@@ -90,9 +99,18 @@ export function layersUnder(
           }),
         }),
       );
-    else if (!isLocal(projection)) found.push(mapLayer(layer, projection, say));
+    } else if (!isLocal(projection)) found.push(mapLayer(layer, projection, say));
   }
-  if (terrain?.shade) found.push(shadeLayer(id, terrain, projection));
+  if (terrain) {
+    const about = call(api.GET("/api/projects/{project_id}/terrain", { params: { path: { project_id: id } } })).then(
+      ({ extent }) => {
+        lies(extent);
+        return extent;
+      },
+    );
+    if (terrain.shade) found.push(shadeLayer(id, terrain, about, projection));
+    else about.catch(() => {}); // the page of backgrounds says that the file is not kept here
+  }
   if (terrain?.contours) {
     // the address changes with what is drawn, so that nothing old is shown
     const url = `${base}/terrain/contours?of=${terrain.file.slice(0, 12)}-${terrain.interval ?? ""}`;
@@ -104,7 +122,7 @@ export function layersUnder(
             ? new Style({
                 stroke: new Stroke({ color: "#a89970", width: 1.1 }),
                 text: new Text({
-                  text: String(feature.get("level")),
+                  text: show(Number(feature.get("level")), "level", 2).replace(/\.?0+$/, ""),
                   placement: "line",
                   font: "10px 'IBM Plex Mono'",
                   fill: new Fill({ color: "#7d7357" }),
@@ -118,14 +136,14 @@ export function layersUnder(
   return found;
 }
 
-function shadeLayer(id: string, terrain: TerrainLayer, projection: Projection): BaseLayer {
+function shadeLayer(id: string, terrain: TerrainLayer, about: Promise<number[]>, projection: Projection): BaseLayer {
   const layer = new ImageLayer();
-  call(api.GET("/api/projects/{project_id}/terrain", { params: { path: { project_id: id } } }))
-    .then((about) =>
+  about
+    .then((extent) =>
       layer.setSource(
         new ImageStatic({
           url: `/api/projects/${id}/terrain/shade.png?of=${terrain.file.slice(0, 12)}`,
-          imageExtent: about.extent as [number, number, number, number],
+          imageExtent: extent,
           projection,
           interpolate: true,
         }),

@@ -113,7 +113,7 @@ export function Drawing({
       ref={sheet}
       width={width}
       height={Math.max(frame.bottom + 16 + 16 * rows, exaggeration && !sight ? 0 : height)}
-      className="outline-none"
+      className="select-none outline-none"
       data-testid="long-section"
       role="application"
       aria-label="Long section drawing"
