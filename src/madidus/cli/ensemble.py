@@ -22,7 +22,7 @@ from ..core.model.run import RunControl
 from ..core.quantities import Units
 from ..core.rules import Verdict, overall
 from ..report.peaks import peaks_table
-from ..report.words import OVER_WORDS, state_in_words
+from ..report.words import OVER_WORDS, governing_in_words, state_in_words
 from .files import COULD_NOT, InView, ProjectFile, read, told
 from .tables import series_table, write
 
@@ -130,6 +130,7 @@ def _summary(
                 "asked": v.criterion.asked, "state": v.state, "reason": v.reason,
                 "unit": v.unit, "over_patterns": v.over, "below_cover": v.dry,
                 "margin": _number(v.governing.value) if v.governing else None, "storm": v.storm, "tied": v.tied,
+                "edge": v.edge,
                 "band": v.band, "close": v.close, "refined": v.refined,
                 "element": network.label(v.governing.element) if v.governing else None,
                 "time": _number(v.governing.time) if v.governing else None,
@@ -159,7 +160,7 @@ def _print(
         margin += f", {OVER_WORDS[v.over]}" if v.patterned else ""
         element = plan.network.label(v.governing.element) if v.governing else ""
         state = state_in_words(v, units)
-        table.add_row(v.criterion.name, state, margin, labels.get(v.storm or "", ""), element)
+        table.add_row(v.criterion.name, state, margin, governing_in_words(v, labels), element)
     console.print(table)
     console.print(overall(verdicts).said, markup=False)
     worst = max((abs(f.summary["balance_error"]) for f in figures.values()), default=0.0)

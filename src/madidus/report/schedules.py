@@ -17,6 +17,7 @@ from ..core.model.project import Project
 from ..core.model.report import ScheduleKind
 from ..core.order import flow_order
 from ..core.quantities import Quantity, Said, said
+from ..core.rules import Verdict
 from ..core.runoff.catchments import counted_area, surface_of
 from ..exchange.field_units import FIELDS
 from ..exchange.fields import flat
@@ -293,9 +294,11 @@ def curve_tables(network: Network, nodes: Iterable[str], links: Iterable[str]) -
     return tables
 
 
-def findings_table(project: Project, plan: Plan, figures: dict[str, Figures], accepted: bool) -> Table:
+def findings_table(
+    project: Project, plan: Plan, figures: dict[str, Figures], verdicts: Sequence[Verdict], accepted: bool
+) -> Table:
     """What the checks find: what was accepted, with its reason, or what nobody has accepted."""
-    found = judged(project, plan.ran(figures))
+    found = judged(project, plan.ran(figures), verdicts=verdicts)
     if accepted:
         rows = [[EXPLAINED[f.check].title, f.why, reason] for f, reason in found if reason]
         return Table("Findings that were accepted", ["Check", "Finding", "Reason to leave it"], rows)

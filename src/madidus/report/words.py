@@ -1,6 +1,7 @@
 """What a project assumes, in the sentences of a report."""
 
 import math
+from collections.abc import Mapping
 
 from ..core.elements import Conduit, Outfall
 from ..core.ensemble import Plan
@@ -13,8 +14,9 @@ from ..core.quantities import Units
 from ..core.rules import SENSE, UNITS, Criterion, Verdict, left_out
 
 __all__ = [
-    "OVER_WORDS", "TAIL_WORDS", "cells_in_words", "endings_in_words", "limit_in_words", "limits_in_words",
-    "losses_in_words", "margin_in_words", "rain_in_words", "runoff_in_words", "scope_in_words", "state_in_words",
+    "OVER_WORDS", "TAIL_WORDS", "cells_in_words", "endings_in_words", "governing_in_words", "limit_in_words",
+    "limits_in_words", "losses_in_words", "margin_in_words", "rain_in_words", "runoff_in_words", "scope_in_words",
+    "state_in_words",
 ]  # fmt: skip
 
 OVER_WORDS = {
@@ -131,6 +133,13 @@ def state_in_words(verdict: Verdict, units: Units) -> str:
         )
     said = verdict.state + (", tight" if verdict.tight else "") + (", close" if verdict.close else "")
     return f"{said}: {verdict.reason}" if verdict.reason else said
+
+
+def governing_in_words(verdict: Verdict, labels: Mapping[str, str]) -> str:
+    """The storm that governs, how many are equal, and that it lies at an end of what was run."""
+    told = labels.get(verdict.storm or "", "") + (f", and {verdict.tied - 1} equal" if verdict.tied > 1 else "")
+    worse = {"shortest": "a shorter", "longest": "a longer"}
+    return told + (f" ({verdict.edge} run: {worse[verdict.edge]} one may be worse)" if verdict.edge else "")
 
 
 def band_in_words(verdict: Verdict, units: Units) -> str:

@@ -41,7 +41,9 @@ def workbook(of: Reported, series_of: Sequence[str] = ()) -> bytes:
     for row in of.rows:
         tables += row_tables(of, row, _EVERY)
     tables += [*critical_tables(of), storms_table(of), water_table(of), *statistics_tables(of)]
-    tables += [findings_table(of.project, of.plan, dict(of.figures), accepted) for accepted in (False, True)]
+    tables += [
+        findings_table(of.project, of.plan, dict(of.figures), of.verdicts, accepted) for accepted in (False, True)
+    ]
     buffer = io.BytesIO()
     # a name that begins with "=" stays a text
     options = {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False, "nan_inf_to_errors": True}
@@ -66,7 +68,7 @@ def _verdicts(of: Reported) -> Table:
     units, network = of.units, of.plan.network
     header = [
         "Rule", "Limit", "Asked of", "Verdict", "Why not decided", "Margin", "Grid may err by", "Unit", "Over patterns",
-        "Governing storm", "Element", "Below cover, nothing floods", "Storms in", "Fingerprint",
+        "Governing storm", "Of the durations run", "Element", "Below cover, nothing floods", "Storms in", "Fingerprint",
     ]  # fmt: skip
     return Table("Verdicts", header, [[
         v.criterion.name + ("" if v.criterion.asked else " (measured, not asked)"),
@@ -74,7 +76,8 @@ def _verdicts(of: Reported) -> Table:
         state_in_words(v, units).split(":")[0], state_in_words(v, units).partition(": ")[2], _margin(v, units),
         units.margin(v.band, v.unit)[0] if v.band is not None else "",
         units.margin(0.0, v.unit)[1] if v.governing else v.unit, OVER_WORDS[v.over] if v.patterned else "",
-        v.storm or "", network.label(v.governing.element) if v.governing else "",
+        v.storm or "", f"the {v.edge}: a further one may be worse" if v.edge else "",
+        network.label(v.governing.element) if v.governing else "",
         "" if v.dry is None else units.margin(v.dry, "m")[0], f"{v.seen} of {v.due}", of.fingerprint[:12],
     ] for v in of.verdicts])  # fmt: skip
 

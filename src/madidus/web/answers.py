@@ -73,7 +73,8 @@ class CellOut(BaseModel):
 class VerdictOut(BaseModel):
     """As `core.rules.Verdict`. rule, row : places of the rule in the brief and of the limit in the rule; limit : what
     is judged, in the unit. over : the statistic over patterns, where it is patterned. dry : m below cover, where
-    nothing floods. band : by how much the grid may have the margin wrong; null where that is not known.
+    nothing floods. edge : at which end of the durations that were run the governing storm lies. band : by how much the
+    grid may have the margin wrong; null where that is not known.
     """
 
     rule: int
@@ -93,6 +94,7 @@ class VerdictOut(BaseModel):
     reason: str
     over: OverPatterns
     patterned: bool
+    edge: Literal["shortest", "longest"] | None
     dry: float | None
     value: float | None
     scale: float | None
@@ -180,7 +182,7 @@ def verdict_out(v: Verdict) -> VerdictOut:
         rule=v.criterion.place, row=v.criterion.row, limit=v.criterion.value, sense=SENSE[v.criterion.kind],
         name=v.criterion.name, kind=v.criterion.kind, unit=v.unit, asked=v.criterion.asked, state=v.state,
         tight=v.tight, provisional=v.provisional, close=v.close, refined=v.refined, band=v.band, reason=v.reason,
-        over=v.over, patterned=v.patterned, dry=v.dry,
+        over=v.over, patterned=v.patterned, edge=v.edge, dry=v.dry,
         value=_number(g.value) if g else None, scale=g.scale if g else None, storm=v.storm,
         element=g.element if g else None,
         time=_number(g.time) if g else None, tied=v.tied, seen=v.seen, due=v.due,

@@ -121,7 +121,8 @@ async def events(seen: Seen) -> Response:
 def checks(seen: Seen) -> list[FindingOut]:
     """What stops a run, and what asks for a look."""
     answer, told = seen.answer, seen.units.words
-    results = answer.plan.ran(dict(answer.figures)) if answer.plan else Ran()
+    figures = dict(answer.figures)
+    results = answer.plan.ran(figures) if answer.plan else Ran()
 
     def remedy(fix: Fix | None) -> Fix | None:
         return fix and Fix(told(fix.does), fix.patch)
@@ -132,7 +133,7 @@ def checks(seen: Seen) -> list[FindingOut]:
             remedy=told(f.remedy), fix=remedy(f.fix), instead=remedy(f.instead), about=f.about, 
             acceptable=f.acceptable, accepted=reason,
         )
-        for f, reason in judged(answer.project, results, ground_level(seen))
+        for f, reason in judged(answer.project, results, ground_level(seen), answer.verdicts(figures))
     ]  # fmt: skip
 
 

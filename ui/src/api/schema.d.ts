@@ -4315,7 +4315,8 @@ export interface components {
         };
         /**
          * Fix
-         * @description A safe remedy: what it does in words, and the JSON Patch (RFC 6902) of the network that does it.
+         * @description A safe remedy: what it does in words, and the JSON Patch (RFC 6902) that does it: of the network, or of the
+         *     document where the finding is about rain.
          */
         Fix: {
             /** Does */
@@ -10170,7 +10171,8 @@ export interface components {
          * VerdictOut
          * @description As `core.rules.Verdict`. rule, row : places of the rule in the brief and of the limit in the rule; limit : what
          *     is judged, in the unit. over : the statistic over patterns, where it is patterned. dry : m below cover, where
-         *     nothing floods. band : by how much the grid may have the margin wrong; null where that is not known.
+         *     nothing floods. edge : at which end of the durations that were run the governing storm lies. band : by how much the
+         *     grid may have the margin wrong; null where that is not known.
          */
         VerdictOut: {
             /** Rule */
@@ -10216,6 +10218,8 @@ export interface components {
             over: "mean" | "median" | "every";
             /** Patterned */
             patterned: boolean;
+            /** Edge */
+            edge: ("shortest" | "longest") | null;
             /** Dry */
             dry: number | null;
             /** Value */

@@ -4,7 +4,7 @@ import { criteriaOf, RULES } from "../document/criteria";
 import { useProject } from "../document/store";
 import { show, showBand, showMargin, unitOf } from "../document/units";
 import { Gauge } from "./Gauge";
-import { marginState, overWord, stateOf, TEXT_TONE, WORD } from "./tone";
+import { EDGE_NOTE, edgeWord, marginState, overWord, stateOf, TEXT_TONE, WORD } from "./tone";
 
 /** One tile for each criterion, failing ones first; a click sets element, storm and moment everywhere. */
 export function MarginStrip() {
@@ -109,6 +109,12 @@ export function MarginStrip() {
                       ? `${v.tied} storms tie`
                       : (storm?.label ?? (v?.due === 0 ? "as drawn" : ""))}
                 </span>
+                {v && !open && edgeWord(v) && (
+                  <span className="shrink-0 text-ochre-ink" title={EDGE_NOTE} data-testid={`edge-${i}`}>
+                    {v.edge === "shortest" ? "↤" : "↦"}
+                    <span className="sr-only"> {edgeWord(v)}</span>
+                  </span>
+                )}
                 {was && (
                   <span className="ml-auto shrink-0 text-ink3" data-testid={`was-${i}`}>
                     was <span className="figure">{was.text}</span>

@@ -34,6 +34,13 @@ export const WORD: Record<MarginState, string> = {
   "not judged": "not judged",
 };
 
+/** Where the governing storm lies at an end of the durations that were run. */
+export function edgeWord(verdict: Pick<Verdict, "edge"> | undefined): string {
+  if (!verdict?.edge) return "";
+  return verdict.edge === "shortest" ? "shortest run" : "longest run";
+}
+export const EDGE_NOTE = "the governing duration lies at the end of those that were run: a further one may be worse";
+
 /** How temporal patterns of a duration are judged together; nothing where there are none. */
 export function overWord(verdict: Verdict | undefined): string {
   if (!verdict?.patterned) return "";

@@ -89,7 +89,8 @@ function Remedy({ finding }: { finding: Finding }) {
   if (finding.accepted !== null) return null;
   return [finding.fix, finding.instead].map((fix, k) => {
     if (!fix) return null;
-    const changes = fix.patch.map((change) => ({ ...change, path: `${optionPath}${String(change.path)}` }) as Change);
+    const root = finding.about === "rain" ? "" : optionPath;
+    const changes = fix.patch.map((change) => ({ ...change, path: `${root}${String(change.path)}` }) as Change);
     return (
       <button
         key={fix.does}

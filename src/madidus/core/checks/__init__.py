@@ -1,14 +1,16 @@
 """Sense checks of a model: what is missing, and what is there but makes no sense. Each finding says what to do."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 
 from ..model.project import Project
 from ..ran import Ran
+from ..rules import Verdict
 from ..terrain import GroundLevel, between_covers
 from .after_run import after_run
 from .catchments import catchments
 from .conduits import conduits
 from .devices import controls, floods, inlets, stores
+from .durations import durations
 from .edges import edges
 from .explained import EXPLAINED, Explanation
 from .finding import Finding, Fix
@@ -37,11 +39,11 @@ def check(project: Project, ground: GroundLevel | None = None) -> list[Finding]:
 
 
 def judged(
-    project: Project, seen: Ran = _NOTHING, ground: GroundLevel | None = None
+    project: Project, seen: Ran = _NOTHING, ground: GroundLevel | None = None, verdicts: Sequence[Verdict] = ()
 ) -> list[tuple[Finding, str | None]]:
     """Every finding with the reason for which it has been accepted; what stops a run cannot be.
 
-    seen : what a run says of elements. ground : as for `check`.
+    seen : what a run says of elements. ground : as for `check`. verdicts : of the rules.
     """
     reasons = {
         (accepted.check, accepted.element): accepted.reason
@@ -57,5 +59,6 @@ def judged(
         for finding in (
             *check(project, ground),
             *after_run(project.option.network, seen),
+            *durations(project, verdicts),
         )
     ]

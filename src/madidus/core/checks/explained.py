@@ -36,6 +36,18 @@ EXPLAINED: dict[str, Explanation] = {
         "Rain beyond the data would be a guess, and the longest storms govern ponds.",
         "Take the missing rows from the source of the table, or leave the storm out.",
     ),
+    "range-shortest": Explanation(
+        "Governed by the shortest storm",
+        "The storm that governs a rule has the shortest duration that was run.",
+        "A shorter one may be worse: heads of runs and quick ground answer to the shortest bursts.",
+        "Run the next shorter durations (the offered remedy) until another one governs.",
+    ),
+    "range-longest": Explanation(
+        "Governed by the longest storm",
+        "The storm that governs a rule has the longest duration that was run.",
+        "A longer one may be worse: ponds and tanks answer to the longest storms.",
+        "Run the next longer duration (the offered remedy) until another one governs.",
+    ),
     "rain-uniform": Explanation(
         "Long storms that fall evenly", "A season's storms of more than an hour have a uniform shape.",
         "Rain has bursts: a day that falls evenly hides the peak that pipes and manholes are built for.",

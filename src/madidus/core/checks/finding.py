@@ -8,7 +8,9 @@ __all__ = ["Finding", "Fix", "setting"]
 
 @dataclass(frozen=True)
 class Fix:
-    """A safe remedy: what it does in words, and the JSON Patch (RFC 6902) of the network that does it."""
+    """A safe remedy: what it does in words, and the JSON Patch (RFC 6902) that does it: of the network, or of the
+    document where the finding is about rain.
+    """
 
     does: str
     patch: tuple[dict[str, Any], ...]

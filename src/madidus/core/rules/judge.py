@@ -6,6 +6,7 @@ mean or a median over temporal patterns is known only when all of them are in.
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -128,7 +129,18 @@ def _judge_one(
         margins, cells, dry, any(storm.pattern for storm in own),
         provisional=waiting and seen < len(own) and bool(first) and first <= results.keys(),
         judged=frozenset(s.key for s in own), sure=_sure(look, governing),
+        edge=_edge(storm, own),
     )  # fmt: skip
+
+
+def _edge(key: str | None, own: Sequence[Storm]) -> Literal["shortest", "longest"] | None:
+    """At which end of the durations of a rule's storms the governing one lies."""
+    ranged = {storm.key: storm.duration for storm in own if not storm.given}
+    if key not in ranged or len(set(ranged.values())) < 2:
+        return None
+    if ranged[key] == min(ranged.values()):
+        return "shortest"
+    return "longest" if ranged[key] == max(ranged.values()) else None
 
 
 def _sure(look: Measured, governing: Margin | None) -> float | None:

@@ -70,7 +70,8 @@ class Verdict:
     None where that was not computed. refined : the margin comes from finer cells (see `grid`), and a rule whose margin
     is less than its band even so is too close to call. judged : keys of the storms that this rule judges. sure : what
     the margin is not below whatever the grid has wrong, as of a control that never passes more than its curve; None
-    where there is no such bound.
+    where there is no such bound. edge : the governing storm is of the shortest or the longest duration that was run of
+    several, so that a further one may be worse.
     """
 
     criterion: Criterion
@@ -92,6 +93,7 @@ class Verdict:
     refined: bool = False
     judged: frozenset[str] = frozenset()
     sure: float | None = None
+    edge: Literal["shortest", "longest"] | None = None
 
     @property
     def close(self) -> bool:

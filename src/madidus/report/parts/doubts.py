@@ -60,7 +60,7 @@ def quality(of: Reported, _: Quality) -> list[Block]:
              for v in of.verdicts]  # fmt: skip
     blocks.append(Table("What the grid may have wrong", ["Rule", "By how much"], bands))
     blocks.append(Subheading("Checks of the model"))
-    blocks.append(findings_table(of.project, of.plan, dict(of.figures), accepted=False))
+    blocks.append(findings_table(of.project, of.plan, dict(of.figures), of.verdicts, accepted=False))
     return blocks
 
 
@@ -71,4 +71,4 @@ def _figure(kind: str, value: float) -> str:
 
 def accepted(of: Reported, _: AcceptedFindings) -> list[Block]:
     """Findings that somebody accepted, with the reasons."""
-    return [findings_table(of.project, of.plan, dict(of.figures), accepted=True)]
+    return [findings_table(of.project, of.plan, dict(of.figures), of.verdicts, accepted=True)]

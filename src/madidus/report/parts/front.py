@@ -12,6 +12,7 @@ from ..words import (
     band_in_words,
     cells_in_words,
     endings_in_words,
+    governing_in_words,
     limit_in_words,
     limits_in_words,
     losses_in_words,
@@ -79,7 +80,7 @@ def verdicts(of: Reported, _: Verdicts) -> list[Block]:
         if v.state == "not judged" and v.governing:
             margin += " so far"
         more = [text for text in (OVER_WORDS[v.over] if v.patterned else "", band_in_words(v, units)) if text]
-        storm = labels.get(v.storm or "", "") + (f", and {v.tied - 1} equal" if v.tied > 1 else "")
+        storm = governing_in_words(v, labels)
         rows.append([
             name, limit_in_words(v.criterion, units), f"{MARKS[v.state]} {state_in_words(v, units)}".strip(),
             "; ".join([margin, *more]), storm,

@@ -4,7 +4,7 @@ import { type Change, useProject } from "../../document/store";
 import type { Limit, OverPatterns, Rule } from "../../document/types";
 import { show, showMargin, unitOf } from "../../document/units";
 import { Gauge } from "../../instrument/Gauge";
-import { overWord, stateOf, TEXT_TONE, WORD } from "../../instrument/tone";
+import { EDGE_NOTE, edgeWord, overWord, stateOf, TEXT_TONE, WORD } from "../../instrument/tone";
 import { NumberField } from "../../primitives/NumberField";
 import { WAY } from "./Permits";
 import { PlaceField, ScopeFields, scopeWord } from "./ScopeFields";
@@ -257,6 +257,11 @@ function Judged({ index, asked }: { index: number; asked: boolean }) {
           : v?.dry != null
             ? `nothing floods: highest water below cover, ${storm?.label}`
             : storm?.label}
+        {!open && v && edgeWord(v) && (
+          <span className="text-ochre-ink" title={EDGE_NOTE}>
+            , {edgeWord(v)}
+          </span>
+        )}
       </span>
     </>
   );

@@ -2,7 +2,7 @@ import { useNavigate } from "react-router";
 import { roundPipes, storesNear } from "../../document/path";
 import { useProject } from "../../document/store";
 import { showMargin, showOf, unitOfMargin } from "../../document/units";
-import { TEXT_TONE } from "../../instrument/tone";
+import { EDGE_NOTE, edgeWord, TEXT_TONE } from "../../instrument/tone";
 import { quoted, save } from "../graphs/out";
 import { FitThis } from "../search/FitThis";
 import { type Found, useRuleElements } from "./useRuleElements";
@@ -132,6 +132,11 @@ export function RuleElements() {
         {found.problem
           ? `not judged: ${found.problem}`
           : `${found.elements.length === 0 ? "nothing is in yet" : breaks.length ? `${breaks.length} of ${found.elements.length} break it` : `none of ${found.elements.length} breaks it`}${waiting ? ` so far: ${found.seen} of ${found.due} storms are in` : ""}; ${v.sense} ${showOf(v.limit, found.unit)} ${unit}`}
+        {v.edge && (
+          <span className="text-ochre-ink">
+            ; governed by the {edgeWord(v)}: {EDGE_NOTE}
+          </span>
+        )}
       </p>
       {lines("breaks the rule", breaks)}
       {lines("too close to call, by the grid", open)}
