@@ -276,11 +276,13 @@ def test_a_report_is_written_and_held_against_its_project(tmp_path):
     assert (tmp_path / "out" / "one_pipe.workbook.xlsx").stat().st_size > 5000
     call("report", project, "--out", tmp_path / "again", "--day", "2026-03-14", "--file", "report.pdf")
     assert (tmp_path / "again" / "one_pipe.report.pdf").read_bytes() == first
-    assert call("verify", tmp_path / "out" / "one_pipe.report.pdf", project).exit_code == 0
+    draft = call("verify", tmp_path / "out" / "one_pipe.report.pdf", project)
+    assert draft.exit_code == 3
+    assert "No issue is kept" in draft.output
     project.write_text(json.dumps(pipe_project(99.0).model_dump(mode="json")), encoding="utf-8")
     told = call("verify", tmp_path / "out" / "one_pipe.report.pdf", project)
     assert told.exit_code == 1
-    assert "does not belong" in told.output
+    assert "It does not belong" in told.output
     assert call("verify", project, project).exit_code == 2
     assert call("report", project, "--out", tmp_path, "--layout", "none").exit_code == 2
     assert call("report", project, "--out", tmp_path, "--file", "none").exit_code == 2
@@ -311,7 +313,16 @@ def test_a_report_is_issued_and_changes_are_told_since(tmp_path):
     pdf = (tmp_path / "one_pipe_p_1.report.pdf").read_bytes()
     assert "P 1" in text("one_pipe_p_1.report.pdf")
     assert json.loads(issued.read_text())["sha256"] == hashlib.sha256(pdf).hexdigest()
+    held = call("verify", tmp_path / "one_pipe_p_1.report.pdf", project)
+    assert held.exit_code == 0
+    assert "It is issue P 1, byte for byte." in held.output
+    (tmp_path / "other.pdf").write_bytes(pdf + b"\n")
+    assert call("verify", tmp_path / "other.pdf", project).exit_code == 1
+    assert call("verify", tmp_path / "other.pdf", project, "--record", issued).exit_code == 1
     saved(99.0)
+    changed = call("verify", tmp_path / "one_pipe_p_1.report.pdf", project)
+    assert changed.exit_code == 1
+    assert "the project has changed since" in changed.output
     again = report("--number", "P 1")
     assert again.exit_code == 2
     assert "already given" in again.output
@@ -323,7 +334,7 @@ def test_a_report_is_issued_and_changes_are_told_since(tmp_path):
     assert "fingerprint differs" in report("--since", issued).output
     assert "issue p.madidus.json" in report("--since", project).output
     assert report("--since", tmp_path / "none").exit_code == 2
-    assert "“<b>” is none" in report("--number", "<b>").output
+    assert "is none" in report("--number", "a\nb").output
     for refused in (["--together"], ["--file", "workbook.xlsx"]):
         assert "report of its own" in report("--number", "P 3", *refused).output
     assert not list(tmp_path.glob("*p_3*"))

@@ -6,6 +6,7 @@ import io
 import pypdf
 import pytest
 
+from madidus.core.errors import ModelError
 from madidus.core.model.project import fingerprint
 from madidus.core.model.rain import Rain
 from madidus.core.model.report import (
@@ -23,6 +24,8 @@ from madidus.core.model.report import (
 )
 from madidus.core.model.saved import Graph, Selection
 from madidus.report.document import Known, report_pdf
+from madidus.report.handed import plain_name
+from madidus.report.issued import issue_number, issued_of
 from madidus.report.reported import Before
 from madidus.report.verify import verified
 from madidus.report.words import rain_in_words
@@ -101,18 +104,67 @@ def test_the_table_of_contents_leads_to_pages():
 def test_every_page_bears_the_fingerprint_and_belongs_to_its_project_alone():
     of = tank_run()
     content = report_pdf(with_layout(of, Cover(), Verdicts(), PlanSheets(), LongSections(paper="A4"))).content
-    found = verified(content, of.project)
-    assert found.belongs
-    assert found.remarks == ()
-    assert not verified(content, tank_project(size=0.09)).belongs
+    found = verified(content, of.project, [])
+    assert (found.state, found.remarks) == ("not proven", ())
+    assert verified(content, tank_project(size=0.09), []).state == "foreign"
     foreign = report_pdf(with_layout(reported(pipe_project()), Cover())).content
     mixed = pypdf.PdfWriter(clone_from=io.BytesIO(content))
     mixed.append(io.BytesIO(foreign))
     stream = io.BytesIO()
     mixed.write(stream)
-    told = verified(stream.getvalue(), of.project)
-    assert not told.belongs
+    told = verified(stream.getvalue(), of.project, [])
+    assert told.state == "differs"
     assert "bear another fingerprint" in told.remarks[0]
+
+
+def painted(content):
+    """The report with its first page painted over; every text and property stays."""
+    changed = pypdf.PdfWriter(clone_from=io.BytesIO(content))
+    over = changed.pages[0].get_contents()
+    over.set_data(over.get_data() + b"\n1 1 1 rg 50 400 500 300 re f\n")
+    stream = io.BytesIO()
+    changed.write(stream)
+    return stream.getvalue()
+
+
+def flipped(content):
+    """One byte of the file's last comment or trailer is another."""
+    return content[:-3] + bytes([content[-3] ^ 1]) + content[-2:]
+
+
+def test_only_the_issued_file_itself_is_the_issue():
+    of = with_layout(tank_run(), Cover(), Verdicts())
+    content = report_pdf(of, number="2026/014, first").content
+    issues = [issued_of(of, "P0", b"another").sealed(), issued_of(of, "2026/014, first", content).sealed()]
+    found = verified(content, of.project, issues)
+    assert (found.state, found.said) == ("issued", "It is issue 2026/014, first, byte for byte.")
+    later = verified(content, tank_project(size=0.09), issues)
+    assert later.state == "superseded"
+    assert later.said.endswith("the project has changed since.")
+    for other in (painted(content), flipped(content)):
+        told = verified(other, of.project, issues)
+        assert told.state == "differs"
+        assert told.said == "It bears the number of issue 2026/014, first, and is not the issued file."
+    draft = verified(report_pdf(of).content, of.project, issues)
+    assert (draft.state, draft.said) == (
+        "differs", "It bears the fingerprint of issue P0, and is not the issued file.",
+    )  # fmt: skip
+    assert verified(painted(content), of.project, []).state == "not proven"
+
+
+@pytest.mark.parametrize("text", ["", " ", "P1\n", "a\u0000b", "\u202eP1", "x" * 41, " P1"])
+def test_a_number_is_a_line_of_printable_text(text):
+    with pytest.raises(ModelError, match="number"):
+        issue_number(text)
+
+
+@pytest.mark.parametrize("text", ["2026/014", ".", "..", "../x", "<b>", "№ 7", "P1, 2"])
+def test_any_printable_number_is_taken_and_makes_a_file_name_of_its_own(text):
+    assert issue_number(text) == text
+    names = {plain_name("Q" * 70, missing, one) for one in (text, text + "_", "p") for missing in ("", "some")}
+    assert len(names) == 6
+    assert all(name.isascii() and not set("./\\<> ") & set(name) for name in names)
+    assert sum(name.endswith("-incomplete") for name in names) == 3
 
 
 def test_a_layout_s_name_and_a_title_change_no_fingerprint_but_a_pipe_does():

@@ -147,7 +147,7 @@ def test_a_report_is_issued_and_held_against_the_project(deliver: Page, tmp_path
     file = tmp_path / "a.pdf"
     download.value.save_as(file)
     page.get_by_test_id("verify").set_input_files(file)
-    expect(page.get_by_test_id("verified")).to_contain_text("The report belongs to this project")
+    expect(page.get_by_test_id("verified")).to_contain_text("It is issue A 1, byte for byte.")
     page.get_by_test_id("issue-number").fill("A 1")
     page.get_by_test_id("issue").click()
     expect(page.get_by_test_id("issue-wrong")).to_contain_text("already given")
@@ -160,7 +160,7 @@ def test_a_report_is_issued_and_held_against_the_project(deliver: Page, tmp_path
     page.get_by_test_id("changes-A 1").click()
     expect(page.get_by_test_id("changes")).to_contain_text(re.compile("Outflow.*fails.*meets"))
     page.get_by_test_id("verify").set_input_files(file)
-    expect(page.get_by_test_id("verified")).to_contain_text("does not belong")
+    expect(page.get_by_test_id("verified")).to_contain_text("the project has changed since")
     undone(page, 1)
 
 

@@ -102,13 +102,15 @@ def test_an_issued_report_stays_whatever_changes(client, project):
     issued = client.post(f"{of(project)}/issues", json={"number": "P1"})
     assert issued.status_code == 201, issued.text
     base = f"/api/projects/{project['id']}"
-    first = client.get(f"{base}/issues/P1/report.pdf").content
+    (row,) = client.get(f"{base}/issues").json()
+    first = client.get(f"{base}/issues/{row['id']}/report.pdf").content
     assert "issue P1" in pypdfium2.PdfDocument(first)[0].get_textpage().get_text_range()
     twice = client.post(f"{of(project)}/issues", json={"number": "P1"})
     assert twice.status_code == 422
     assert "already given" in twice.json()["title"]
-    assert client.post(f"{base}/verify", content=first).json()["belongs"]
-    nothing = client.get(f"{of(project)}/issues/P1/changes").json()
+    assert client.post(f"{base}/verify", content=first).json()["said"] == "It is issue P1, byte for byte."
+    assert client.post(f"{base}/verify", content=first + b"\n").json()["state"] == "differs"
+    nothing = client.get(f"{of(project)}/issues/{row['id']}/changes").json()
     assert nothing == {"elements": [], "verdicts": []}
 
     network = project["document"]["options"][project["document"]["in_view"]]["network"]
@@ -116,16 +118,16 @@ def test_an_issued_report_stays_whatever_changes(client, project):
     path = f"/options/{project['document']['in_view']}/network/links/{id_}/section/diameter"
     later = changed(client, project, {"op": "replace", "path": path, "value": 0.15})
     settled(client, later)
-    assert client.get(f"{base}/issues/P1/report.pdf").content == first
+    assert client.get(f"{base}/issues/{row['id']}/report.pdf").content == first
     (row,) = client.get(f"{base}/issues").json()
     assert not row["stands"]
     assert row["fingerprint"] == project["fingerprint"]
     told = client.post(f"{base}/verify", content=first).json()
-    assert not told["belongs"]
-    changes = client.get(f"{of(later)}/issues/P1/changes").json()
+    assert told["state"] == "superseded"
+    changes = client.get(f"{of(later)}/issues/{row['id']}/changes").json()
     assert ["orifice P1 orifice", "section.diameter", "0.08", "0.15"] in changes["elements"]
     assert any("Outflow" in verdict["rule"] for verdict in changes["verdicts"])
-    issue = read_issue(client.get(f"{base}/issues/P1/issue.json").content, "P1")
+    issue = read_issue(client.get(f"{base}/issues/{row['id']}/issue.json").content, "P1")
     assert issue.document == project["document"]
     assert issue.sha256 == hashlib.sha256(first).hexdigest()
     assert issue.storms
@@ -135,8 +137,27 @@ def test_an_issued_report_stays_whatever_changes(client, project):
         client.get(f"{of(listed)}/files/report.pdf").content)).pages)  # fmt: skip
     assert "Since issue P1" in text
     assert "orifice P1 orifice" in text
-    assert client.get(f"{base}/issues/P9/report.pdf").status_code == 404
-    assert client.post(f"{of(project)}/issues", json={"number": "<b>"}).status_code == 422
+    assert client.get(f"{base}/issues/{row['id'] + 1}/report.pdf").status_code == 404
+    assert client.get(f"{base}/issues/P1/report.pdf").status_code == 422
+
+
+def test_an_issue_under_any_printable_number_is_brought_out_again(client, project):
+    settled(client, project)
+    base = f"/api/projects/{project['id']}"
+    numbers = ["2026/014", ".", "../x", "2026.014"]
+    for number in numbers:
+        assert client.post(f"{of(project)}/issues", json={"number": number}).status_code == 201
+    assert client.post(f"{of(project)}/issues", json={"number": "a\nb"}).status_code == 422
+    rows = client.get(f"{base}/issues").json()
+    assert [row["number"] for row in rows] == numbers[::-1]
+    names = set()
+    for row in rows:
+        again = client.get(f"{base}/issues/{row['id']}/report.pdf")
+        assert again.headers["content-type"] == "application/pdf"
+        names.add(again.headers["content-disposition"])
+        said = client.post(f"{base}/verify", content=again.content).json()
+        assert said["said"] == f"It is issue {row['number']}, byte for byte."
+    assert len(names) == len(numbers)
 
 
 def test_what_is_no_report_is_told_so(client, project):
@@ -243,8 +264,8 @@ def test_inputs_of_one_state_never_go_with_results_of_another(client, project):
     assert at_once.status_code == 409 or at_once.content != first
     marked = client.get(f"{of(later)}/files/report.pdf", params={"incomplete": True}).content
     base = f"/api/projects/{project['id']}"
-    assert client.post(f"{base}/verify", content=marked).json()["belongs"]
-    assert not client.post(f"{base}/verify", content=first).json()["belongs"]
+    assert client.post(f"{base}/verify", content=marked).json()["state"] == "not proven"
+    assert client.post(f"{base}/verify", content=first).json()["state"] == "foreign"
     settled(client, later)
     whole = client.get(f"{of(later)}/files/report.pdf").content
     verdicts = pypdfium2.PdfDocument(whole)[1].get_textpage().get_text_range()

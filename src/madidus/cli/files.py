@@ -13,9 +13,10 @@ from ..core.errors import ModelError
 from ..core.model.project import Project, parse_project
 from ..kernels import ready
 
-__all__ = ["COULD_NOT", "InView", "ProjectFile", "read", "told"]
+__all__ = ["COULD_NOT", "UNDECIDED", "InView", "ProjectFile", "read", "told"]
 
 COULD_NOT = 2
+UNDECIDED = 3
 ProjectFile = Annotated[Path, typer.Argument(metavar="PROJECT", help="a *.madidus.json file")]
 InView = Annotated[str, typer.Option("--option", metavar="NAME", help="of the project; else the one in view")]
 

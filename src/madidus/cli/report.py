@@ -22,7 +22,7 @@ from ..report.handed import FILES, everything, plain_name
 from ..report.issued import IssueFile, issue_number, issued_of, read_issue
 from ..report.reported import Before, Reported
 from ..report.verify import verified
-from .files import COULD_NOT, InView, ProjectFile, read, told
+from .files import COULD_NOT, UNDECIDED, InView, ProjectFile, read, told
 
 __all__ = ["report", "verify"]
 
@@ -59,13 +59,12 @@ def report(
         before = _issue(since).before() if since else None
         project = read(project_file, option)
         own = _layout(project, layout)
-        issued = f"{project.name} {number}".strip()
-        kept = out / f"{plain_name(issued, '')}.issue.json"
+        kept = out / f"{plain_name(project.name, '', number)}.issue.json"
         if number and kept.exists():
             raise ModelError(f"issue {number}", "--number", "is already given", "an issued report stays; give the next")
         of = _ran(project, own, _day(day), project_file.parent, threads or os.cpu_count() or 1, before)
         out.mkdir(parents=True, exist_ok=True)
-        base = plain_name(issued, of.missing)
+        base = plain_name(project.name, of.missing, number)
         with Progress(console=Console(stderr=True), transient=True) as progress:
             task = progress.add_task("writing", total=1.0)
 
@@ -87,8 +86,15 @@ def report(
 def verify(
     report_file: Annotated[Path, typer.Argument(metavar="REPORT", help="a report as it was written, PDF")],
     project_file: ProjectFile,
+    record: Annotated[
+        list[Path] | None, typer.Option(help="an *.issue.json, as often as needed; else those beside the report")
+    ] = None,
 ) -> None:
-    """Say whether a report belongs to a project. Exit status 0: it does; 1: it does not; 2: it cannot be told."""
+    """Hold a report against the records of issues and against a project.
+
+    Exit status 0: it is an issue of the project as it is; 1: it is not, or the project has changed since; 2: the files
+    cannot be read; 3: it bears the project's fingerprint, and there is no record that its content could be held to.
+    """
     with told():
         try:
             content = report_file.read_bytes()
@@ -96,13 +102,16 @@ def verify(
             raise ModelError(
                 "file", report_file.name, f"cannot be read ({error.strerror})", "check the path"
             ) from error
-        found = verified(content, read(project_file))
+        beside = sorted(report_file.parent.glob("*.issue.json"))
+        kept = [_issue(file).sealed() for file in (beside if record is None else record)]
+        found = verified(content, read(project_file), kept)
     console = Console()
     console.print(found.said, markup=False)
     console.print(f"inputs of the report: {found.inputs}, {found.pages} pages", markup=False)
+    console.print(f"SHA-256 of the file: {found.sha256}", markup=False)
     for remark in found.remarks:
         console.print(remark, markup=False)
-    raise typer.Exit(0 if found.belongs else 1)
+    raise typer.Exit({"issued": 0, "not proven": UNDECIDED}.get(found.state, 1))
 
 
 def _layout(project: Project, name: str) -> ReportLayout:

@@ -92,7 +92,11 @@ def _setting(of: Reported, number: str) -> Setting:
     issue = f", issue {number}" if number else ""
     return Setting(
         title=f"{project.name}{issue}", author=project.brief.author,
-        keywords=(f"inputs {of.fingerprint}", f"option {project.in_view}", f"solver {SOLVER}"), day=of.day,
+        keywords=(
+            f"inputs {of.fingerprint}", f"option {project.in_view}", f"solver {SOLVER}",
+            *([f"issue {number}"] if number else []),
+        ),
+        day=of.day,
         said_day=of.said_day, foot=f"{project.name}, option {project.option.name}{issue} · inputs {short}",
         banner=of.banner, paper=PAPERS[of.layout.paper],
     )  # fmt: skip

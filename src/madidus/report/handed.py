@@ -150,10 +150,20 @@ def _followed(of: Reported) -> list[str]:
     return [id_ for id_ in of.nodes if network.nodes[id_].kind in ("storage", "basin", "stone", "outfall")][:40]
 
 
-def plain_name(name: str, missing: str) -> str:
-    """What a file begins with: small letters, digits, - and _; incomplete where storms are not in."""
-    tail = "-incomplete" if missing else ""
-    return "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "_" for c in (name + tail).lower())[:60]
+def plain_name(name: str, missing: str, number: str = "") -> str:
+    """What a file begins with: small letters, digits, - and _; incomplete where storms are not in.
+
+    number : of an issue. Where its text does not stay as it is, letters of its digest follow, so that "2026/014" and
+    "2026.014" are two files.
+    """
+    tail = f"_{_letters(number)}" if number else ""
+    if _letters(number) != number.lower().replace(" ", "_"):
+        tail += f"-{hashlib.sha256(number.encode()).hexdigest()[:6]}"
+    return _letters(name)[:60] + tail + ("-incomplete" if missing else "")
+
+
+def _letters(text: str) -> str:
+    return "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "_" for c in text.lower())
 
 
 def everything(

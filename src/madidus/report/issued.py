@@ -4,7 +4,7 @@ import hashlib
 from datetime import date
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, TypeAdapter, ValidationError
+from pydantic import AfterValidator, Field, TypeAdapter, ValidationError
 
 from ..core.document import DocumentModel
 from ..core.errors import ModelError
@@ -12,10 +12,21 @@ from ..core.model.project import fingerprint, parse_project
 from ..core.model.report import ReportLayout
 from .parts.changes import verdicts_told
 from .reported import Before, Reported
+from .verify import Sealed
 
 __all__ = ["IssueFile", "IssueNumber", "issue_number", "issued_of", "read_issue"]
 
-IssueNumber = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[\w .\-/]+$")]
+_LONGEST = 40
+
+
+def _printable(text: str) -> str:
+    if not text.isprintable() or text != text.strip():
+        raise ValueError("is not a line of printable text")
+    return text
+
+
+# it stands on every page; no address and no path is made of it
+IssueNumber = Annotated[str, Field(min_length=1, max_length=_LONGEST), AfterValidator(_printable)]
 
 
 class IssueFile(DocumentModel):
@@ -33,6 +44,10 @@ class IssueFile(DocumentModel):
     verdicts: dict[str, str] = Field(description="in words, by rule")
     missing: str = Field("", description="storms that were not in")
     sha256: str = Field(description="of the PDF")
+
+    def sealed(self) -> Sealed:
+        """What a report is known again by."""
+        return Sealed(self.number, self.fingerprint, self.sha256)
 
     def before(self) -> Before:
         """What was issued, to tell changes by.
@@ -53,13 +68,13 @@ def issue_number(text: str) -> str:
     Raises
     ------
     ModelError
-        When it is none: it stands on every page and in names of files.
+        When it is none: it stands on every page.
     """
     try:
         return TypeAdapter(IssueNumber).validate_python(text)
     except ValidationError as error:
         raise ModelError(
-            "issue", "number", f"“{text[:40]}” is none", "use 1 to 40 letters, digits, spaces, points, - and /"
+            "issue", "number", f"“{text[:40]}” is none", f"use 1 to {_LONGEST} printable characters"
         ) from error
 
 

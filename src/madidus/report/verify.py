@@ -1,33 +1,58 @@
-"""Whether a report belongs to a model: the fingerprint that it bears against that of the inputs."""
+"""Whether a report is one that was issued, and belongs to a model: by its SHA-256, and by the fingerprint it bears."""
 
+import hashlib
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from ..core.errors import ModelError
 from ..core.hydraulics.version import SOLVER
 from ..core.model.project import Project, fingerprint
 from .pages import words_of
 
-__all__ = ["Verified", "verified"]
+__all__ = ["Sealed", "Verified", "verified"]
 
 _BORNE = re.compile(r"inputs ([0-9a-f]{64}), option ([0-9a-f-]{36}), solver (\S+)")
 _PRINTED = re.compile(r"inputs ([0-9A-F]{12})")
+_NUMBERED = re.compile(r", issue (.{1,40})$")
+
+
+State = Literal["issued", "superseded", "differs", "not proven", "foreign"]
+
+
+@dataclass(frozen=True)
+class Sealed:
+    """What is kept of an issued report to know it again: its number, its inputs, the SHA-256 of its PDF."""
+
+    number: str
+    fingerprint: str
+    sha256: str
 
 
 @dataclass(frozen=True)
 class Verified:
-    """belongs : inputs and every page agree. said : in a sentence; remarks : what differs besides."""
+    """What a report is.
 
-    belongs: bool
+    state 'issued': an issue, byte for byte, of the project as it is; 'superseded': an issue, byte for byte, and the
+    project has changed since; 'differs': it bears the number or the inputs of an issue and is not its file, or its
+    pages do not agree; 'not proven': it bears the fingerprint of the project as it is, and no issue is kept that its
+    content could be held against; 'foreign': none of these. said : in a sentence; remarks : what differs besides.
+    """
+
+    state: State
     said: str
+    sha256: str
     inputs: str
     option: str
     pages: int
     remarks: tuple[str, ...]
 
 
-def verified(content: bytes, project: Project) -> Verified:
-    """Read a report's fingerprint, from its properties and from every page, and hold it against a project.
+def verified(content: bytes, project: Project, issues: Sequence[Sealed]) -> Verified:
+    """Hold a report against the issues that are kept, and its fingerprint against a project.
+
+    Only a SHA-256 proves what a file holds: a fingerprint is text, and stays where pages are painted over.
 
     Raises
     ------
@@ -39,8 +64,14 @@ def verified(content: bytes, project: Project) -> Verified:
     if borne is None:
         raise ModelError("file", "report", "bears no fingerprint of inputs", "choose a report that Madidus has written")
     inputs, option, solver = borne.groups()
+    sha256 = hashlib.sha256(content).hexdigest()
+    numbered = _NUMBERED.search(keywords)
+    same = next((one for one in issues if one.sha256 == sha256), None)
+    like = next((one for one in issues if numbered and one.number == numbered[1]), None) or next(
+        (one for one in issues if one.fingerprint == inputs), None
+    )
     foreign = _foreign_pages(pages, inputs)
-    now = fingerprint(project.model_dump(mode="json"))
+    current = inputs == fingerprint(project.model_dump(mode="json"))
     remarks = []
     if foreign:
         remarks.append(f"pages {', '.join(map(str, foreign[:10]))} bear another fingerprint, or none")
@@ -48,13 +79,25 @@ def verified(content: bytes, project: Project) -> Verified:
         remarks.append("it tells of an option that the project no longer has")
     if solver != SOLVER:
         remarks.append(f"its results are of solver {solver}, this program's is {SOLVER}")
-    belongs = inputs == now and not foreign
-    name = project.options[option].name if option in project.options else ""
-    said = (
-        f"The report belongs to this project{f', option {name}' if name else ''}." if belongs
-        else "The report does not belong to the project as it is now."
-    )  # fmt: skip
-    return Verified(belongs, said, inputs, option, len(pages), tuple(remarks))
+    state: State
+    if same is not None:
+        state = "issued" if current else "superseded"
+        said = f"It is issue {same.number}, byte for byte" + ("." if current else "; the project has changed since.")
+    elif like is not None:
+        state = "differs"
+        bears = "number" if numbered and numbered[1] == like.number else "fingerprint"
+        said = f"It bears the {bears} of issue {like.number}, and is not the issued file."
+    elif foreign:
+        state, said = "differs", "Its pages do not belong together."
+    elif current:
+        state = "not proven"
+        said = (
+            "It bears the fingerprint of the project as it is now. "
+            "No issue is kept that its content could be held against."
+        )
+    else:
+        state, said = "foreign", "It does not belong to the project as it is now, and no issue of it is kept."
+    return Verified(state, said, sha256, inputs, option, len(pages), tuple(remarks))
 
 
 def _foreign_pages(pages: list[str], inputs: str) -> list[int]:

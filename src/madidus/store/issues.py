@@ -49,6 +49,16 @@ class Issues:
                 ) from error
         return row
 
+    def sealed(self, project_id: UUID) -> list[tuple[str, str, str]]:
+        """Number, fingerprint of the inputs and SHA-256 of every issued report of a project, the newest first."""
+        with Session(self._engine) as session:
+            rows = session.exec(
+                select(IssueRow.number, IssueRow.fingerprint, IssueRow.sha256)
+                .where(IssueRow.project_id == project_id)
+                .order_by(col(IssueRow.id).desc())
+            )
+            return [(number, inputs, sha256) for number, inputs, sha256 in rows]
+
     def list(self, project_id: UUID) -> list[IssueRow]:
         """Every issued report of a project, the newest first."""
         with Session(self._engine) as session:
@@ -59,17 +69,17 @@ class Issues:
             session.expunge_all()
             return found
 
-    def get(self, project_id: UUID, number: str) -> IssueRow:
+    def get(self, project_id: UUID, id_: int) -> IssueRow:
         """An issued report.
 
         Raises
         ------
         Missing
-            When none has this number.
+            When none of the project has this id.
         """
-        found = self._first(IssueRow.project_id == project_id, IssueRow.number == number)
+        found = self._first(IssueRow.project_id == project_id, IssueRow.id == id_)
         if found is None:
-            raise Missing(f"no report was issued under {number[:40]}")
+            raise Missing("no such report was issued")
         return found
 
     def last(self, project_id: UUID) -> IssueRow | None:

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Annotated
 
-from fastapi import Request, Response
+from fastapi import Path, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, Field
 
@@ -12,7 +12,7 @@ from ..report.document import report_pdf
 from ..report.handed import plain_name
 from ..report.issued import IssueNumber, issued_of
 from ..report.parts.changes import changed_elements, verdicts_told
-from ..report.verify import Verified, verified
+from ..report.verify import Sealed, Verified, verified
 from .asked import Current, Seen, option_router, project_router
 from .deliver import download
 from .files import limited
@@ -21,6 +21,8 @@ from .reported import Issued, before_of, issue_file, reported
 __all__ = ["router", "whole_project"]
 
 router, whole_project = option_router(), project_router()
+
+IssueId = Annotated[int, Path(ge=1, lt=2**63)]
 
 
 class IssueIn(BaseModel):
@@ -32,8 +34,9 @@ class IssueIn(BaseModel):
 
 
 class IssueOut(BaseModel):
-    """stands : the inputs are those of the project as it is now."""
+    """id : its address; stands : the inputs are those of the project as it is now."""
 
+    id: int
     number: str
     option: str
     option_name: str
@@ -65,7 +68,8 @@ def listed(revision: Current, issues: Issued) -> list[IssueOut]:
     """Every issued report, the newest first."""
     return [
         IssueOut(
-            number=row.number, option=row.option, option_name=row.document["options"][row.option]["name"],
+            id=row.id or 0, number=row.number, option=row.option,
+            option_name=row.document["options"][row.option]["name"],
             revision=row.revision, fingerprint=row.fingerprint, layout=row.layout["name"], missing=row.missing,
             sha256=row.sha256, bytes=len(row.content), made=row.made, stands=row.fingerprint == revision.fingerprint,
         )
@@ -86,27 +90,27 @@ def issue(seen: Seen, issues: Issued, given: IssueIn) -> str:
     return issue.sha256
 
 
-@whole_project.get("/issues/{number}/report.pdf", response_class=Response)
-def again(revision: Current, issues: Issued, number: str) -> Response:
+@whole_project.get("/issues/{issue}/report.pdf", response_class=Response)
+def again(revision: Current, issues: Issued, issue: IssueId) -> Response:
     """The report as it was issued."""
-    row = issues.get(revision.project_id, number)
-    name = plain_name(f"{row.document['name']} {row.number}", row.missing)
+    row = issues.get(revision.project_id, issue)
+    name = plain_name(row.document["name"], row.missing, row.number)
     return download(row.content, "application/pdf", f"{name}.report.pdf")
 
 
-@whole_project.get("/issues/{number}/issue.json", response_class=Response)
-def kept(revision: Current, issues: Issued, number: str) -> Response:
+@whole_project.get("/issues/{issue}/issue.json", response_class=Response)
+def kept(revision: Current, issues: Issued, issue: IssueId) -> Response:
     """What stays of an issued report: inputs, option, layout, digests, verdicts. Changes can be told against it."""
-    row = issues.get(revision.project_id, number)
-    name = plain_name(f"{row.document['name']} {row.number}", row.missing)
+    row = issues.get(revision.project_id, issue)
+    name = plain_name(row.document["name"], row.missing, row.number)
     content = issue_file(row).model_dump_json(indent=1).encode()
     return download(content, "application/json", f"{name}.issue.json")
 
 
-@router.get("/issues/{number}/changes")
-def changes(seen: Seen, issues: Issued, number: str) -> SinceIssue:
+@router.get("/issues/{issue}/changes")
+def changes(seen: Seen, issues: Issued, issue: IssueId) -> SinceIssue:
     """What has changed since a report was issued, element by element, verdict by verdict."""
-    row = issues.get(seen.revision.project_id, number)
+    row = issues.get(seen.revision.project_id, issue)
     before = before_of(row)
     assert before is not None
     of = reported(seen, True)
@@ -122,7 +126,13 @@ def changes(seen: Seen, issues: Issued, number: str) -> SinceIssue:
 
 
 @whole_project.post("/verify")
-async def verify(revision: Current, request: Request) -> Verified:
-    """Whether a report (the body, a PDF) belongs to the project as it is now."""
+async def verify(revision: Current, issues: Issued, request: Request) -> Verified:
+    """Whether a report (the body, a PDF) is one that was issued, and belongs to the project as it is now."""
     content = await limited(request)
-    return await run_in_threadpool(verified, content, parse_project(revision.document))
+
+    def held() -> Verified:
+        return verified(
+            content, parse_project(revision.document), [Sealed(*one) for one in issues.sealed(revision.project_id)]
+        )
+
+    return await run_in_threadpool(held)

@@ -1763,7 +1763,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/issues/{number}/report.pdf": {
+    "/api/projects/{project_id}/issues/{issue}/report.pdf": {
         parameters: {
             query?: never;
             header?: never;
@@ -1774,7 +1774,7 @@ export interface paths {
          * Again
          * @description The report as it was issued.
          */
-        get: operations["again_api_projects__project_id__issues__number__report_pdf_get"];
+        get: operations["again_api_projects__project_id__issues__issue__report_pdf_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1783,7 +1783,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/issues/{number}/issue.json": {
+    "/api/projects/{project_id}/issues/{issue}/issue.json": {
         parameters: {
             query?: never;
             header?: never;
@@ -1794,7 +1794,7 @@ export interface paths {
          * Kept
          * @description What stays of an issued report: inputs, option, layout, digests, verdicts. Changes can be told against it.
          */
-        get: operations["kept_api_projects__project_id__issues__number__issue_json_get"];
+        get: operations["kept_api_projects__project_id__issues__issue__issue_json_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1814,7 +1814,7 @@ export interface paths {
         put?: never;
         /**
          * Verify
-         * @description Whether a report (the body, a PDF) belongs to the project as it is now.
+         * @description Whether a report (the body, a PDF) is one that was issued, and belongs to the project as it is now.
          */
         post: operations["verify_api_projects__project_id__verify_post"];
         delete?: never;
@@ -1843,7 +1843,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/options/{option}/issues/{number}/changes": {
+    "/api/projects/{project_id}/options/{option}/issues/{issue}/changes": {
         parameters: {
             query?: never;
             header?: never;
@@ -1854,7 +1854,7 @@ export interface paths {
          * Changes
          * @description What has changed since a report was issued, element by element, verdict by verdict.
          */
-        get: operations["changes_api_projects__project_id__options__option__issues__number__changes_get"];
+        get: operations["changes_api_projects__project_id__options__option__issues__issue__changes_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5158,9 +5158,11 @@ export interface components {
         };
         /**
          * IssueOut
-         * @description stands : the inputs are those of the project as it is now.
+         * @description id : its address; stands : the inputs are those of the project as it is now.
          */
         IssueOut: {
+            /** Id */
+            id: number;
             /** Number */
             number: string;
             /** Option */
@@ -10273,13 +10275,23 @@ export interface components {
         };
         /**
          * Verified
-         * @description belongs : inputs and every page agree. said : in a sentence; remarks : what differs besides.
+         * @description What a report is.
+         *
+         *     state 'issued': an issue, byte for byte, of the project as it is; 'superseded': an issue, byte for byte, and the
+         *     project has changed since; 'differs': it bears the number or the inputs of an issue and is not its file, or its
+         *     pages do not agree; 'not proven': it bears the fingerprint of the project as it is, and no issue is kept that its
+         *     content could be held against; 'foreign': none of these. said : in a sentence; remarks : what differs besides.
          */
         Verified: {
-            /** Belongs */
-            belongs: boolean;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "issued" | "superseded" | "differs" | "not proven" | "foreign";
             /** Said */
             said: string;
+            /** Sha256 */
+            sha256: string;
             /** Inputs */
             inputs: string;
             /** Option */
@@ -13600,12 +13612,12 @@ export interface operations {
             };
         };
     };
-    again_api_projects__project_id__issues__number__report_pdf_get: {
+    again_api_projects__project_id__issues__issue__report_pdf_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                issue: number;
                 project_id: string;
             };
             cookie?: never;
@@ -13630,12 +13642,12 @@ export interface operations {
             };
         };
     };
-    kept_api_projects__project_id__issues__number__issue_json_get: {
+    kept_api_projects__project_id__issues__issue__issue_json_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                issue: number;
                 project_id: string;
             };
             cookie?: never;
@@ -13727,12 +13739,12 @@ export interface operations {
             };
         };
     };
-    changes_api_projects__project_id__options__option__issues__number__changes_get: {
+    changes_api_projects__project_id__options__option__issues__issue__changes_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                issue: number;
                 project_id: string;
                 option: string;
             };

@@ -8,6 +8,14 @@ type Issue = components["schemas"]["IssueOut"];
 type Changes = components["schemas"]["SinceIssue"];
 type Verified = components["schemas"]["Verified"];
 
+const SEALED: Record<Verified["state"], string> = {
+  issued: "",
+  superseded: "text-ochre-ink",
+  "not proven": "text-ochre-ink",
+  differs: "text-madder",
+  foreign: "text-madder",
+};
+
 /** Reports that were issued: frozen under a number, taken again, and what has changed since. */
 export function Issued({ layout }: { layout: string }) {
   const { id, option, revision, answer, fingerprint } = useProject();
@@ -15,7 +23,7 @@ export function Issued({ layout }: { layout: string }) {
   const [number, setNumber] = useState("");
   const [busy, setBusy] = useState(false);
   const [wrong, setWrong] = useState<string | null>(null);
-  const [open, setOpen] = useState<string | null>(null);
+  const [open, setOpen] = useState<number | null>(null);
   const [verified, setVerified] = useState<Verified | null>(null);
   const { data: issues = [] } = useQuery({
     queryKey: ["issues", id, revision],
@@ -30,8 +38,8 @@ export function Issued({ layout }: { layout: string }) {
     enabled: open !== null && id !== null,
     queryFn: () =>
       call(
-        api.GET("/api/projects/{project_id}/options/{option}/issues/{number}/changes", {
-          params: { path: { project_id: id ?? "", option, number: open ?? "" } },
+        api.GET("/api/projects/{project_id}/options/{option}/issues/{issue}/changes", {
+          params: { path: { project_id: id ?? "", option, issue: open ?? 0 } },
         }),
       ) as Promise<Changes>,
   });
@@ -87,7 +95,7 @@ export function Issued({ layout }: { layout: string }) {
             .replace(/(.{4})/g, "$1 ")}
         </span>
         <label className="textlink cursor-pointer focus-within:outline">
-          hold a report against it
+          hold a report against the issues
           <input
             type="file"
             accept="application/pdf"
@@ -100,9 +108,11 @@ export function Issued({ layout }: { layout: string }) {
           />
         </label>
       </p>
-      <p className="text-ink2">Printed on every page. A report dropped here is held against this project.</p>
+      <p className="text-ink2">
+        Printed on every page. A report dropped here is held, byte for byte, against the issues.
+      </p>
       {verified && (
-        <p className={`pt-1 font-semibold ${verified.belongs ? "" : "text-madder"}`} data-testid="verified">
+        <p className={`pt-1 font-semibold ${SEALED[verified.state]}`} data-testid="verified">
           {verified.said} {verified.remarks.join("; ")}
         </p>
       )}
@@ -139,7 +149,7 @@ export function Issued({ layout }: { layout: string }) {
       )}
       <ul data-testid="issues">
         {issues.map((one) => (
-          <li key={one.number} className="border-b border-rule py-[3px]">
+          <li key={one.id} className="border-b border-rule py-[3px]">
             <span className="flex items-baseline gap-2">
               <b className="min-w-0 flex-1 truncate font-semibold">{one.number}</b>
               <span className={one.stands ? "text-ink2" : "text-ochre-ink"}>
@@ -148,14 +158,14 @@ export function Issued({ layout }: { layout: string }) {
               <button
                 type="button"
                 className="textlink"
-                onClick={() => setOpen(open === one.number ? null : one.number)}
+                onClick={() => setOpen(open === one.id ? null : one.id)}
                 data-testid={`changes-${one.number}`}
               >
                 changes
               </button>
               <a
                 className="textlink"
-                href={`/api/projects/${id}/issues/${encodeURIComponent(one.number)}/report.pdf`}
+                href={`/api/projects/${id}/issues/${one.id}/report.pdf`}
                 download
                 data-testid={`issued-${one.number}`}
               >
@@ -163,7 +173,7 @@ export function Issued({ layout }: { layout: string }) {
               </a>
               <a
                 className="textlink"
-                href={`/api/projects/${id}/issues/${encodeURIComponent(one.number)}/issue.json`}
+                href={`/api/projects/${id}/issues/${one.id}/issue.json`}
                 download
                 title="inputs, layout, digests and verdicts of this issue; madidus report --since tells changes by it"
                 data-testid={`record-${one.number}`}
@@ -174,7 +184,7 @@ export function Issued({ layout }: { layout: string }) {
             <span className="block text-ink3">
               {one.made.slice(0, 10)}, {one.option_name}, {one.layout}
             </span>
-            {open === one.number && changes && (
+            {open === one.id && changes && (
               <span className="block max-h-40 overflow-y-auto text-ink2" data-testid="changes">
                 {changes.verdicts.map((verdict) => (
                   <span key={verdict.rule} className="block">
