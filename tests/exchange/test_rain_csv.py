@@ -115,3 +115,27 @@ def test_a_long_record_is_read_whole(read):
     times = np.datetime64("2001-01-01T00:00") + np.arange(count) * np.timedelta64(5, "m")
     series, _ = read("time,depth mm\n" + "".join(f"{t},{k % 7 == 0:d}\n" for k, t in enumerate(times)))
     assert series.depth.sum() == np.ceil(count / 7)
+
+
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "utf-16", "latin-1", "cp1252"])
+@pytest.mark.parametrize("heading", ["time,depth mm,Mühle", "time;depth mm;Mühle"])
+def test_a_record_is_read_in_whatever_encoding_it_was_written(read, encoding, heading):
+    mark = ";" if ";" in heading else ","
+    rows = [f"2021-05-01T00:0{k}{mark}{0.2 + k}{mark}Straße" for k in (0, 5)]
+    series, remarks = read("\n".join([heading, *rows, ""]), encoding)
+    assert series.depth.tolist() == [0.2, 5.2]
+    assert remarks == (
+        ["its text is not UTF-8 and was read as Windows-1252"] if encoding in ("latin-1", "cp1252") else []
+    )
+
+
+def test_a_foreign_letter_far_down_is_read_too_and_what_is_no_text_is_refused(read, tmp_path):
+    rows = [f"{np.datetime64('2021-05-01T00:00') + 5 * k},1.0,dry" for k in range(60_000)]
+    series, remarks = read(
+        "\n".join(["time,depth mm,note", *rows, "2022-05-01T00:00,2.0,Regenmesser für Höhe", ""]), "latin-1"
+    )
+    assert series.depth[-1] == 2.0
+    assert remarks[0] == "its text is not UTF-8 and was read as Windows-1252"
+    (tmp_path / "p.bin").write_bytes(bytes(range(256)) * 40)
+    with pytest.raises(ModelError, match="recorded rain"):
+        read_rain(tmp_path / "p.bin")

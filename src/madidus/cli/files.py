@@ -45,7 +45,7 @@ def read(path: Path, option: str = "") -> Project:
         raise ModelError("file", path.name, f"holds {text}, which is no number", "correct the figure")
 
     try:
-        document = json.loads(path.read_text(encoding="utf-8"), parse_constant=refuse)
+        document = json.loads(path.read_text(encoding="utf-8-sig"), parse_constant=refuse)
     except OSError as error:
         raise ModelError("file", path.name, f"cannot be read ({error.strerror})", "check the path") from error
     except ModelError:

@@ -16,6 +16,7 @@ import pyarrow.csv
 
 from ..core.errors import ModelError
 from ..core.rainfall.recorded import RainSeries
+from .texts import ANSI, marked
 
 __all__ = ["read_rain"]
 
@@ -56,12 +57,24 @@ def _column(table: pa.Table, name: str, kind: pa.DataType, convert: Callable[[st
         return np.asarray(pa.array(values, kind).to_numpy(zero_copy_only=False))
 
 
-def _separator(heading: bytes) -> str:
-    return max(";\t,", key=heading.decode("utf-8", errors="replace").count)
+def _read(source: Path | bytes, encoding: str | None) -> tuple[pa.Table, str]:
+    """The cells as text, and what parts the columns. encoding : None is by the byte order mark, else UTF-8."""
+    with source.open("rb") if isinstance(source, Path) else io.BytesIO(source) as file:
+        head = file.readline()
+        encoding = encoding or marked(head) or "utf-8"
+        mark = max(";\t,", key=head.decode(encoding, errors="replace").count)
+        file.seek(0)
+        table = pa.csv.read_csv(
+            file, pa.csv.ReadOptions(encoding=encoding), pa.csv.ParseOptions(delimiter=mark),
+            pa.csv.ConvertOptions(default_column_type=pa.string(), strings_can_be_null=False),
+        )  # fmt: skip
+        return table.rename_columns([column.strip().lower() for column in table.column_names]), mark
 
 
 def read_rain(source: Path | bytes) -> tuple[RainSeries, list[str]]:
     """A record, and remarks on what was put right or is missing.
+
+    The text is by its byte order mark, else UTF-8, else Windows-1252, which is remarked on.
 
     The interval is the most common distance of two rows. A row that repeats the one before is left out; times without
     a row count as dry, and are remarked on where the record otherwise writes zeros.
@@ -72,20 +85,20 @@ def read_rain(source: Path | bytes) -> tuple[RainSeries, list[str]]:
         Names the row and the column: not a time, not a number, negative, out of order, the same time twice.
     """
     name = source.name if isinstance(source, Path) else "file"
+    remarks = []
     try:
-        with source.open("rb") if isinstance(source, Path) else io.BytesIO(source) as file:
-            mark = _separator(file.readline())
-            file.seek(0)
-            table = pa.csv.read_csv(
-                file, parse_options=pa.csv.ParseOptions(delimiter=mark),
-                convert_options=pa.csv.ConvertOptions(default_column_type=pa.string(), strings_can_be_null=False),
-            )  # fmt: skip
-    except (OSError, pa.ArrowInvalid) as error:
+        try:
+            table, mark = _read(source, None)
+        except (pa.ArrowInvalid, UnicodeDecodeError) as error:
+            if "utf8" not in str(error).lower() and not isinstance(error, UnicodeDecodeError):
+                raise
+            table, mark = _read(source, ANSI)
+            remarks.append("its text is not UTF-8 and was read as Windows-1252")
+    except (OSError, UnicodeError, pa.ArrowInvalid) as error:
         text = str(error).splitlines()[0][:120]
         raise _refuse(None, name, f"cannot be read ({text})", "choose a CSV file") from error
     if table.num_rows > _MOST_ROWS:
         raise _refuse(None, name, f"has {table.num_rows} rows", f"take {_MOST_ROWS} at most")
-    table = table.rename_columns([column.strip().lower() for column in table.column_names])
     unit = next((column for column in table.column_names if column in _COLUMNS), None)
     if "time" not in table.column_names or unit is None:
         wanted = ", ".join(_COLUMNS)
@@ -113,7 +126,8 @@ def read_rain(source: Path | bytes) -> tuple[RainSeries, list[str]]:
     for row in np.nonzero((steps == 0) & (np.diff(values) != 0.0))[0][:1]:
         raise _refuse(int(row) + 3, "time", "is there twice with different rain", "remove one of both rows")
     keep = np.append(True, steps > 0)
-    remarks = [f"{int((~keep).sum())} rows that repeat the one above were left out"] if not keep.all() else []
+    if not keep.all():
+        remarks.append(f"{int((~keep).sum())} rows that repeat the one above were left out")
     seconds, values = seconds[keep], values[keep]
     steps = np.diff(seconds)
     found, counts = np.unique(steps, return_counts=True)

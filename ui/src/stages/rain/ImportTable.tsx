@@ -252,9 +252,14 @@ function textFrom({ durations, return_periods, depths }: Extract<Rainfall, { kin
   return [head, ...rows].map((cells) => cells.join("\t")).join("\n");
 }
 
-/** The text of a file, by its byte order mark where it has one. */
+/** The text of a file by its byte order mark, else UTF-8, else Windows-1252; as the server reads texts. */
 async function textOf(file: File): Promise<string> {
   const bytes = new Uint8Array(await file.slice(0, 4_000_000).arrayBuffer());
   const wide = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
-  return new TextDecoder(wide ? (bytes[0] === 0xff ? "utf-16le" : "utf-16be") : "utf-8").decode(bytes);
+  if (wide) return new TextDecoder(bytes[0] === 0xff ? "utf-16le" : "utf-16be").decode(bytes);
+  try {
+    return new TextDecoder("utf-8", { fatal: true }).decode(bytes);
+  } catch {
+    return new TextDecoder("windows-1252").decode(bytes);
+  }
 }
