@@ -129,3 +129,35 @@ def test_the_catalogue_is_edited_and_give_a_pipe_its_roughness(section: Page):
     expect(section.get_by_test_id("size-250")).to_be_visible()
     undone(section, 2)
     up_to_date(section)
+
+
+def middle(page: Page, node: str) -> tuple[float, float]:
+    box = page.get_by_test_id(f"section-node-{node}").bounding_box()
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+@pytest.mark.parametrize("factor", ["", "20"])
+def test_the_wheel_reaches_one_manhole_whatever_the_vertical_factor(section: Page, factor: str):
+    """The one under the pointer stays in the drawing; its neighbours leave it, and come back."""
+    section.get_by_test_id("section-look").click()
+    section.get_by_test_id("exaggeration").select_option(factor)
+    section.keyboard.press("Escape")
+    names = [n["name"] for n in network_of(section)["nodes"].values()]
+    shown = [n for n in names if section.get_by_test_id(f"section-node-{n}").count()]
+    here = shown[len(shown) // 2]
+    drawing = section.get_by_test_id("long-section").bounding_box()
+    before = middle(section, here)
+    section.mouse.move(*before)
+    for _ in range(16):
+        section.mouse.wheel(0, -240)
+
+    def inside() -> list[str]:
+        there = [n for n in shown if section.get_by_test_id(f"section-node-{n}").count()]
+        return [n for n in there if drawing["x"] < middle(section, n)[0] < drawing["x"] + drawing["width"]]
+
+    section.wait_for_timeout(200)
+    assert inside() == [here]
+    for _ in range(20):
+        section.mouse.wheel(0, 240)
+    section.wait_for_timeout(200)
+    assert inside() == shown
