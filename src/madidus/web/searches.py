@@ -82,9 +82,9 @@ class SupposedIn(BaseModel):
 @router.get("/changeable")
 def what_may_change(seen: Seen) -> list[ChangeableOut]:
     """Every figure of a store or a control that a fit may change, with bounds to begin with."""
-    network = seen.network
+    network, least = seen.network, seen.project.check_limits.opening
     return [
-        _changeable(id_, one) for id_ in (*network.nodes, *network.links) for one in changeable(network, id_)
+        _changeable(id_, one) for id_ in (*network.nodes, *network.links) for one in changeable(network, id_, least)
     ]  # fmt: skip
 
 

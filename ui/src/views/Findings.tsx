@@ -28,6 +28,10 @@ const LIMITS: [keyof CheckLimits, string, Quantity][] = [
   ["entry", "Time of entry, at most", "minutes"],
   ["min_runoff", "Coefficient of paved ground, at least", "share"],
   ["creep", "Urban creep, at most", "share"],
+  ["opening", "Opening of an orifice, at least", "diameter"],
+  ["least_catchment", "Area of a catchment, at least", "area"],
+  ["catchment", "Area of a catchment, at most", "area"],
+  ["least_rain", "Of the greatest rain measured, the worst storm at least", "share"],
   ["rain", "Of the greatest rain measured, at most", "share"],
 ];
 

@@ -20,12 +20,14 @@ from .places import places
 from .ponds import ponds
 from .rain import rain
 from .runoff import runoff
+from .typed import typed
 from .usual import usual
 
 __all__ = ["EXPLAINED", "Explanation", "Finding", "Fix", "check", "judged"]
 
 _CHECKS: tuple[Callable[[Project], Iterator[Finding]], ...] = (
-    rain, edges, outlets, conduits, stores, floods, controls, inlets, places, ponds, runoff, usual, neighbours,
+    rain, edges, outlets, conduits, stores, floods, controls, inlets, places, ponds, runoff, typed, usual,
+    neighbours,
 )  # fmt: skip
 
 _NOTHING = Ran()

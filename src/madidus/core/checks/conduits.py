@@ -9,6 +9,7 @@ from ..model.network import Network
 from ..model.project import Project
 from ..quantities import Quantity, said
 from .finding import Finding, setting
+from .typed import turned
 
 __all__ = ["conduits"]
 
@@ -37,7 +38,7 @@ def conduits(project: Project) -> Iterator[Finding]:
     for id_, conduit in network.links.items():
         if not isinstance(conduit, Conduit):
             continue
-        yield from _fall(id_, conduit)
+        yield from _fall(id_, conduit, network)
         yield from _ends(id_, conduit, network, limits)
         yield from _exit(id_, conduit, network)
         yield from _beside(id_, conduit, [above for _, above in arriving.get(conduit.upstream, [])], network)
@@ -49,8 +50,9 @@ def conduits(project: Project) -> Iterator[Finding]:
             yield from _usual(id_, conduit, limits, speeds[section])
 
 
-def _fall(id_: str, conduit: Conduit) -> Iterator[Finding]:
+def _fall(id_: str, conduit: Conduit, network: Network) -> Iterator[Finding]:
     if conduit.gradient <= 0.0:
+        other = turned(id_, conduit, network)
         yield Finding(
             "runs-uphill", "look", id_, "downstream_invert",
             said(
@@ -58,7 +60,7 @@ def _fall(id_: str, conduit: Conduit) -> Iterator[Finding]:
                 Quantity(conduit.length, "m", 0),
             )
             if conduit.gradient < 0.0 else f"{conduit.name} is level",
-            "lower its downstream invert or raise the upstream one",
+            "its inverts look exchanged" if other else "lower its downstream invert or raise the upstream one", other,
         )  # fmt: skip
 
 
@@ -71,6 +73,10 @@ def _ends(id_: str, conduit: Conduit, network: Network, limits: CheckLimits) -> 
         if isinstance(node, Outfall):
             continue
         if invert < node.invert - _LEVEL:
+            other = turned(id_, conduit, network)
+            lower = setting(
+                said(f"lower {node.name} to ", Quantity(invert, "m", 3)), "nodes", node_id, "invert", invert
+            )
             yield Finding(
                 "below-its-node",
                 "stops",
@@ -79,8 +85,8 @@ def _ends(id_: str, conduit: Conduit, network: Network, limits: CheckLimits) -> 
                 said(
                     f"{conduit.name} lies ", Quantity(node.invert - invert, "m", 3), f" below the invert of {node.name}"
                 ),
-                "raise the pipe's end or lower the node's invert",
-                setting(said(f"lower {node.name} to ", Quantity(invert, "m", 3)), "nodes", node_id, "invert", invert),
+                "its ends look exchanged" if other else "raise the pipe's end or lower the node's invert",
+                other or lower,
             )
         soffit = invert + conduit.height
         if soffit > node.cover:

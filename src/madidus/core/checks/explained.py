@@ -48,6 +48,60 @@ EXPLAINED: dict[str, Explanation] = {
         "A longer one may be worse: ponds and tanks answer to the longest storms.",
         "Run the next longer duration (the offered remedy) until another one governs.",
     ),
+    "rain-small": Explanation(
+        "Hardly any rain", "The worst storm against the greatest rain ever measured in its time.",
+        "Depths in inches that are read as millimetres make every rule met.",
+        "Look at the unit in the heading of the table.",
+    ),
+    "allowance-unusual": Explanation(
+        "An unusual allowance", "Climate change allowances against 3 to 80 %.",
+        "An allowance of 1.4 or of 140 per cent is mostly one of 40 typed otherwise.",
+        "Type it in per cent: 40 for four tenths more.",
+    ),
+    "area-unit": Explanation(
+        "An area out of scale", "Each catchment against the least and the largest of the project's usual limits.",
+        "An area in another unit is wrong by ten thousand, and its node stays dry or drowns.",
+        "Look at the unit of the area.",
+    ),
+    "paved-slight": Explanation(
+        "Hardly paved", "Paved shares of 2 % and less, which are not nought.",
+        "A share of 1 typed for all of it leaves the catchment all but dry.",
+        "Type the paved share in per cent, or nought for green ground.",
+    ),
+    "size-small": Explanation(
+        "A size that does not fit", "Each conduit against those beside it, and against 50 mm.",
+        "One pipe with a point in the wrong place holds back all that lies above it.",
+        "Look at its size and its unit.",
+    ),
+    "opening-small": Explanation(
+        "An opening that blocks", "Openings of orifices against the least of the project's usual limits.",
+        "A small opening is closed by a leaf, and the store above it floods.",
+        "Choose a larger opening, or a vortex control, which lets out as little through a larger one.",
+    ),
+    "main-unusual": Explanation(
+        "An unusual rising main", "Rising mains against 40 mm and 5 km.",
+        "In another unit its loss takes the whole head of the pump, or none of it.",
+        "Look at diameter, length and their units.",
+    ),
+    "outfall-ground": Explanation(
+        "Ground below the outfall's invert", "The ground at each outfall against its invert.",
+        "The section is drawn, and cover is judged, by a level that cannot be.", "Look at both levels.",
+    ),
+    "outfall-above-pipe": Explanation(
+        "Outfall above its pipe's end", "The invert of each outfall against the lowest pipe that ends there.",
+        "The last pipe would then stand full for ever, and its tail water is told by the wrong level.",
+        "Lower the outfall to the pipe's end (the offered remedy), or raise the pipe.",
+    ),
+    "store-narrows": Explanation(
+        "A store that narrows upwards", "The areas of a table at its base and its top.",
+        "Rows in the wrong order, or a top typed for a base, give another volume.",
+        "Look whether the rows are in order.",
+    ),
+    "node-far": Explanation(
+        "Far from all others", "The place of each node against the middle of all.",
+        "A digit too many takes an element out of sight and makes drawn lengths absurd.",
+        "Look at its coordinates.",
+    ),
     "rain-uniform": Explanation(
         "Long storms that fall evenly", "A season's storms of more than an hour have a uniform shape.",
         "Rain has bursts: a day that falls evenly hides the peak that pipes and manholes are built for.",

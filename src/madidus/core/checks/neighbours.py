@@ -13,7 +13,7 @@ from ..quantities import Quantity, said
 from ..runoff.catchments import running_off
 from .finding import Finding
 
-__all__ = ["neighbours"]
+__all__ = ["neighbours", "odder"]
 
 _JUMP = 2.5  # times the size of what arrives
 _STEEP = 0.25  # of the distance, that covers side by side may differ by
@@ -36,6 +36,12 @@ def neighbours(project: Project) -> Iterator[Finding]:
     yield from _stores(project)
 
 
+def odder(one: float, other: float, network: Network) -> bool:
+    """Whether the first of two heights of conduits is further from the middle of all, in proportion."""
+    middle = float(np.median([link.height for link in network.links.values() if isinstance(link, Conduit)]))
+    return max(one / middle, middle / one) >= max(other / middle, middle / other)
+
+
 def _sizes(network: Network) -> Iterator[Finding]:
     arriving = arrivals(network)
     leaving: dict[str, list[Conduit]] = {}
@@ -48,7 +54,7 @@ def _sizes(network: Network) -> Iterator[Finding]:
         above = [conduit.height for _, conduit in arriving.get(pipe.upstream, [])]
         below = [conduit.height for conduit in leaving.get(pipe.downstream, [])]
         beside = [*above, *below]
-        if beside and pipe.height > _JUMP * max(beside):
+        if beside and pipe.height > _JUMP * max(beside) and odder(pipe.height, max(beside), network):
             yield Finding(
                 "size-jumps", "look", id_, "section",
                 said(

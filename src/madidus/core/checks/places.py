@@ -17,6 +17,7 @@ from .finding import Finding, Fix, setting
 
 __all__ = ["places"]
 
+_ABSURD = 50.0  # times the typed length: then the place is wrong, and not the length
 _SAME_PLACE = 0.3  # m
 _LENGTH_SHARE, _LENGTH = 0.25, 2.0  # of the drawn length, and m, by which a typed one may differ
 
@@ -63,13 +64,15 @@ def _without_places(network: Network) -> Iterator[Finding]:
 
 
 def _coincident(network: Network) -> Iterator[Finding]:
-    placed = [(id_, node) for id_, node in network.nodes.items() if (node.x, node.y) != (0.0, 0.0)]
-    if len(placed) < 2:
+    placed = list(network.nodes.items())
+    if len(placed) < 2 or len({(node.x, node.y) for _, node in placed}) == 1:
         return
     points = shapely.points([(node.x, node.y) for _, node in placed])
     first, second = shapely.STRtree(points).query(points, predicate="dwithin", distance=_SAME_PLACE)
-    for a, b in zip(first, second, strict=True):
-        if a < b:
+    told: set[int] = set()
+    for a, b in sorted(zip(first.tolist(), second.tolist(), strict=True)):
+        if a < b and b not in told:
+            told.add(b)
             yield Finding(
                 "same-place", "look", placed[b][0], "x",
                 f"{placed[b][1].name} lies at the place of {placed[a][1].name}", "remove one of them, or move it",
@@ -91,11 +94,14 @@ def _lengths(network: Network) -> Iterator[Finding]:
         drawn = _drawn(network, conduit)
         off = abs(drawn - conduit.length)
         if drawn > 0.0 and off > _LENGTH_SHARE * drawn and off > _LENGTH:
+            absurd = drawn > _ABSURD * conduit.length
             yield Finding(
                 "length-against-drawing", "look", id_, "length",
                 said(f"{conduit.name}: typed ", Quantity(conduit.length, "m", 1), ", drawn ", Quantity(drawn, "m", 1)),
-                "type the right length; it overrules the drawing",
-                setting(said("take the drawn ", Quantity(drawn, "m", 2)), "links", id_, "length", round(drawn, 3)),
+                "look at the coordinates of its ends" if absurd else "type the right length; it overrules the drawing",
+                None
+                if absurd
+                else setting(said("take the drawn ", Quantity(drawn, "m", 2)), "links", id_, "length", round(drawn, 3)),
             )  # fmt: skip
 
 

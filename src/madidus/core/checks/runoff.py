@@ -14,6 +14,7 @@ from .finding import Finding
 __all__ = ["runoff"]
 
 _RECORD, _POWER = 422.0, 0.475  # mm in an hour and its growth with hours: envelope of the greatest rains (WMO-No. 168)
+_RARE = 10.0  # yr, from which even deserts have rain
 _COEFFICIENTS = {"summer_paved": "in summer", "winter_paved": "in winter"}
 
 
@@ -70,6 +71,15 @@ def _depths(project: Project, limits: CheckLimits) -> Iterator[Finding]:
                 f", {share:.0%} of the greatest rain ever measured in that time",
             ),
             "look at the unit of the depths, and at the allowance",
+        )  # fmt: skip
+    if share < limits.least_rain and storm.return_period is not None and storm.return_period >= _RARE:
+        yield _found(
+            "rain-small", "rainfall",
+            said(
+                f"{storm.label}: ", Quantity(storm.depth, "mm", 1),
+                f", {share:.1%} of the greatest rain ever measured in that time: drier than deserts",
+            ),
+            "look at the unit of the depths",
         )  # fmt: skip
 
 

@@ -29,12 +29,20 @@ class CheckLimits(DocumentModel):
     rain: Positive = Field(
         0.5, le=10, description="of the greatest rain ever measured, 422 mm times the root of the hours (WMO-No. 168)"
     )
+    least_rain: float = Field(0.02, ge=0, le=1, description="of that rain, which the worst storm reaches at least")
+    opening: Positive = Field(0.075, le=5, description="m of an orifice at least, so that it stays free")
+    least_catchment: Positive = Field(5.0, le=1e6, description="m2 of a catchment at least")
+    catchment: Positive = Field(500_000.0, le=1e9, description="m2 of a catchment at most")
     unit_outflow: Positive = Field(0.5, le=100, description="m3/s permitted for each hectare: 180 mm/h running off")
     unit_storage: Positive = Field(5_000.0, le=1e7, description="m3 of a store for each paved hectare: 500 mm of rain")
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
-        for low, high in (("min_velocity", "max_velocity"), ("min_roughness", "max_roughness")):
+        for low, high in (
+            ("min_velocity", "max_velocity"),
+            ("min_roughness", "max_roughness"),
+            ("least_catchment", "catchment"),
+        ):
             if getattr(self, low) >= getattr(self, high):
                 raise ValueError(f"usual limits, {low}: is not below {high}; correct one of them")
         return self

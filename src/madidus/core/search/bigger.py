@@ -184,10 +184,11 @@ def _fitted(
     base, element = plan, one.element
     if one.kind == "outlet":
         base, element = _second(plan, one.element)
-    figure = next(each for each in changeable(base.network, element) if each.what == one.what)
+    least_opening = project.check_limits.opening
+    figure = next(each for each in changeable(base.network, element, least_opening) if each.what == one.what)
     low, high = (figure.value, figure.high) if one.up else (figure.low, figure.value)
     if one.kind == "outlet":
-        low = 0.2 * figure.value
+        low = max(0.2 * figure.value, min(least_opening, figure.value))
     variable = Variable(element, one.what, low, high)
     name = (base.network.links.get(element) or base.network.nodes[element]).name
     try:

@@ -137,14 +137,19 @@ def _told(what: Change, value: float) -> str:
     return said(Quantity(value, "m", 3))
 
 
-def changeable(network: Network, id_: str) -> list[Changeable]:
-    """What may change of an element, with bounds to begin with; nothing of one that no search knows."""
+def changeable(network: Network, id_: str, least_opening: float = 0.0) -> list[Changeable]:
+    """What may change of an element, with bounds to begin with; nothing of one that no search knows.
+
+    least_opening : m of an orifice, so that it stays free: the bounds begin there, unless it is smaller as drawn.
+    """
     element, found = network.nodes.get(id_) or network.links.get(id_), []
     for what, kind in _KINDS.get(type(element), {}).items():
         value = kind.read(element)
         if value <= 0.0 and not kind.even:
             continue  # a V-notch has no crest to lengthen
         low, high = (value + kind.low, value + kind.high) if kind.even else (value * kind.low, value * kind.high)
+        if what == "size" and isinstance(element, Orifice):
+            low = max(low, min(least_opening, value))
         found.append(Changeable(what, value, low, high, kind.step, kind.even))
     return found
 
