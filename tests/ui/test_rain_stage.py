@@ -240,7 +240,7 @@ def test_an_error_leads_to_a_page_about_its_field(rain: Page):
     field.fill("300 %")
     field.press("Enter")
     notice = rain.get_by_test_id("notice")
-    expect(notice).to_contain_text("less than or equal to 1")
+    expect(notice).to_contain_text("creep: is 3 (300%), and can be 1 (100%) at most")
     notice.get_by_test_id("about-field").click()
     page = rain.get_by_test_id("about-page")
     expect(page).to_contain_text("future growth of paved area")

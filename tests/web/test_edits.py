@@ -46,7 +46,7 @@ def test_several_edits_are_one_step_and_tell_what_they_made(client, project):
     ("wrong", "said"),
     [
         ({"edit": "join", "node": str(uuid4())}, "is not in the network"),
-        ({"edit": "set", "element": "LINK", "field": "section/diameter", "value": -1}, "greater than 0.01"),
+        ({"edit": "set", "element": "LINK", "field": "section/diameter", "value": -1}, "must be more than 10 mm"),
         ({"edit": "set", "element": "LINK", "field": "upstream", "value": str(uuid4())}, "there is no node"),
         ({"edit": "split", "link": "LINK", "share": 2}, "less than 1"),
         ({"edit": "draw node", "drawn": "siphon", "x": 0, "y": 0}, "should be 'manhole'"),

@@ -139,6 +139,6 @@ def test_results_and_files_of_an_issued_report_stay(engine, projects, revision, 
     tidy(engine, steps=0)
     assert kept(engine, ("tidy-issued", "tidy-not-issued")) == {"tidy-issued"}
     assert projects.file(revision.project_id, logo) == b"a logo"
-    assert Issues(engine).get(revision.project_id, "1").sha256 == issued.sha256
+    assert Issues(engine).get(revision.project_id, issued.id).sha256 == issued.sha256
     with pytest.raises(Missing):
         Issues(engine).get(revision.project_id, "2")

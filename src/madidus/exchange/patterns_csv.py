@@ -7,6 +7,7 @@ from pydantic import ValidationError
 
 from ..core.errors import ModelError
 from ..core.model.ensemble import TemporalPattern
+from ..core.model.refused import problem_of
 from .texts import text_of
 
 __all__ = ["read_patterns"]
@@ -50,8 +51,7 @@ def read_patterns(content: bytes) -> list[TemporalPattern]:
                 duration=float(cells[0].replace(",", ".")), name=name, increments=[v / scale for v in values]
             )
         except ValidationError as error:
-            first_error = error.errors()[0]
-            raise _wrong(number, first_error["msg"].removeprefix("Value error, "), "correct this row") from error
+            raise _wrong(number, problem_of(error), "correct this row") from error
         found.append(pattern)
     if not found:
         raise ModelError("patterns", "file", "holds no rows", "give a row for each pattern")

@@ -12,6 +12,7 @@ from pydantic import BaseModel, ValidationError
 
 from ..core.errors import ModelError
 from ..core.model.rain import DepthTable
+from ..core.model.refused import problem_of
 from .texts import text_of
 
 __all__ = ["Choices", "ReadTable", "read_table"]
@@ -205,7 +206,7 @@ def read_table(content: bytes, chosen: Choices, assume: Literal["mm", "in"] = "m
             depths=[[float(f"{d:.7g}") for d in row] for row in depths],
         )  # fmt: skip
     except ValidationError as error:
-        told = error.errors()[0]["msg"].removeprefix("Value error, ").removeprefix("rainfall table, ")
+        told = problem_of(error).removeprefix("rainfall table, ")
         place, _, problem = told.partition(": ")
         raise ModelError(
             "rainfall table", place if problem else "table", problem or told,

@@ -11,6 +11,7 @@ from fastapi.responses import JSONResponse
 
 from ..core.errors import ModelError
 from ..core.model.about import About, about
+from ..core.model.refused import problem_of
 from ..core.quantities import Units
 from ..store.project_store import Conflict, Missing
 
@@ -36,6 +37,13 @@ def _units_of(request: Request) -> Units:
     return Units("metric", None)
 
 
+def _words(field: str) -> str:
+    """The name of a field by its path; of a row, its number from 1, and what it is a row of."""
+    steps = [step.replace("_", " ") for step in field.split("/")]
+    row = len(steps) > 1 and steps[-1].isdigit()
+    return f"{steps[-2]}, row {int(steps[-1]) + 1}" if row else steps[-1]
+
+
 def install(app: FastAPI) -> None:
     """Answer the errors of the layers below, and what the fields are that they name."""
 
@@ -49,7 +57,7 @@ def install(app: FastAPI) -> None:
         told = await run_in_threadpool(_units_of, request)
         return _problem(
             422,
-            f"{error.element}, {error.field.split('/')[-1]}: {told.words(error.problem)}",
+            f"{error.element}, {_words(error.field)}: {told.words(error.problem)}",
             detail=told.words(error.remedy),
             element=error.element,
             field=error.field,
@@ -71,4 +79,8 @@ def install(app: FastAPI) -> None:
     async def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
         first = error.errors()[0]
         status = 400 if first["type"] == "json_invalid" else 422
-        return _problem(status, first["msg"], detail="/".join(str(step) for step in first["loc"]))
+        if status == 400:
+            return _problem(status, f"the request is no JSON: {first['msg']}")
+        told = await run_in_threadpool(_units_of, request)
+        where = "/".join(str(step) for step in first["loc"])
+        return _problem(status, f"{_words(where)}: {told.words(problem_of(error))}", detail=where)

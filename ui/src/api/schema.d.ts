@@ -3036,6 +3036,30 @@ export interface components {
              */
             rain: number;
             /**
+             * Least Rain
+             * @description of that rain, which the worst storm reaches at least
+             * @default 0.02
+             */
+            least_rain: number;
+            /**
+             * Opening
+             * @description m of an orifice at least, so that it stays free
+             * @default 0.075
+             */
+            opening: number;
+            /**
+             * Least Catchment
+             * @description m2 of a catchment at least
+             * @default 5
+             */
+            least_catchment: number;
+            /**
+             * Catchment
+             * @description m2 of a catchment at most
+             * @default 500000
+             */
+            catchment: number;
+            /**
              * Unit Outflow
              * @description m3/s permitted for each hectare: 180 mm/h running off
              * @default 0.5

@@ -9,6 +9,7 @@ from ..document import DocumentModel
 from ..elements import Link, Node
 from ..errors import ModelError
 from ..model.network import Catchment, Network
+from ..model.refused import problem_of, remedy_of
 
 __all__ = ["CATCHMENT", "LINK", "NODE", "found", "made", "with_elements", "with_fields"]
 
@@ -44,7 +45,7 @@ def made(kind: TypeAdapter[Any], fields: Mapping[str, Any], given: Mapping[str, 
         raise ModelError(
             f"{whole.get('form') or whole.get('kind') or 'catchment'} {whole.get('name')}",
             "/".join(("options/…/network", group, "…", *(str(step) for step in first["loc"]))),
-            first["msg"].removeprefix("Value error, "), "correct this field",
+            problem_of(error), remedy_of(error),
         ) from error  # fmt: skip
 
 

@@ -11,6 +11,7 @@ from ..elements.curve import vortex_rows
 from ..errors import ModelError
 from ..model.network import Network
 from ..model.project import Project
+from ..model.refused import problem_of
 from .become import become
 from .changed import found, with_elements, with_fields
 from .convey import convey
@@ -266,8 +267,9 @@ class Paste(_Edit):
         except ValidationError as error:
             first = error.errors()[0]
             where = "/".join(str(step) for step in first["loc"]) or "elements"
-            why = first["msg"].removeprefix("Value error, ")
-            raise ModelError("clipboard", where, why, "copy it again, from a project of this version") from error
+            raise ModelError(
+                "clipboard", where, problem_of(error), "copy it again, from a project of this version"
+            ) from error
         return paste(network, clip)
 
 

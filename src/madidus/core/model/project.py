@@ -17,6 +17,7 @@ from .layers import Layer, TerrainLayer
 from .mappings import Mappings
 from .network import Network
 from .rain import Rain
+from .refused import problem_of, remedy_of
 from .report import Composed, ReportLayout, Title, starting_layouts
 from .run import RunControl
 from .saved import Graph, SavedView, Selection
@@ -191,5 +192,5 @@ def parse_project(document: Any) -> Project:
         path = "/".join(str(step) for step in first["loc"])
         raise ModelError(
             _where(document, first["loc"]), path or "document",
-            first["msg"].removeprefix("Value error, "), "correct this field",
+            problem_of(error), remedy_of(error),
         ) from error  # fmt: skip
