@@ -37,16 +37,39 @@ def test_a_formula_is_fitted_used_and_answers(rain: Page):
     rain.get_by_test_id("fit").click()
     expect(rain.get_by_test_id("fit-found")).to_contain_text(re.compile(r"within \d\.\d % of every depth"))
     expect(rain.get_by_test_id("residuals").locator("tbody td")).to_have_count(40)
-    patched(rain, lambda: rain.get_by_role("button", name="use it").click())
+    rain.get_by_role("button", name="look at it").click()
+    expect(rain.get_by_test_id("staged-rain")).to_contain_text("the storms are made of the table")
+    assert rain_of(rain) == before
+    patched(rain, lambda: rain.get_by_test_id("use-staged").click())
     expect(rain.get_by_test_id("formula").get_by_test_id("source")).to_have_value(re.compile("^fitted to a table"))
     up_to_date(rain)
-    patched(rain, lambda: rain.get_by_test_id("use-ratio").click())
+    rain.get_by_test_id("use-ratio").click()
+    rain.get_by_test_id("ratio-depth").fill("21")
+    rain.get_by_test_id("ratio-depth").press("Enter")
+    patched(rain, lambda: rain.get_by_test_id("use-staged").click())
     expect(rain.get_by_test_id("ratio")).to_contain_text("factor 1")
     expect(rain.get_by_test_id("ratio").get_by_test_id("source")).to_have_value(
         re.compile("^England and Wales: after the Flood Studies Report")
     )
     up_to_date(rain)
     undone(rain, 2)
+    assert rain_of(rain) == before
+
+
+@pytest.mark.parametrize("way", ["use-ratio", "use-formula"])
+def test_another_rainfall_is_only_looked_at_until_it_is_used(rain: Page, way: str):
+    """The start values are of no place, and cannot be used; the old rainfall is there all along."""
+    before = rain_of(rain)
+    rain.get_by_test_id(way).click()
+    staged = rain.get_by_test_id("staged-rain")
+    expect(staged).to_contain_text("start values, of no place")
+    expect(rain.get_by_test_id("use-staged")).to_be_disabled()
+    staged.get_by_test_id("source").fill("the site")
+    staged.get_by_test_id("source").press("Enter")
+    expect(staged.get_by_test_id("source")).to_have_value("the site")
+    expect(rain.get_by_test_id("use-staged")).to_be_disabled()  # a source alone makes them no better
+    rain.get_by_role("button", name="keep the old one").click()
+    expect(staged).to_have_count(0)
     assert rain_of(rain) == before
 
 
@@ -189,7 +212,7 @@ def test_the_rational_method_gives_a_first_flow_for_every_conduit(rain: Page):
     rain.get_by_test_id("rational").click()
     page = rain.get_by_test_id("rational-page")
     expect(page).to_contain_text("all 46 carry it when full")
-    expect(page.get_by_test_id("below-table")).to_contain_text("15 min")
+    expect(page.get_by_test_id("below-table")).to_contain_text("at which the rainfall begins")
     period = page.get_by_test_id("rational-period")
     period.fill("100")
     period.press("Enter")

@@ -141,4 +141,4 @@ def test_results_and_files_of_an_issued_report_stay(engine, projects, revision, 
     assert projects.file(revision.project_id, logo) == b"a logo"
     assert Issues(engine).get(revision.project_id, issued.id).sha256 == issued.sha256
     with pytest.raises(Missing):
-        Issues(engine).get(revision.project_id, "2")
+        Issues(engine).get(revision.project_id, 10**9 + 2)

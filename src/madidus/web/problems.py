@@ -76,7 +76,7 @@ def install(app: FastAPI) -> None:
         return _problem(412, "the project was changed meanwhile", detail="load it again and repeat the edit")
 
     @app.exception_handler(RequestValidationError)
-    async def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
+    async def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
         first = error.errors()[0]
         status = 400 if first["type"] == "json_invalid" else 422
         if status == 400:

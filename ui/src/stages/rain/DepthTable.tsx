@@ -67,7 +67,10 @@ export function DepthTable({ table, path }: { table: Table; path: string }) {
         </tbody>
       </table>
       <div className="max-w-[520px]">
-        <Source value={table.source} path={`${path}/source`} />
+        <Source
+          value={table.source}
+          keep={(source) => void edit([{ op: "add", path: `${path}/source`, value: source }])}
+        />
       </div>
       <p className="pt-1 text-[11px] text-ink3">
         {unitOf("rain")}; dot: used by a storm. Between rows: linear in log depth over log duration and log return

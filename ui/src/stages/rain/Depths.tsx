@@ -1,5 +1,7 @@
+import { useState } from "react";
 import type { BlockAt } from "../../document/blocks";
 import { useProject } from "../../document/store";
+import type { Rainfall } from "../../document/types";
 import { useWidth } from "../../instrument/useWidth";
 import { ArealFields } from "./ArealFields";
 import { Curves } from "./Curves";
@@ -13,6 +15,8 @@ export function Depths({ at }: { at: BlockAt }) {
   const { edit } = useProject();
   const [ref, width, height] = useWidth<HTMLDivElement>();
   const { rainfall, rainfallPath: path } = at;
+  const [dropping, setDropping] = useState(false);
+  const put = (next: Rainfall) => edit([{ op: "replace", path, value: next }]);
   const own = (value: unknown) => void edit([{ op: "replace", path: `${at.path}/rainfall`, value }]);
   return (
     <>
@@ -30,9 +34,33 @@ export function Depths({ at }: { at: BlockAt }) {
           ) : (
             <>
               Rainfall of “{at.name}” alone.{" "}
-              <button type="button" className="textlink" onClick={() => own(null)}>
-                take the project’s
-              </button>
+              {dropping ? (
+                <>
+                  <button
+                    type="button"
+                    className="textlink text-madder"
+                    onClick={() => {
+                      setDropping(false);
+                      own(null);
+                    }}
+                    data-testid="drop-rainfall"
+                  >
+                    drop it and take the project’s
+                  </button>{" "}
+                  <button type="button" className="textlink" onClick={() => setDropping(false)}>
+                    keep it
+                  </button>
+                </>
+              ) : (
+                <button
+                  type="button"
+                  className="textlink"
+                  onClick={() => setDropping(true)}
+                  data-testid="project-rainfall"
+                >
+                  take the project’s
+                </button>
+              )}
             </>
           )}
         </p>
@@ -48,11 +76,11 @@ export function Depths({ at }: { at: BlockAt }) {
         </div>
       )}
       {rainfall?.kind === "table" && <DepthTable table={rainfall} path={path} />}
-      {rainfall?.kind === "formula" && <FormulaForm formula={rainfall} path={path} />}
-      {rainfall?.kind === "ratio" && <RatioForm ratio={rainfall} path={path} />}
+      {rainfall?.kind === "formula" && <FormulaForm formula={rainfall} keep={put} />}
+      {rainfall?.kind === "ratio" && <RatioForm ratio={rainfall} keep={put} />}
       <div className="flex flex-wrap items-baseline gap-x-4">
         <ImportTable present={rainfall} path={path} />
-        <OtherRain rainfall={rainfall} path={path} />
+        <OtherRain key={path} rainfall={rainfall} use={put} />
         <ArealFields />
       </div>
     </>

@@ -54,7 +54,11 @@ export function Patterns({ at }: { at: BlockAt }) {
         </label>
       </p>
       {patterns.length > 0 && (
-        <Source value={at.block.pattern_source} path={`${at.path}/pattern_source`} testId="pattern-source" />
+        <Source
+          value={at.block.pattern_source}
+          keep={(source) => void edit([{ op: "add", path: `${at.path}/pattern_source`, value: source }])}
+          testId="pattern-source"
+        />
       )}
       {patterns.length > 0 && bare.length > 0 && (
         <p className="text-[11px] text-ochre-ink">no patterns for {bare.join(", ")} min</p>

@@ -17,15 +17,14 @@ type Growth = components["schemas"]["GrowthTable"];
 type Fit = components["schemas"]["FitOut"];
 
 /** a/(t + b)^c for each return period. */
-export function FormulaForm({ formula, path }: { formula: Formula; path: string }) {
-  const { edit } = useProject();
+export function FormulaForm({ formula, keep }: { formula: Formula; keep: (next: Formula) => void }) {
   return (
     <div className="max-w-[520px]" data-testid="formula">
       <p className="pb-2">
         Mean intensity i = a / (t + b)<sup>c</sup> in {unitOf("rate")}, t in minutes; a is in {unitOf("formula")} · min
         <sup>c</sup>, b in minutes.
       </p>
-      <Source value={formula.source} path={`${path}/source`} />
+      <Source value={formula.source} keep={(source) => keep({ ...formula, source })} />
       <Rows
         title="Formula by return period"
         columns={[
@@ -35,7 +34,7 @@ export function FormulaForm({ formula, path }: { formula: Formula; path: string 
           { key: "c", label: "c", quantity: "third" },
         ]}
         rows={formula.rows}
-        commit={(rows) => edit([{ op: "replace", path: `${path}/rows`, value: rows }])}
+        commit={(rows) => keep({ ...formula, rows: rows as Formula["rows"] })}
       />
     </div>
   );
@@ -49,9 +48,8 @@ const factorsOf = ({ name, source, uncertainty, return_periods, growth }: Growth
 });
 
 /** The 60-minute 5-year depth, its ratio to the 48-hour one, and growth factors. */
-export function RatioForm({ ratio, path }: { ratio: Ratio; path: string }) {
-  const { edit } = useProject();
-  const set = (field: string) => (value: unknown) => void edit([{ op: "replace", path: `${path}/${field}`, value }]);
+export function RatioForm({ ratio, keep }: { ratio: Ratio; keep: (next: Ratio) => void }) {
+  const set = (field: keyof Ratio) => (value: unknown) => keep({ ...ratio, [field]: value });
   const periods = ratio.return_periods;
   const { data: tables } = useQuery({ queryKey: ["growth"], queryFn: () => call(api.GET("/api/rain/growth")) });
   return (
@@ -86,7 +84,7 @@ export function RatioForm({ ratio, path }: { ratio: Ratio; path: string }) {
           )
         }
       />
-      <Source value={ratio.source} path={`${path}/source`} />
+      <Source value={ratio.source} keep={(source) => keep({ ...ratio, source })} />
       <p className="flex gap-4 pt-1 text-[11px]">
         {tables?.map((table) => (
           <button
@@ -94,7 +92,7 @@ export function RatioForm({ ratio, path }: { ratio: Ratio; path: string }) {
             type="button"
             className="textlink"
             title={`${table.source}; ${table.uncertainty}`}
-            onClick={() => set("")({ ...ratio, ...factorsOf(table) })}
+            onClick={() => keep({ ...ratio, ...factorsOf(table) })}
             data-testid={`growth-${table.name}`}
           >
             factors of {table.name}
@@ -112,14 +110,16 @@ export function RatioForm({ ratio, path }: { ratio: Ratio; path: string }) {
 
 const FORMULA: Formula = { kind: "formula", rows: [{ return_period: 10, a: 1500, b: 12, c: 0.85 }], source: "" };
 
-/** Other ways to state the region's rain, and a formula fitted to the table. */
-export function OtherRain({ rainfall, path }: { rainfall: Rainfall | null; path: string }) {
-  const { edit } = useProject();
+/** Another rainfall that is looked at, and not yet used. begun : with start values, which are of no place. */
+interface Draft {
+  rainfall: Formula | Ratio;
+  begun: Formula | Ratio | null;
+}
+
+/** Other ways to state the region's rain, and a formula fitted to the table. Nothing is replaced before it is said. */
+export function OtherRain({ rainfall, use }: { rainfall: Rainfall | null; use: (next: Rainfall) => Promise<unknown> }) {
   const [fit, setFit] = useState<Fit | null>(null);
-  const use = (value: Rainfall) => {
-    setFit(null);
-    void edit([{ op: "replace", path, value }]);
-  };
+  const [draft, setDraft] = useState<Draft | null>(null);
   const look = async (table: Table) => {
     try {
       setFit((await call(api.POST("/api/rain/fit", { body: table }))) as Fit);
@@ -127,11 +127,17 @@ export function OtherRain({ rainfall, path }: { rainfall: Rainfall | null; path:
       useProject.setState({ notice: error instanceof Error ? error.message : String(error) });
     }
   };
+  const begin = (begun: Formula | Ratio) => setDraft({ rainfall: begun, begun });
   const byRatio = async () => {
     const [first] = await call(api.GET("/api/rain/growth"));
-    if (first) use({ kind: "ratio", depth: 20, ratio: 0.4, b: 15, ...factorsOf(first) });
+    if (first) begin({ kind: "ratio", depth: 20, ratio: 0.4, b: 15, ...factorsOf(first) });
+  };
+  const close = () => {
+    setDraft(null);
+    setFit(null);
   };
   const worst = fit ? Math.max(...fit.residuals.flat().map(Math.abs)) : 0;
+  if (draft) return <Staged draft={draft} present={rainfall} change={setDraft} use={use} close={close} />;
   return (
     <div className="flex flex-col">
       <p className="flex flex-wrap items-baseline gap-4 pt-1">
@@ -143,13 +149,17 @@ export function OtherRain({ rainfall, path }: { rainfall: Rainfall | null; path:
         {fit && (
           <span data-testid="fit-found">
             a/(t+b)^c lies within {(worst * 100).toFixed(1)} % of every depth{" "}
-            <button type="button" className="textlink" onClick={() => use(fit.formula as Formula)}>
-              use it
+            <button
+              type="button"
+              className="textlink"
+              onClick={() => setDraft({ rainfall: fit.formula as Formula, begun: null })}
+            >
+              look at it
             </button>
           </span>
         )}
         {rainfall?.kind !== "formula" && (
-          <button type="button" className="textlink" onClick={() => use(FORMULA)} data-testid="use-formula">
+          <button type="button" className="textlink" onClick={() => begin(FORMULA)} data-testid="use-formula">
             type a formula
           </button>
         )}
@@ -160,6 +170,56 @@ export function OtherRain({ rainfall, path }: { rainfall: Rainfall | null; path:
         )}
       </p>
       {fit && rainfall?.kind === "table" && <Residuals fit={fit} table={rainfall} />}
+    </div>
+  );
+}
+
+const CALLED: Record<Rainfall["kind"], string> = {
+  table: "the table",
+  formula: "the formula",
+  ratio: "the 60-minute depth and ratio",
+};
+
+/** A rainfall beside the one in use: typed here, and put in its place only when that is said. */
+function Staged(props: {
+  draft: Draft;
+  present: Rainfall | null;
+  change: (next: Draft) => void;
+  use: (next: Rainfall) => Promise<unknown>;
+  close: () => void;
+}) {
+  const { draft, present, change, use, close } = props;
+  const { rainfall, begun } = draft;
+  const keep = (next: Formula | Ratio) => change({ ...draft, rainfall: next });
+  const untouched =
+    begun !== null && JSON.stringify({ ...rainfall, source: "" }) === JSON.stringify({ ...begun, source: "" });
+  return (
+    <div className="my-1 w-full border-l-4 border-ochre pl-3" data-testid="staged-rain">
+      <p className="pb-1 text-ink2">
+        Not in use yet{present ? `: the storms are made of ${CALLED[present.kind]}` : ""}.
+        {untouched && (
+          <span className="text-ochre-ink"> These are start values, of no place: type those of the site.</span>
+        )}
+      </p>
+      {rainfall.kind === "formula" ? (
+        <FormulaForm formula={rainfall} keep={keep} />
+      ) : (
+        <RatioForm ratio={rainfall} keep={keep} />
+      )}
+      <p className="flex items-center gap-3 pt-1">
+        <button
+          type="button"
+          className="h-6 bg-ink px-4 font-semibold text-hi disabled:opacity-40"
+          disabled={untouched}
+          onClick={() => void use(rainfall).then(close)}
+          data-testid="use-staged"
+        >
+          {present ? `Use it instead of ${CALLED[present.kind]}` : "Use it"}
+        </button>
+        <button type="button" className="textlink" onClick={close} data-testid="drop-staged">
+          {present ? "keep the old one" : "leave it"}
+        </button>
+      </p>
     </div>
   );
 }
