@@ -379,6 +379,15 @@ def test_a_run_begins_with_a_manhole_under_enough_ground():
     assert after.links == before.links
 
 
+def test_a_run_ends_at_an_outfall_that_is_put_there_and_joined():
+    before = network({"p": pipe("A1–A2", "a", "b", length=50.0, upstream_invert=8.6, downstream_invert=8.1)}, RUN)
+    after, at = draw_run(before, CLAY, Catalogue(), i("b"), (50.0, 30.0), 9.5, "outfall")
+    outfall, link = after.nodes[at], new(before, after, "links")
+    assert (outfall.kind, outfall.name, outfall.invert, outfall.ground) == ("outfall", "O2", 7.8, 9.5)
+    assert (link.upstream, link.downstream, link.downstream_invert) == (i("b"), at, 7.8)
+    assert valid(after) == after
+
+
 def test_a_run_goes_on_by_the_gradient_numbers_on_and_never_draws_a_smaller_pipe():
     before, after, at = run("b", (50.0, 30.0))
     link = new(before, after, "links")

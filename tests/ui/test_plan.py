@@ -39,6 +39,33 @@ def test_every_element_can_be_drawn_and_removed(demo: Page):
     up_to_date(demo)
 
 
+def test_an_outfall_asked_for_within_a_run_ends_it_and_is_joined(demo: Page):
+    demo.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
+    plan = demo.get_by_test_id("plan")
+    before = network_of(demo)
+    pond = next(n for n in before["nodes"].values() if n["name"] == "P1")
+    draw(demo, "run")
+    for k, (dx, dy) in enumerate(((-40, 45), (-25, 32), (-12, 18))):
+        if k == 2:
+            up_to_date(demo)
+            draw(demo, "outfall")
+            expect(demo.get_by_test_id("drawing")).to_contain_text("an outfall is put there")
+        x, y = plan.evaluate("(el, at) => el.pixelOf(at[0], at[1])", [pond["x"] + dx, pond["y"] + dy])
+        plan.click(position={"x": x, "y": y})
+    up_to_date(demo)
+    after = network_of(demo)
+    fresh = {id_: n for id_, n in after["nodes"].items() if id_ not in before["nodes"]}
+    (end,) = (id_ for id_, node in fresh.items() if node["kind"] == "outfall")
+    pipes = [link for id_, link in after["links"].items() if id_ not in before["links"]]
+    assert len(fresh) == 3
+    assert len(pipes) == 2
+    assert sum(link["downstream"] == end for link in pipes) == 1
+    ground = demo.get_by_test_id("outfall-ground")
+    assert float(ground.input_value()) == pytest.approx(after["nodes"][end]["ground"], abs=0.001)
+    undone(demo, 3)
+    assert network_of(demo) == before
+
+
 def test_a_run_of_pipes_is_drawn_click_by_click(demo: Page):
     demo.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
     plan = demo.get_by_test_id("plan")

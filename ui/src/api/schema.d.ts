@@ -3770,6 +3770,13 @@ export interface components {
              * @description level of the ground there where known, m
              */
             ground?: number | null;
+            /**
+             * Drawn
+             * @description what is put where there is no node
+             * @default manhole
+             * @enum {string}
+             */
+            drawn: "manhole" | "outfall";
         };
         /**
          * DrawingLook

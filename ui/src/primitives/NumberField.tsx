@@ -13,7 +13,8 @@ export function NumberField({
   short = false,
 }: {
   label: string;
-  value: number;
+  /** null where nobody has stated it: the field is empty until somebody does. */
+  value: number | null;
   quantity: Quantity;
   /** Answers why a value was refused: it stays in the field, marked, until it is mended or dropped. */
   commit: (value: number) => unknown;
@@ -23,7 +24,7 @@ export function NumberField({
   /** In a sentence, for a figure of few digits. */
   short?: boolean;
 }) {
-  const shown = show(value, quantity);
+  const shown = value === null ? "" : show(value, quantity);
   const [text, setText] = useState(shown);
   const [bad, setBad] = useState<string | null>(null);
   // the answer to an earlier edit must not wipe what is being typed

@@ -117,10 +117,12 @@ class DrawRun(_Edit):
     begins: ElementId | None = None
     to: ElementId | _Point
     ground: _Ground = None
+    drawn: Literal["manhole", "outfall"] = Field("manhole", description="what is put where there is no node")
 
     def on(self, network: Network, project: Project) -> Done:
-        drawn, at = draw_run(network, project.defaults, project.catalogue, self.begins, self.to, self.ground)
-        return drawn, [at]
+        own = project.defaults, project.catalogue
+        after, at = draw_run(network, *own, self.begins, self.to, self.ground, self.drawn)
+        return after, [at]
 
 
 class Split(_Edit):

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, Literal
 from uuid import uuid4
 
 from ..elements import DRAWN_LINKS, DRAWN_NODES, Conduit, Node, Outfall, Reach, Spot
@@ -101,13 +101,14 @@ def draw_run(
     begins: str | None,
     to: str | tuple[float, float],
     ground: float | None = None,
+    drawn: Literal["manhole", "outfall"] = "manhole",
 ) -> tuple[Network, str]:
     """One step along a run of pipes, and the node where the run now ends.
 
-    A manhole where there is none, and a pipe to it from the node before. The invert falls by the wanted gradient, or
-    further where the cover over the pipe would be too little; a pipe is no smaller than those that arrive at its
-    head; where a conduit already leads there, the run just goes on. begins : node before, none at the head. to : a
-    node, or a place in m. ground : its level there where it is known, m.
+    A manhole, or the outfall that it is to end at, where there is none, and a pipe to it from the node before. The
+    invert falls by the wanted gradient, or further where the cover over the pipe would be too little; a pipe is no
+    smaller than those that arrive at its head; where a conduit already leads there, the run just goes on. begins :
+    node before, none at the head. to : a node, or a place in m. ground : its level there where it is known, m.
 
     Raises
     ------
@@ -133,12 +134,14 @@ def draw_run(
     at = to if isinstance(to, str) else str(uuid4())
     if existing is None:
         taken = {node.name for node in network.nodes.values()}
-        manhole = {
-            "kind": "manhole", "name": fresh_name(network, "M") if above is None else free_name(taken, above.name),
-            "x": round(x, 2), "y": round(y, 2), "cover": round(top, 3), "invert": end,
-            "diameter": catalogue.ring_for(diameter, top - end),
-        }  # fmt: skip
-        network = with_elements(network, nodes={at: made(NODE, manhole)})
+        place: dict[str, Any] = {"kind": drawn, "x": round(x, 2), "y": round(y, 2), "invert": end}
+        if drawn == "outfall":
+            place |= {"name": fresh_name(network, DRAWN_NODES[drawn].DRAWN[drawn]), "ground": round(top, 3)}
+        else:
+            name = fresh_name(network, "M") if above is None else free_name(taken, above.name)
+            ring = catalogue.ring_for(diameter, top - end)
+            place |= {"name": name, "cover": round(top, 3), "diameter": ring}
+        network = with_elements(network, nodes={at: made(NODE, place)})
     if begins is None or above is None or begins == at or _joined(network, begins, at):
         return network, at
     pipe = {

@@ -25,6 +25,13 @@ function Form({ id, node: outfall }: { id: string; node: Outfall }) {
   };
   return (
     <>
+      <NumberField
+        label="Ground"
+        value={outfall.ground}
+        quantity="level"
+        commit={commit("ground")}
+        testId="outfall-ground"
+      />
       <LevelField label="Invert" value={outfall.invert} top={outfall.ground} commit={commit("invert")} />
       <Choice
         label="Tail water"

@@ -14,6 +14,7 @@ function hint(adding: Drawable, drawing: ReturnType<typeof useDrawing>, from: st
     return from
       ? `run from ${from}: click on along it, or on the node where it ends`
       : "run of pipes: click where it begins, then on downstream";
+  if (adding === "outfall" && from) return `click where the run from ${from} ends: an outfall is put there`;
   if (isOutlined(adding)) {
     const what = adding === "ground" ? "catchment" : "base of the pond";
     const size = adding === "basin" ? "; Enter after one gives the usual size" : "";

@@ -23,8 +23,9 @@ export function useDrawing(adding: Drawable | null, added: () => void) {
   const run = useRef({ from: null as string | null, done: Promise.resolve() });
 
   useEffect(() => {
-    run.current.from = null;
-    setFrom(null);
+    // an outfall that is asked for within a run ends it
+    if (adding !== "outfall" && adding !== "run") run.current.from = null;
+    setFrom(run.current.from);
     setCorners([]);
     if (adding) setSaid("");
   }, [adding]);
@@ -52,20 +53,21 @@ export function useDrawing(adding: Drawable | null, added: () => void) {
     return made;
   };
 
-  const layNext = async (x: number, y: number, within: number) => {
+  const layNext = async (x: number, y: number, within: number, drawn: "manhole" | "outfall" = "manhole") => {
     const { network, apply, point } = useProject.getState();
     if (!network) return;
     const hit = nodeNear(network, x, y, within);
     const begins = run.current.from;
     const ground = hit ? null : await groundLevel(x, y);
-    const [at] = await apply([{ edit: "draw run", begins, to: hit ?? [x, y], ground }]);
+    const [at] = await apply([{ edit: "draw run", begins, to: hit ?? [x, y], ground, drawn }]);
     const after = at && useProject.getState().network?.nodes[at];
     if (!at || !after) return; // refused: the notice says why, and the run goes on from where it was
     point({ element: at });
-    const drawn = useProject.getState().network?.links !== network.links;
-    const ends = after.kind === "outfall" || (hit !== null && begins !== null && drawn);
+    const laid = useProject.getState().network?.links !== network.links;
+    const ends = after.kind === "outfall" || drawn === "outfall" || (hit !== null && begins !== null && laid);
     run.current.from = ends ? null : at;
     setFrom(run.current.from);
+    if (drawn === "outfall") added();
   };
 
   const layNode = async (kind: DrawnNode, x: number, y: number, within: number) => {
@@ -111,6 +113,8 @@ export function useDrawing(adding: Drawable | null, added: () => void) {
     if (!network || !adding) return;
     if (adding === "run") {
       run.current.done = run.current.done.then(() => layNext(x, y, within));
+    } else if (adding === "outfall" && run.current.from) {
+      run.current.done = run.current.done.then(() => layNext(x, y, within, "outfall"));
     } else if (isOutlined(adding)) {
       const [first] = corners;
       const home = corners.length > 2 && first && Math.hypot(first[0] - x, first[1] - y) < within;
