@@ -83,7 +83,7 @@ describe("states in words", () => {
     expect(stateWord("surcharged", null, "")).toBe("surcharged");
     expect(stateWord("flood risk", "capacity", "")).toBe("flood risk");
     expect(stateWord("flooded", "backwater", "T1", 6.3)).toBe("floods 6.3 m³");
-    expect(stateWord("flooded", null, "", 0.01)).toBe("floods, next to nothing");
+    expect(stateWord("flooded", null, "", 0.01)).toBe("floods 0.01 m³");
   });
 });
 

@@ -1,6 +1,6 @@
 import { afterEach, describe, expect, it } from "vitest";
 import { number, numberIn, read } from "../src/document/typed";
-import { clock, FLOW_UNITS, readIn, show, showBand, showMargin, unitOf } from "../src/document/units";
+import { clock, FLOW_UNITS, readIn, show, showBand, showMargin, showOf, unitOf } from "../src/document/units";
 
 describe("units", () => {
   it("shows SI numbers as people read them", () => {
@@ -157,4 +157,16 @@ it("a margin that would round to nothing keeps its first digit", () => {
   expect(showMargin(-0.00000312, "m3/s").text).toBe("−0.003");
   expect(showMargin(0, "m3").text).toBe("+0.0");
   expect(showMargin(0.91, "m3").text).toBe("+0.9");
+});
+
+it("small flows have three figures, and what floods is never nothing", () => {
+  readIn("metric", null);
+  expect(show(0.000502, "flow")).toBe("0.502");
+  expect(show(0.0005, "flow")).toBe("0.500");
+  expect(show(0.014, "flow")).toBe("14.0");
+  expect(show(0, "flow")).toBe("0.0");
+  expect(showOf(0.000502, "m3/s")).toBe("0.502");
+  expect(show(0.0376, "volume")).toBe("0.04");
+  expect(show(0.0004, "volume")).toBe("0.0004");
+  expect(show(0, "volume")).toBe("0.0");
 });

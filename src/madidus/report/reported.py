@@ -1,5 +1,6 @@
 """What is reported: an option of a project with its own results at one moment."""
 
+import math
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
@@ -142,9 +143,10 @@ class Reported:
         return self._fares[row]
 
     def volume(self, cubic_metres: float) -> str:
-        """A volume as it is read; never nothing where there is some."""
+        """A volume as it is read; never nothing where there is some: a very small one tells its first figure."""
         value, unit = self.units.figure(cubic_metres, "m³")
-        return f"{value:.1f} {unit}" if value >= 0.05 or value <= 0.0 else f"under 0.1 {unit}"
+        small = 0.0 < value < 0.05
+        return f"{value:.{max(1, min(6, -math.floor(math.log10(value)))) if small else 1}f} {unit}"
 
     def of_row(self, row: str) -> str:
         """Of which storms results are told: '100 yr +40 %', 'all storms'."""

@@ -130,11 +130,21 @@ export const ruleOf = (quantity: Quantity): Rule => rules[quantity];
 export const unitOf = (quantity: Quantity) => rules[quantity].unit;
 
 /** A number as text, without its unit; a true minus sign. */
-export function show(value: number | null | undefined, quantity: Quantity, digits = rules[quantity].digits): string {
+export function show(value: number | null | undefined, quantity: Quantity, digits?: number): string {
   if (value === null || value === undefined || !Number.isFinite(value)) return "–";
   if (quantity === "gradient") return oneIn(value);
-  const text = (value * rules[quantity].factor).toFixed(digits);
+  const size = value * rules[quantity].factor;
+  const usual = quantity === "flow" ? flowDigits(size) : rules[quantity].digits;
+  // what floods is never shown as nothing
+  const small = quantity === "volume" && size !== 0 && Number(size.toFixed(usual)) === 0;
+  const text = size.toFixed(digits ?? (small ? firstDigit(Math.abs(size)) : usual));
   return Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
+}
+
+/** Places after the point of a flow: three figures of a small one, since rates of half a litre are permitted. */
+function flowDigits(size: number): number {
+  const usual = rules.flow.digits;
+  return size === 0 ? usual : Math.max(usual, Math.min(firstDigit(Math.abs(size)) + 2, usual + 2));
 }
 
 /** A gradient as the trade writes it, to three digits at least: 1:350, 1:12.5, −1:80 where it runs uphill. */
@@ -199,7 +209,7 @@ export function showBand(value: number, unit: string): string {
 /** A figure of a rule (its limit, or what is measured) in the unit that its margin is read in, without a sign. */
 export const showOf = (value: number | null | undefined, unit: string) => {
   const quantity = MARGINS[unit] ?? "length";
-  return show(value, quantity, MARGIN_DIGITS[quantity] ?? rules[quantity].digits);
+  return show(value, quantity, MARGIN_DIGITS[quantity]);
 };
 export const unitOfMargin = (unit: string) => rules[MARGINS[unit] ?? "length"].unit;
 

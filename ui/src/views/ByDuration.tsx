@@ -11,6 +11,7 @@ import { type Statistic, StatisticChoice } from "./StatisticChoice";
 type Spread = components["schemas"]["SpreadOut"];
 
 const BOXES = 5; // storms of a duration from which their spread says more than they do
+const boxed = (d: { peaks: Record<string, unknown> }) => Object.keys(d.peaks).length >= BOXES;
 const [WIDE, TOP, FOOT] = [246, 6, 80];
 
 /** How the peak varies over durations in the row of the picked storm: a box for many patterns, a dot for each of few. */
@@ -50,7 +51,7 @@ export function ByDuration({ id, limit }: { id: string; limit?: number }) {
     drawGraph({ against: "duration", quantities: [drawn] });
     look("graphs");
   };
-  const boxes = data.durations.some((d) => Object.keys(d.peaks).length >= BOXES);
+  const boxes = data.durations.some(boxed);
   return (
     <figure className="mt-2 border-t border-rule pt-1" data-testid="by-duration">
       <figcaption className="flex items-baseline justify-between">
@@ -135,15 +136,15 @@ function Picture({
       <line x1={0} x2={WIDE} y1={FOOT} y2={FOOT} stroke="var(--color-ink)" />
       {data.durations.map((d, i) => (
         <g key={d.duration}>
-          {boxes && <SpreadBox of={d} at={x(i)} half={half} y={y} quantity={quantity} />}
+          {boxed(d) && <SpreadBox of={d} at={x(i)} half={half} y={y} quantity={quantity} />}
           {Object.entries(d.peaks).map(([key, v]) => {
             const storm = answer?.storms.find((s) => s.key === key);
             const here = key === cursor.storm;
-            if (!single && !here) return null;
+            if (!single && !here && boxed(d)) return null;
             return (
               <g key={key} className="cursor-pointer" onClick={() => point({ storm: key })}>
                 <title>{`${storm?.label}: ${show(v, quantity)}`}</title>
-                {!boxes && <line x1={x(i)} x2={x(i)} y1={y(v)} y2={FOOT} stroke="var(--color-water2)" />}
+                {!boxes && single && <line x1={x(i)} x2={x(i)} y1={y(v)} y2={FOOT} stroke="var(--color-water2)" />}
                 <circle
                   cx={x(i)}
                   cy={y(v)}

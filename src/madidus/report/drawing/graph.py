@@ -43,6 +43,7 @@ class BoxOf:
     x: float
     five: tuple[float, float, float, float, float]
     mean: float
+    few: tuple[float, ...] = ()  # the values themselves, where they are too few to be spread: dots instead of a box
 
 
 def _round_marks(low: float, high: float, most: int) -> list[float]:
@@ -131,6 +132,10 @@ def _thinned(xs: np.ndarray, ys: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
 
 def _draw_box(canvas: Canvas, one: BoxOf, at: object, half: float) -> None:
     assert callable(at)
+    if one.few:
+        for value in one.few:
+            canvas.circle(at(one.x, value), 0.6)
+        return
     low, first, middle, third, high = (at(one.x, v) for v in one.five)
     x = low[0]
     canvas.line([low, high], 0.25)

@@ -17,6 +17,7 @@ from ..results import critical_tables, row_tables, states_table, storms_table, w
 __all__ = ["critical_part", "graph_lines", "graphs", "results_part", "spread_part", "storms_part"]
 
 _WIDE, _HIGH = 174.0, 70.0  # mm
+_BOXED = 5  # storms of a duration, from which a box tells of them
 _MOST_LINES = 24
 UNIT: dict[Quantity, tuple[str, float]] = {
     "level": ("m", 1.0), "depth": ("m", 1.0), "volume": ("m³", 1.0), "fill": ("", 100.0), "flow": ("L/s", 1000.0),
@@ -84,7 +85,8 @@ def spread_part(of: Reported, part: BoxPlots) -> list[Block]:
             for k, own in enumerate(peaks.values()):
                 one = spread(np.array(list(own.values())) * figure)
                 five = (one.lowest, one.quartiles[0], one.median, one.quartiles[1], one.highest)
-                boxes.append(BoxOf(float(k), five, one.mean))
+                few = tuple(value * figure for value in own.values()) if len(own) < _BOXED else ()
+                boxes.append(BoxOf(float(k), five, one.mean, few))
             marks = tuple((float(k), f"{duration:g}") for k, duration in enumerate(peaks))
             title = f"{network.label(id_)}, {row}: spread of peaks"
             what = "highest level" if measure == "level" else "peak flow"
@@ -93,7 +95,7 @@ def spread_part(of: Reported, part: BoxPlots) -> list[Block]:
     if blocks:
         said = (
             "Boxes from the lower to the upper quartile with the median; whiskers to the least and the greatest; the "
-            "dot is the mean."
+            f"dot is the mean. Durations with fewer than {_BOXED} storms: a ring for each."
         )
         blocks.insert(0, Text(said, "quiet"))
     return blocks or [Text("Nothing to draw: no storm is in, or there is no store and no outfall.")]

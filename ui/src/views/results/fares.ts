@@ -24,10 +24,7 @@ export function stateWord(
   flooded = 0,
 ): string {
   const cause = why === "capacity" ? ", own capacity" : why === "backwater" ? `, backed up by ${by}` : "";
-  if (state === "flooded") {
-    const told = show(flooded, "volume");
-    return Number(told) === 0 ? "floods, next to nothing" : `floods ${told} ${unitOf("volume")}`;
-  }
+  if (state === "flooded") return `floods ${show(flooded, "volume")} ${unitOf("volume")}`;
   if (state === "surcharged") return `surcharged${cause}`;
   return state === "ok" ? "within" : state;
 }
