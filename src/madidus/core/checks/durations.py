@@ -27,7 +27,7 @@ def durations(project: Project, verdicts: Sequence[Verdict]) -> Iterator[Finding
         if not own:
             continue
         end = min(ensemble.durations) if edge == "shortest" else max(ensemble.durations)
-        names = ", ".join(dict.fromkeys(v.criterion.name for v in own[:_NAMED]))
+        names = "; ".join(dict.fromkeys(v.criterion.name for v in own[:_NAMED]))
         more = f" and {len(own) - _NAMED} more" if len(own) > _NAMED else ""
         further = _further(project, end, edge)
         worse = "a shorter" if edge == "shortest" else "a longer"
