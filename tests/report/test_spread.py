@@ -4,6 +4,8 @@ import pytest
 
 from madidus.report.drawing.graph import Axis, BoxOf, graph_svg
 
+from .made import tank_run
+
 FIVE = (1.0, 2.0, 3.0, 4.0, 5.0)
 
 
@@ -19,3 +21,11 @@ def test_fewer_than_five_values_are_dots(few, circles, boxed):
     got = drawn(BoxOf(0.0, FIVE, 3.0, few))
     assert got[0] == circles
     assert (got[1] > empty[1]) == boxed
+
+
+@pytest.mark.parametrize(
+    ("volume", "told"),
+    [(0.0, "0.0 m³"), (1e-7, "under 0.0001 m³"), (0.0004, "0.0004 m³"), (0.0376, "0.04 m³"), (1.44, "1.4 m³")],
+)
+def test_what_floods_is_never_told_as_nothing(volume, told):
+    assert tank_run().volume(volume) == told

@@ -84,6 +84,7 @@ describe("states in words", () => {
     expect(stateWord("flood risk", "capacity", "")).toBe("flood risk");
     expect(stateWord("flooded", "backwater", "T1", 6.3)).toBe("floods 6.3 m³");
     expect(stateWord("flooded", null, "", 0.01)).toBe("floods 0.01 m³");
+    expect(stateWord("flooded", null, "", 1e-7)).toBe("floods under 0.0001 m³");
   });
 });
 

@@ -169,4 +169,6 @@ it("small flows have three figures, and what floods is never nothing", () => {
   expect(show(0.0376, "volume")).toBe("0.04");
   expect(show(0.0004, "volume")).toBe("0.0004");
   expect(show(0, "volume")).toBe("0.0");
+  expect(show(1e-12, "volume")).toBe("0.0"); // what is left of a sum
+  expect(show(1e-12, "flow")).toBe("0.0");
 });

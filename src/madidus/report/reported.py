@@ -30,6 +30,8 @@ __all__ = ["DOUBT", "Before", "Reported", "Trace", "natural"]
 DOUBT = " (to be checked)"
 """After a storm of which a figure is beyond a stated limit."""
 
+_LEAST = 1e-4  # a volume below it is told as less than that
+
 Trace = Callable[[str, str, Quantity], tuple[np.ndarray, np.ndarray]]
 """Of a storm, an element and a quantity: times in s, and values in SI."""
 
@@ -145,8 +147,10 @@ class Reported:
     def volume(self, cubic_metres: float) -> str:
         """A volume as it is read; never nothing where there is some: a very small one tells its first figure."""
         value, unit = self.units.figure(cubic_metres, "m³")
-        small = 0.0 < value < 0.05
-        return f"{value:.{max(1, min(6, -math.floor(math.log10(value)))) if small else 1}f} {unit}"
+        if 0.0 < value < _LEAST:
+            return f"under {_LEAST:g} {unit}"
+        digits = -math.floor(math.log10(value)) if 0.0 < value < 0.05 else 1
+        return f"{value:.{digits}f} {unit}"
 
     def of_row(self, row: str) -> str:
         """Of which storms results are told: '100 yr +40 %', 'all storms'."""

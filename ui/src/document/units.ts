@@ -136,15 +136,18 @@ export function show(value: number | null | undefined, quantity: Quantity, digit
   const size = value * rules[quantity].factor;
   const usual = quantity === "flow" ? flowDigits(size) : rules[quantity].digits;
   // what floods is never shown as nothing
-  const small = quantity === "volume" && size !== 0 && Number(size.toFixed(usual)) === 0;
+  const small = quantity === "volume" && Math.abs(size) >= LEAST && Number(size.toFixed(usual)) === 0;
   const text = size.toFixed(digits ?? (small ? firstDigit(Math.abs(size)) : usual));
   return Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
 }
 
+/** Below it a figure is a rounding of the computation, and is shown as nothing. */
+const LEAST = 1e-4;
+
 /** Places after the point of a flow: three figures of a small one, since rates of half a litre are permitted. */
 function flowDigits(size: number): number {
   const usual = rules.flow.digits;
-  return size === 0 ? usual : Math.max(usual, Math.min(firstDigit(Math.abs(size)) + 2, usual + 2));
+  return Math.abs(size) < LEAST ? usual : Math.max(usual, Math.min(firstDigit(Math.abs(size)) + 2, usual + 2));
 }
 
 /** A gradient as the trade writes it, to three digits at least: 1:350, 1:12.5, −1:80 where it runs uphill. */

@@ -24,7 +24,10 @@ export function stateWord(
   flooded = 0,
 ): string {
   const cause = why === "capacity" ? ", own capacity" : why === "backwater" ? `, backed up by ${by}` : "";
-  if (state === "flooded") return `floods ${show(flooded, "volume")} ${unitOf("volume")}`;
+  if (state === "flooded") {
+    const told = show(flooded, "volume");
+    return `floods ${Number(told) === 0 ? "under 0.0001" : told} ${unitOf("volume")}`;
+  }
   if (state === "surcharged") return `surcharged${cause}`;
   return state === "ok" ? "within" : state;
 }
