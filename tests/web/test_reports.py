@@ -108,7 +108,8 @@ def test_an_issued_report_stays_whatever_changes(client, project):
     twice = client.post(f"{of(project)}/issues", json={"number": "P1"})
     assert twice.status_code == 422
     assert "already given" in twice.json()["title"]
-    assert client.post(f"{base}/verify", content=first).json()["said"] == "It is issue P1, byte for byte."
+    told = client.post(f"{base}/verify", content=first).json()
+    assert (told["said"], told["remarks"]) == ("It is issue P1, byte for byte.", [])
     assert client.post(f"{base}/verify", content=first + b"\n").json()["state"] == "differs"
     nothing = client.get(f"{of(project)}/issues/{row['id']}/changes").json()
     assert nothing == {"elements": [], "verdicts": []}

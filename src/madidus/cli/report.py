@@ -104,7 +104,8 @@ def verify(
             ) from error
         beside = sorted(report_file.parent.glob("*.issue.json"))
         kept = [_issue(file).sealed() for file in (beside if record is None else record)]
-        found = verified(content, read(project_file), kept)
+        project = read(project_file)
+        found = verified(content, project, fingerprint(project.model_dump(mode="json")), kept)
     console = Console()
     console.print(found.said, markup=False)
     console.print(f"inputs of the report: {found.inputs}, {found.pages} pages", markup=False)

@@ -8,12 +8,12 @@ from typing import Literal
 
 from ..core.errors import ModelError
 from ..core.hydraulics.version import SOLVER
-from ..core.model.project import Project, fingerprint
+from ..core.model.project import Project
 from .pages import words_of
 
 __all__ = ["Sealed", "Verified", "verified"]
 
-_BORNE = re.compile(r"inputs ([0-9a-f]{64}), option ([0-9a-f-]{36}), solver (\S+)")
+_BORNE = re.compile(r"inputs ([0-9a-f]{64}), option ([0-9a-f-]{36}), solver (\w+)")
 _PRINTED = re.compile(r"inputs ([0-9A-F]{12})")
 _NUMBERED = re.compile(r", issue (.{1,40})$")
 
@@ -49,8 +49,10 @@ class Verified:
     remarks: tuple[str, ...]
 
 
-def verified(content: bytes, project: Project, issues: Sequence[Sealed]) -> Verified:
+def verified(content: bytes, project: Project, now: str, issues: Sequence[Sealed]) -> Verified:
     """Hold a report against the issues that are kept, and its fingerprint against a project.
+
+    now : fingerprint of the project's inputs, as reports of it bear it.
 
     Only a SHA-256 proves what a file holds: a fingerprint is text, and stays where pages are painted over.
 
@@ -71,7 +73,7 @@ def verified(content: bytes, project: Project, issues: Sequence[Sealed]) -> Veri
         (one for one in issues if one.fingerprint == inputs), None
     )
     foreign = _foreign_pages(pages, inputs)
-    current = inputs == fingerprint(project.model_dump(mode="json"))
+    current = inputs == now
     remarks = []
     if foreign:
         remarks.append(f"pages {', '.join(map(str, foreign[:10]))} bear another fingerprint, or none")

@@ -131,8 +131,7 @@ async def verify(revision: Current, issues: Issued, request: Request) -> Verifie
     content = await limited(request)
 
     def held() -> Verified:
-        return verified(
-            content, parse_project(revision.document), [Sealed(*one) for one in issues.sealed(revision.project_id)]
-        )
+        kept = [Sealed(*one) for one in issues.sealed(revision.project_id)]
+        return verified(content, parse_project(revision.document), revision.fingerprint, kept)
 
     return await run_in_threadpool(held)

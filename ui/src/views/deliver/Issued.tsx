@@ -113,7 +113,7 @@ export function Issued({ layout }: { layout: string }) {
       </p>
       {verified && (
         <p className={`pt-1 font-semibold ${SEALED[verified.state]}`} data-testid="verified">
-          {verified.said} {verified.remarks.join("; ")}
+          {verified.said} {verified.remarks.length > 0 && `Besides, ${verified.remarks.join("; ")}.`}
         </p>
       )}
       <form
