@@ -95,7 +95,7 @@ export function Issued({ layout }: { layout: string }) {
             .replace(/(.{4})/g, "$1 ")}
         </span>
         <label className="textlink cursor-pointer focus-within:outline">
-          hold a report against the issues
+          verify a report
           <input
             type="file"
             accept="application/pdf"
