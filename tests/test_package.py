@@ -48,11 +48,16 @@ def wheel(tmp_path_factory):
 
 @pytest.fixture(scope="module")
 def program(wheel, tmp_path_factory):
-    """`madidus` in an environment that has nothing else. Packages come from where ./test has put them."""
+    """`madidus` in an environment that has nothing else, but what it declares to need.
+
+    Packages come from where ./test has put them, by the lock: that there is nothing to resolve works in a fresh cache.
+    """
     venv = tmp_path_factory.mktemp("empty") / "venv"
     subprocess.run([UV, "venv", "-q", venv, "--python", sys.executable], check=True)
     environment = {**os.environ, "VIRTUAL_ENV": str(venv)}
-    subprocess.run([UV, "pip", "install", "-q", "--offline", wheel], check=True, env=environment)
+    lock = ROOT / "requirements" / "app.lock"
+    for command in (["sync", "-q", "--offline", lock], ["install", "-q", "--offline", "--no-deps", wheel], ["check"]):
+        subprocess.run([UV, "pip", *command], check=True, env=environment)
     return venv / "bin" / "madidus"
 
 

@@ -110,7 +110,7 @@ function Drawing({ rain, width, height }: { rain: Rain; width: number; height: n
   const last = Math.min(end * 1.6 + 1800, Math.max(rain.catchment?.times.at(-1) ?? end, end));
   const total = rain.fallen.at(-1) || 1;
   const most = Math.max(...rain.intensity, 1e-9);
-  const [left, foot, sky] = [34, height - 18, height * 0.3];
+  const [left, foot, sky] = [40, height - 18, height * 0.3];
   const x = (t: number) => left + (Math.min(t, last) / last) * (width - left - 8);
   const y = (mm: number) => foot - (mm / total) * (foot - sky - 8);
   const fallen = rain.times.map((t, i) => `${x(t)},${y(rain.fallen[i] ?? 0)}`);
