@@ -227,9 +227,9 @@ def test_conflicts_say_what_to_do():
     why = {entry.name: entry.why for entry in propose(project(held), incoming).entries if entry.action == "conflict"}
     assert "several nodes are called pond" in why["pond"]
     assert why["end"] == "is of kind outfall here and of kind manhole in the file; remove the wrong one first"
-    assert why["deep"].startswith("cover: ")
+    assert why["deep"] == "cover is “<script>”, and must be a number"
     assert "same as another element of the file" in why["basin"]
-    assert why["far"].startswith("x: ")
+    assert why["far"].startswith("x is ")
     assert incoming.remarks[0].what == "stands in the file twice; the first counts"
 
 

@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 
 from tests.exchange import grounds
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import edited, network_of, undone
+from tests.ui.hands import edited, lay_over, network_of, undone
 
 TABLE = "Point;E;N;Lid;Bottom ft\nQ1;10;180;6.0;16.4\nQ2;30;180;5.9;16,0\nQ3;thirty;180;5.9;15\n"
 
@@ -171,3 +171,50 @@ def test_a_proposal_of_an_earlier_matching_is_never_shown(page_of_files: Page):
     page.get_by_test_id("import-compare").click()
     expect(page.get_by_test_id("import-rows")).to_contain_text("outfall")
     page.keyboard.press("Escape")
+
+
+def pasted(page: Page, table: str, text: str):
+    """Rows pasted over the first cell of a table: the page on which they are read."""
+    page.get_by_label("Stages").get_by_role("link", name=re.compile("Network")).click()
+    if page.get_by_test_id(f"table-{table}").count() == 0:
+        page.get_by_test_id("show-tables").click()
+    page.get_by_test_id(f"table-{table}").click()
+    page.get_by_test_id("grid").press("Control+Home")
+    lay_over(page, text)
+    return page.get_by_test_id("pasted-rows")
+
+
+def test_rows_pasted_with_headings_go_by_name_in_any_order_and_are_seen_before(demo: Page):
+    page, before = demo, network_of(demo)
+    node = next(n for n in before["nodes"].values() if n["kind"] == "manhole")
+    cover = round(node["cover"] + 0.25, 3)
+    shown = pasted(
+        page, "shafts", f"Cover\tName\tRemark\tEast\n{cover}\t{node['name']}\told\t{node['x']}\n7\tZ9\tnew\t5\n"
+    )
+    expect(shown.get_by_label("Remark is", exact=True)).to_have_value("")
+    expect(shown.get_by_test_id("import-counts")).to_contain_text("1 changed")
+    expect(shown.get_by_test_id("import-rows")).to_contain_text("no invert was read")  # Z9 is no manhole without one
+    assert network_of(page) == before
+    with edited(page):
+        shown.get_by_role("button", name="Take 1 row").click()
+    expect(shown).to_have_count(0)
+    after = network_of(page)
+    by_name = {n["name"]: n for n in after["nodes"].values()}
+    assert by_name[node["name"]] == {**node, "cover": cover}
+    assert {id_: n for id_, n in after["nodes"].items() if n["name"] != node["name"]} == {
+        id_: n for id_, n in before["nodes"].items() if n["name"] != node["name"]
+    }
+    undone(page)
+    assert network_of(page) == before
+
+
+def test_pasted_diameters_and_lengths_belong_to_their_headings(demo: Page):
+    page, before = demo, network_of(demo)
+    shown = pasted(page, "pipes", "Diameter\tLength\n375\t41.5\n")
+    rows = shown.get_by_test_id("import-rows")
+    expect(rows).to_contain_text("41.5")
+    with edited(page):
+        shown.get_by_test_id("import-apply").click()
+    changed = [link for id_, link in network_of(page)["links"].items() if link != before["links"][id_]]
+    assert [(link["length"], link["section"]["diameter"]) for link in changed] == [(41.5, 0.375)]
+    undone(page)

@@ -36,7 +36,7 @@ def test_a_changed_landxml_is_looked_at_then_taken_in_as_one_step(client, projec
     changed = out.content.replace(b'elevRim="5.45"', b'elevRim="5.52"')
     proposal = client.post(f"{of(project)}/import?format=landxml", content=changed).json()
     (entry,) = [e for e in proposal["entries"] if e["action"] != "same"]
-    cover = {"field": "cover", "now": "5.45 m", "new": "5.52 m", "was": None, "take": "file"}
+    cover = {"field": "cover", "now": "5.45 m", "new": "5.52 m", "was": None, "take": "file", "assumed": False}
     assert (entry["name"], entry["fields"]) == ("A1", [cover])
     assert client.get(base).json()["revision"] == project["revision"]  # nothing has changed yet
     option = next(iter(project["document"]["options"]))

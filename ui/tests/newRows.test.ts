@@ -34,6 +34,14 @@ describe("rows pasted below the last one", () => {
       },
     });
   });
+  it("are of the kind that a table makes, or none", () => {
+    const [inlet, manhole] = make("shafts", [
+      ["G9", "Inlet", "12", "7", "12.4", "10.9"],
+      ["M9", "Manhole", "12", "7", "12.4", "10.9"],
+    ]);
+    expect(inlet).toMatchObject({ edit: null, wrong: expect.stringContaining("not “Inlet”") });
+    expect(manhole?.edit).not.toBeNull();
+  });
   it("make pipes between nodes that are there, as long as drawn unless they say", () => {
     const [row, far] = make("pipes", [
       ["P1", "M1", "M2", "", "375 mm"],

@@ -5,7 +5,7 @@ import re
 from typing import Any
 
 from ..core.model.network import Network
-from .field_units import DIMENSIONS, FIELDS, UNITS
+from .field_units import DIMENSIONS, FIELDS, UNITS, Usual
 from .imports import KNOWN, Fields, Group
 
 __all__ = [
@@ -26,7 +26,7 @@ GROUP_OF: dict[str, Group] = {
 }  # fmt: skip
 """Group by kind of row; a catchment's kind is its own word here."""
 
-WORDS = frozenset({"name", "id", "material", "upstream", "downstream", "node", "bypass"})
+WORDS = frozenset({"name", "kind", "id", "material", "upstream", "downstream", "node", "bypass"})
 """Fields that are words whatever they look like."""
 
 # words that people head their columns with, by field; the first that fits wins
@@ -47,7 +47,9 @@ _SPOKEN: list[tuple[str, str]] = [
     ("material", r"(pipe\s*)?material"),
     ("x", r"x|east|easting|x\s*coord(inate)?"),
     ("y", r"y|north|northing|y\s*coord(inate)?"),
-    ("cover", r"(cover|ground|rim|lid|surface|top)(\s*(level|elevation|el))?|cl|gl"),
+    ("kind", r"(kind|type)(\s*of\s*(node|link|structure))?|(node|link|structure)\s*(kind|type)"),
+    ("initial_depth", r"permanent\s*water"),
+    ("cover", r"(bank\s*or\s*cover|cover|ground|rim|lid|surface|top)(\s*(level|elevation|el))?|cl|gl"),
     ("invert", r"invert(\s*(level|elevation))?|il|bed(\s*level)?|sump"),
     ("diameter", r"(manhole\s*)?(dia|diam|diameter)|ring"),
     ("area", r"(plan\s*|contributing\s*|catchment\s*)?area"),
@@ -55,6 +57,7 @@ _SPOKEN: list[tuple[str, str]] = [
     ("node", r"(drains?\s*to|node|outlet|receiving(\s*node)?)"),
     ("time_of_entry", r"time\s*of\s*entry|toe"),
 ]  # fmt: skip
+_UNDER = re.compile(r"\bbelow\b|\bunder\b", re.IGNORECASE)  # the ground: a depth, no level
 _BRACKETED = re.compile(r"[\[(]\s*([^\])]*)\s*[\])]\s*$|,\s*([^,]+)$")
 _SPELT = {
     "m²": "m2", "sqm": "m2", "m^2": "m2", "l/s": "L/s", "lps": "L/s", "m³/s": "m3/s", "cumecs": "m3/s", "feet": "ft",
@@ -68,8 +71,8 @@ def factor(field: str, unit: str) -> float:
     return DIMENSIONS[FIELDS[field]][unit] if unit else 1.0
 
 
-def guessed_unit(field: str, heading: str, figures: list[float]) -> str:
-    """The unit that a heading names, or millimetres where a pipe would else be wider than 10 m; else ours."""
+def guessed_unit(field: str, heading: str, figures: list[float], usual: Usual = Usual()) -> str:
+    """The unit that a heading names; else that in which such figures are usually read."""
     kept = FIELDS.get(field)
     if kept is None:
         return ""
@@ -79,9 +82,7 @@ def guessed_unit(field: str, heading: str, figures: list[float]) -> str:
     known = {unit.lower(): unit for unit in DIMENSIONS[kept]}
     if word in known and not (not found and len(heading.split()) < 2):
         return known[word]
-    if field.endswith("diameter") and figures and min(figures) >= 10.0:
-        return "mm"
-    return kept
+    return usual.of(field, figures)
 
 
 def guessed_field(heading: str, kind: str) -> str:
@@ -91,6 +92,10 @@ def guessed_field(heading: str, kind: str) -> str:
     if plain.split(".")[0] in known or plain == "id":
         return plain
     said = re.sub(r"[\s_\-]+", " ", plain).strip().casefold()
+    if _UNDER.search(heading):
+        return ""
+    if said.replace(" ", "_") in known:
+        return said.replace(" ", "_")
     for field, pattern in _SPOKEN:
         if field.split(".")[0] in known and re.fullmatch(pattern, said):
             return field

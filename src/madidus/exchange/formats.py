@@ -12,7 +12,8 @@ from ..core.model.network import Network
 from ..core.model.project import Project
 from ..core.terrain import GroundLevel
 from .dxf_network import DrawingLook, look_at_drawing, read_dxf, write_dxf
-from .fields import FIELDS, UNITS
+from .field_units import Usual
+from .fields import FIELDS, GROUP_OF, UNITS
 from .geojson import read_geojson, write_geojson
 from .imports import KNOWN, Incoming
 from .kml import write_kml
@@ -74,17 +75,29 @@ def _fields() -> dict[str, dict[str, str]]:
     found: dict[str, dict[str, str]] = {}
     for kinds in KNOWN.values():
         for kind, known in kinds.items():
-            names = sorted(known - set(nested) - {"kind"})
+            names = sorted(known - set(nested))
             names += sorted(name for name in FIELDS if "." in name and name.split(".")[0] in known)
             found[kind or "catchment"] = {name: FIELDS.get(name, "") for name in names}
     return found
 
 
-def look(form: FileFormat, content: bytes, project: Project) -> Look:
-    """How a file would be read, by the mappings that the project keeps or by guesses. GeoJSON needs none."""
+def look(form: FileFormat, content: bytes, project: Project, kinds: list[str] | None = None) -> Look:
+    """How a file would be read, by the mappings that the project keeps or by guesses. GeoJSON needs none.
+
+    kinds : of element that a pasted table may hold, the usual one first.
+
+    Raises
+    ------
+    ModelError
+        When the file cannot be read, or a kind is not known.
+    """
     kept = project.mappings
+    for kind in kinds or []:
+        if kind not in GROUP_OF:
+            raise ModelError("table", "kind", f"“{kind[:40]}” is no kind of element", "choose one of the list")
     if form is FileFormat.table:
-        return Look(sheets=look_at_tables(content, kept.tables), fields=_fields(), units=UNITS)
+        fields = {kind: held for kind, held in _fields().items() if not kinds or kind in kinds}
+        return Look(sheets=look_at_tables(content, kept.tables, _usual(project), kinds), fields=fields, units=UNITS)
     if form is FileFormat.dxf:
         return Look(drawing=look_at_drawing(content, kept))
     if form is FileFormat.landxml:
@@ -97,6 +110,10 @@ def look(form: FileFormat, content: bytes, project: Project) -> Look:
     return Look()
 
 
+def _usual(project: Project) -> Usual:
+    return Usual(project.units, project.flow_unit)
+
+
 def read_network(
     form: FileFormat, content: bytes, project: Project, mapping: Mappings | None, ground: GroundLevel
 ) -> Incoming:
@@ -107,8 +124,10 @@ def read_network(
         by = mapping or project.mappings
         return read_landxml(content, by.structures, by.network_types, project.grid)
     if form is FileFormat.table:
-        sheets = mapping.tables if mapping else [s.mapping for s in look_at_tables(content, project.mappings.tables)]
-        return read_tables(content, sheets)
+        if mapping is None:
+            looks = look_at_tables(content, project.mappings.tables, _usual(project))
+            return read_tables(content, [sheet.mapping for sheet in looks])
+        return read_tables(content, mapping.tables)
     drawing = mapping or look_at_drawing(content, project.mappings).mapping
     return read_dxf(content, drawing, project.defaults, ground)
 

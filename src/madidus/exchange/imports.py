@@ -14,10 +14,11 @@ from ..core.elements import Link, Node
 from ..core.errors import ModelError
 from ..core.model.network import Catchment
 from ..core.model.project import Project
+from ..core.model.refused import problem_in
 from ..core.quantities import Quantity, Units, said
 from .existing import Book, Outlines
 from .field_units import FIELDS
-from .sameness import equal, without_rounding
+from .sameness import same, without_rounding
 
 __all__ = [
     "GROUPS",
@@ -77,7 +78,8 @@ class Incoming:
     state, for elements that are new: they never change one that is here. unread : names of elements that are in the
     file and were left out. guessed : elements whose kind is only what a structure's form suggests: one that is here
     stays what it is. open_ended : keys of nodes that may be outfalls where nothing leads on from them. unsaid : kinds
-    that the file has no word for, so that none of them is missing from it.
+    that the file has no word for, so that none of them is missing from it. sumps : m by which the floor of a chamber
+    lies below its lowest pipe, by key.
     """
 
     nodes: dict[str, Fields] = field(default_factory=dict)
@@ -90,6 +92,7 @@ class Incoming:
     guessed: set[tuple[Group, str]] = field(default_factory=set)
     unsaid: frozenset[str] = frozenset()
     open_ended: set[str] = field(default_factory=set)
+    sumps: dict[str, float] = field(default_factory=dict)
 
     def leave_out(self, where: str, what: str, *names: str) -> None:
         """Remark on elements of the file that are not imported; where their names are known, they are in the file."""
@@ -124,7 +127,8 @@ def refer_by_key(incoming: Incoming) -> None:
 class FieldChange(BaseModel):
     """A field that would change. was : at the last time this file was imported, where that is known.
 
-    take : the file's value; 'here' where only this side has changed it since; 'ask' where both have.
+    take : the file's value; 'here' where only this side has changed it since; 'ask' where both have. assumed : the
+    file does not state it.
     """
 
     field: str
@@ -132,6 +136,7 @@ class FieldChange(BaseModel):
     new: str
     was: str | None = None
     take: Literal["file", "here", "ask"] = "file"
+    assumed: bool = False
 
 
 class Instead(BaseModel):
@@ -261,9 +266,7 @@ class _Merge:
                 continue
             target = self._node(str(fields[reference]))
             if target is None:
-                entry.why = (
-                    f"{reference} {fields[reference]} names no one node of the file or the project; mend the file"
-                )
+                entry.why = self._unknown(reference, str(fields[reference]))
                 return entry
             fields[reference] = target
         try:
@@ -295,6 +298,14 @@ class _Merge:
             return self._id_of.get(key) or book.by_id(key) or book.by_name(key)
         except LookupError:
             return None
+
+    def _unknown(self, reference: str, key: str) -> str:
+        """Why a reference leads nowhere."""
+        if key in self._incoming.nodes:
+            return f"{reference} {key} is in the file and cannot be imported, as it says there; mend that one"
+        if key.casefold() in self._unread:
+            return f"{reference} {key} is in the file and was left out, as is said below; mend that one"
+        return f"{reference} {key} names no one node of the file or the project; mend the file"
 
     def _find(self, group: Group, key: str, fields: Fields) -> tuple[str | None, Found]:
         """The existing element that one of the file is, and by what it was recognised."""
@@ -330,7 +341,7 @@ class _Merge:
         try:
             element = GROUPS[entry.group].validate_python(fields)
         except ValidationError as error:
-            entry.why = "; ".join(_reasons(error))
+            entry.why = "; ".join(self._units.words(reason) for reason in _reasons(error))
             return None
         if entry.group == "links" and element.upstream == element.downstream:
             entry.why = "both ends are the same node; mend the file"
@@ -340,8 +351,11 @@ class _Merge:
 
     def _create(self, entry: Entry, key: str, fields: Fields) -> bool:
         assumed = self._assumed.get((entry.group, key), {})
+        stated = fields
         fields = {**assumed, **fields}
         fields.setdefault("name", key)
+        if entry.group == "nodes":
+            fields = {"x": 0.0, "y": 0.0, **fields}  # where no place is stated, and said so
         if fields["name"] == assumed.get("name"):
             fields["name"] = self.books[entry.group].free_name(fields["name"])
         there = self._lies_on(entry.group, fields)
@@ -354,8 +368,13 @@ class _Merge:
         if value is None:
             return False
         entry.action, entry.name = "create", value["name"]
+        if entry.group == "nodes" and key in self._incoming.sumps and entry.kind in ("manhole", "junction", "inlet"):
+            depth = Quantity(self._incoming.sumps[key], "m", 3)
+            what = said("has its floor ", depth, " below its lowest pipe: water counts as stored there; a sump that "
+                        "stands full stores none, so raise its invert to that of the pipe")  # fmt: skip
+            self._incoming.remarks.append(Remark(where=entry.name, what=self._units.words(what)))
         entry.fields = [
-            FieldChange(field=name, now="", new=self._shown(name, value[name]))
+            FieldChange(field=name, now="", new=self._shown(name, value[name]), assumed=name not in stated)
             for name in fields
             if name in value and name not in ("name", "kind")
         ]
@@ -384,20 +403,25 @@ class _Merge:
         entry.element = found
         element = self.books[entry.group].elements[found]
         now: Fields = element.model_dump(mode="json")
+        if "name" not in fields:
+            entry.name = now["name"]
         if (entry.group, key) in self._incoming.guessed:
+            if unfit := sorted(fields.keys() - now.keys()):
+                what = f"is of kind {now['kind']} here, which has no {', '.join(unfit)}; that is not used"
+                self._incoming.remarks.append(Remark(where=entry.name, what=what))
             fields = {name: value for name, value in fields.items() if name in now and name != "kind"}
         fields = without_rounding(now, fields)
         if fields.get("kind", now.get("kind")) != now.get("kind"):
             kinds = f"of kind {now['kind']} here and of kind {fields['kind']} in the file"
             entry.why = f"is {kinds}; remove the wrong one first"
             return
-        if "polygon" in fields and not equal(now.get("polygon"), [list(p) for p in fields["polygon"]]):
+        if "polygon" in fields and not same("polygon", now.get("polygon"), [list(p) for p in fields["polygon"]]):
             # the area goes with its outline
             fields = {"area": self._assumed.get((entry.group, key), {}).get("area", now.get("area")), **fields}
         new = self._valid(entry, {**now, **fields})
         if new is None:
             return
-        changed = [name for name in new if not equal(now.get(name), new[name])]
+        changed = [name for name in new if not same(name, now.get(name), new[name])]
         entry.action, entry.kind = ("update" if changed else "same"), now.get("kind", entry.kind)
         was = self._valid(entry, {**now, **before}) if before else None
         entry.why = ""  # an older file that makes no element is no reason against this one
@@ -405,8 +429,8 @@ class _Merge:
             change = FieldChange(field=name, now=self._shown(name, now.get(name)), new=self._shown(name, new[name]))
             if was is not None and name in before:
                 change.was = self._shown(name, was[name])
-                if not equal(was[name], now.get(name)):
-                    change.take = "here" if equal(was[name], new[name]) else "ask"
+                if not same(name, was[name], now.get(name)):
+                    change.take = "here" if same(name, was[name], new[name]) else "ask"
             entry.fields.append(change)
         entry.patch = [
             {"op": "replace", "path": f"/{entry.group}/{found}/{name}", "value": new[name]} for name in changed
@@ -438,9 +462,9 @@ def _is_id(text: Any) -> TypeGuard[str]:
 
 
 def _reasons(error: ValidationError) -> Iterator[str]:
-    for problem in error.errors(include_url=False, include_input=False)[:3]:
+    for problem in error.errors(include_url=False)[:3]:
         where = ".".join(str(part) for part in problem["loc"] if part not in _ALL_KINDS) or "element"
         if problem["type"] == "missing":
             yield f"no {where} was read from the file; add it there, or match what holds it"
         else:
-            yield f"{where}: {problem['msg'].removeprefix('Value error, ')}"
+            yield said(f"{where} ", problem_in(problem))

@@ -16,7 +16,7 @@ from defusedxml.common import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 from pydantic import BaseModel
 
-from ..core.elements import DRAWN_LINKS, Manhole
+from ..core.elements import DRAWN_LINKS, USUAL_CAPACITY, Manhole
 from ..core.errors import ModelError
 from .imports import GROUPS, Fields, Group, Incoming, Remark, refer_by_key
 from .landxml_places import Places
@@ -35,7 +35,7 @@ NETWORKS = {"storm": "storm", "sanitary": "", "water": "", "other": "storm", "no
 """By type of pipe network: storm, or empty where it is left out, unless the matching says otherwise."""
 _SECTIONS = {"Units", "Project", "Application", "PipeNetworks", "Parcels", "CgPoints", "CoordinateSystem"}
 _NO_PIPES = frozenset(DRAWN_LINKS) - {"pipe"}
-_CAPTURE = 0.02  # m3/s of an inlet of which nobody says it
+_SUMP = 1e-3  # m below the lowest pipe, from which a floor is a sump
 _CHANGED = 1e-9  # relative difference from which a plain attribute has been changed since we wrote it
 
 
@@ -292,9 +292,13 @@ class _NetworkReader:
             level = float(invert.attrib["elev"]) * self._at.length
             levels.append(level)
             self._inverts.setdefault((name, invert.get("refPipe", "")), {})[invert.get("flowDir", "both")] = level
-        if fields["kind"] != "outfall":
-            if "elevRim" in element.attrib:
-                said["cover"] = float(element.attrib["elevRim"]) * self._at.length
+        rim = float(element.attrib["elevRim"]) * self._at.length if "elevRim" in element.attrib else None
+        if fields["kind"] == "outfall":
+            if rim is not None:
+                said["ground"] = rim
+        else:
+            if rim is not None:
+                said["cover"] = rim
             elif z is not None and not ours:
                 said["cover"] = z
                 self._remark(f"structure {key}", "has no elevRim: the level of its Center is taken as its cover")
@@ -302,11 +306,13 @@ class _NetworkReader:
             sump = [float(element.attrib["elevSump"]) * self._at.length] if "elevSump" in element.attrib else []
             # others give the floor of the chamber above the pipes' inverts; what we wrote stands as it is
             self._floors[name] = said["invert"] = sump[0] if sump and ours else min(sump + levels)
+            if sump and levels and not ours and (below := min(levels) - sump[0]) > _SUMP:
+                self._incoming.sumps[key] = below
         if shape is not None:
             self._plan(tag, shape, fields, said)
         assumed: Fields = {}
         if fields["kind"] == "inlet" and not ours:
-            assumed["capacity"] = _CAPTURE
+            assumed["capacity"] = USUAL_CAPACITY
             self._remark(
                 f"structure {key}", "is an inlet: where it is new, it is given the capacity of one that is drawn"
             )
@@ -322,14 +328,19 @@ class _NetworkReader:
 
     def _plan(self, tag: str, shape: Element, fields: Fields, said: Fields) -> None:
         """The size of a chamber on plan."""
-        if tag == "CircStruct" and "diameter" in shape.attrib and fields["kind"] == "manhole":
+        if fields["kind"] not in ("manhole", "junction", "inlet"):
+            return
+        if tag == "CircStruct" and "diameter" in shape.attrib:
             across = float(shape.attrib["diameter"]) * self._at.diameter
+            if fields["kind"] != "manhole":
+                said["plan_area"] = math.pi / 4 * across**2
+                return
             known = {key: value for key, value in fields.items() if key != "id"}
             if "id" not in fields or not math.isclose(
                 Manhole.model_validate(known).area, math.pi / 4 * across**2, rel_tol=_CHANGED
             ):
                 said["diameter"] = across
-        elif tag == "RectStruct" and fields["kind"] == "manhole":
+        elif tag == "RectStruct":
             sides = [float(shape.attrib[side]) * self._at.diameter for side in ("length", "width")]
             said["plan_area"] = sides[0] * sides[1]
 

@@ -59,8 +59,9 @@ def write_landxml(network: Network, name: str, written: datetime, grid: str | No
     structures = SubElement(within, "Structs")
     for id_, node in network.nodes.items():
         levels = {"elevSump": repr(node.invert)}
-        if not isinstance(node, Outfall):
-            levels["elevRim"] = repr(node.cover)
+        rim = node.ground if isinstance(node, Outfall) else node.cover
+        if rim is not None:
+            levels["elevRim"] = repr(rim)
         structure = SubElement(structures, "Struct", {"name": names[id_], **levels})
         SubElement(structure, "Center").text = f"{node.y!r} {node.x!r}"
         _shape_of(structure, node)

@@ -10,11 +10,13 @@ import openpyxl
 import xlsxwriter
 from pydantic import BaseModel
 
+from ..core.elements import DRAWN_LINKS, DRAWN_NODES, USUAL_CAPACITY
 from ..core.errors import ModelError
 from ..core.model.mappings import ColumnUse, TableMapping
 from ..core.model.network import Network
+from .field_units import Usual
 from .fields import FIELDS, GROUP_OF, WORDS, factor, guessed_field, guessed_unit, nested, rows_of
-from .imports import REFERENCES, Incoming, Remark
+from .imports import REFERENCES, Fields, Incoming, Remark
 from .texts import text_of
 
 __all__ = ["SheetLook", "look_at_tables", "read_tables", "write_workbook"]
@@ -23,6 +25,7 @@ _MOST_UNPACKED = 512 * 2**20
 _MOST_CELLS = 5_000_000
 _SAMPLE = 6
 _CELL = 32_767  # characters that a cell of a workbook holds
+_DRAWN = {**DRAWN_NODES, **DRAWN_LINKS}
 Row = list[Any]
 
 
@@ -157,14 +160,20 @@ def _headings(row: Row) -> list[str]:
     return [str(cell).strip()[:200] if cell is not None else "" for cell in row]
 
 
-def look_at_tables(content: bytes, kept: list[TableMapping]) -> list[SheetLook]:
-    """Each table with the mapping that was kept for its headings, or else with a guess."""
+def look_at_tables(
+    content: bytes, kept: list[TableMapping], usual: Usual | None = None, kinds: list[str] | None = None
+) -> list[SheetLook]:
+    """Each table with the mapping that was kept for its headings, or else with a guess.
+
+    usual : units of figures that come without one. kinds : those that its rows may be of, the usual one first, where
+    the table that they are pasted into says it.
+    """
     found = []
     for name, (head, *rows) in _tables(content).items():
         headings = _headings(head)
-        known = next((m for m in kept if m.headings == headings), None)
+        known = next((m for m in kept if m.headings == headings and m.kind in (kinds or [m.kind])), None)
         sample = [[("" if c is None else str(c))[:60] for c in row] for row in rows[:_SAMPLE]]
-        mapping = known or _guessed(name, headings, rows)
+        mapping = known or _guessed(name, headings, rows, usual or Usual(), (kinds or [""])[0])
         found.append(
             SheetLook(
                 sheet=name, headings=headings, sample=sample, rows=len(rows), mapping=mapping, known=known is not None
@@ -173,18 +182,23 @@ def look_at_tables(content: bytes, kept: list[TableMapping]) -> list[SheetLook]:
     return found
 
 
-def _guessed(name: str, headings: list[str], rows: list[Row]) -> TableMapping:
-    """The kind that the sheet is called by, or whose fields most headings speak of."""
+def _guessed(name: str, headings: list[str], rows: list[Row], usual: Usual, kind: str) -> TableMapping:
+    """kind : of the rows, where it is known; else the one that the sheet is called by, or that most headings fit."""
 
     def columns(kind: str) -> dict[str, ColumnUse]:
         found: dict[str, ColumnUse] = {}
         for j, heading in enumerate(headings):
             field = guessed_field(heading, kind) if heading else ""
             if field and field not in {use.field for use in found.values()}:
-                figures = [n for row in rows[:50] if j < len(row) and (n := _number(row[j])) is not None]
-                found[heading] = ColumnUse(field=field, unit=guessed_unit(field, heading, figures))
+                cells = [row[j] for row in rows[:50] if j < len(row)]
+                if field == "kind" and not all(_kind_of(cell, kind) for cell in cells):
+                    continue
+                figures = [n for cell in cells if (n := _number(cell)) is not None]
+                found[heading] = ColumnUse(field=field, unit=guessed_unit(field, heading, figures, usual))
         return found
 
+    if kind:
+        return TableMapping(headings=headings, kind=kind, columns=columns(kind))
     if name in GROUP_OF:
         return TableMapping(headings=headings, kind=name, columns=columns(name))
     likely = ("pipe", "manhole", "catchment", "outfall")
@@ -231,6 +245,7 @@ def _by_key(incoming: Incoming) -> None:
 
 def _take(incoming: Incoming, name: str, headings: list[str], rows: list[Row], mapping: TableMapping) -> None:
     group = GROUP_OF[mapping.kind]
+    stated = any(use.field == "kind" for use in mapping.columns.values())
     uses: list[tuple[int, ColumnUse, float]] = []
     for j, heading in enumerate(headings):
         use = mapping.columns.get(heading)
@@ -245,35 +260,56 @@ def _take(incoming: Incoming, name: str, headings: list[str], rows: list[Row], m
                 f"column {heading}", "unit", f"“{use.unit}” is no unit of {use.field}", "choose one of the list"
             ) from error
     for number, row in enumerate(rows, start=2):
-        flat_row: dict[str, Any] = {}
-        wrong = ""
-        for j, use, times in uses:
-            cell = row[j] if j < len(row) else None
-            if cell is None or cell == "":
-                continue
-            if use.field in FIELDS:
-                figure = _number(cell)
-                if figure is None:
-                    wrong = f"{headings[j]}: “{str(cell)[:40]}” is no number"
-                    break
-                flat_row[use.field] = figure * times
-            else:
-                flat_row[use.field] = _word(cell) if use.field in WORDS else _plain(cell)
         where = f"{name}, row {number}"
-        if wrong:
-            incoming.leave_out(where, f"{wrong}; the row is left out", *_names(row, uses))
-            continue
         try:
-            fields = nested(flat_row)
-        except (json.JSONDecodeError, RecursionError, AttributeError, TypeError):
-            incoming.leave_out(where, "holds a list that cannot be read; the row is left out", *_names(row, uses))
+            fields = _read_row(row, headings, uses, mapping.kind)
+        except ValueError as error:
+            incoming.leave_out(where, f"{error}; the row is left out", *_names(row, uses))
             continue
-        if group != "catchments":
-            fields["kind"] = mapping.kind
         if "name" not in fields and "id" not in fields:
             incoming.remarks.append(Remark(where=where, what="has no name; the row is left out"))
             continue
-        incoming.add(group, str(fields.get("id", fields.get("name"))), fields)
+        key = str(fields.get("id", fields.get("name")))
+        if not stated:
+            incoming.guessed.add((group, key))
+        incoming.add(group, key, fields, {"capacity": USUAL_CAPACITY} if fields.get("kind") == "inlet" else None)
+
+
+def _read_row(row: Row, headings: list[str], uses: list[tuple[int, ColumnUse, float]], kind: str) -> Fields:
+    """Fields of a row's element. Raises ValueError where a cell cannot be read."""
+    flat_row: dict[str, Any] = {}
+    for j, use, times in uses:
+        cell = row[j] if j < len(row) else None
+        if cell is None or cell == "":
+            continue
+        if use.field in FIELDS:
+            figure = _number(cell)
+            if figure is None:
+                raise ValueError(f"{headings[j]}: “{str(cell)[:40]}” is no number")
+            flat_row[use.field] = figure * times
+        else:
+            flat_row[use.field] = _word(cell) if use.field in WORDS else _plain(cell)
+    try:
+        fields = nested(flat_row)
+    except (json.JSONDecodeError, RecursionError, AttributeError, TypeError) as error:
+        raise ValueError("holds a list that cannot be read") from error
+    if GROUP_OF[kind] == "catchments":
+        return fields
+    said = fields.get("kind", kind)
+    if not (of_kind := _kind_of(said, kind)):
+        raise ValueError(f"“{str(said)[:40]}” is no kind of element that can stand in this table")
+    return fields | of_kind
+
+
+def _kind_of(cell: Any, usual: str) -> Fields:
+    """The fields by which an element is of the kind that a cell names; none where it names none of the same group."""
+    word = "_".join(str(cell).split()).casefold()
+    if word in GROUP_OF and GROUP_OF[word] == GROUP_OF[usual]:
+        return {"kind": word}
+    drawn = _DRAWN.get(word)
+    if drawn is None or GROUP_OF[drawn.model_fields["kind"].default] != GROUP_OF[usual]:
+        return {}
+    return {"kind": drawn.model_fields["kind"].default, "form": word}
 
 
 def _names(row: Row, uses: list[tuple[int, ColumnUse, float]]) -> list[str]:

@@ -61,11 +61,18 @@ def removal(
 
 
 @router.post("/import/look")
-async def look_at(seen: Seen, request: Request, form: Annotated[FileFormat, Query(alias="format")]) -> Look:
+async def look_at(
+    seen: Seen,
+    request: Request,
+    form: Annotated[FileFormat, Query(alias="format")],
+    kind: Annotated[
+        list[str] | None, Query(max_length=20, description="of the table that rows are pasted into")
+    ] = None,
+) -> Look:
     """What has to be matched before a file (the body) is read: columns, layers, blocks, types of structure."""
     content = await limited(request)
     project = seen.project
-    return await run_in_threadpool(look, form, content, project)
+    return await run_in_threadpool(look, form, content, project, kind)
 
 
 @router.post("/import")

@@ -4213,7 +4213,8 @@ export interface components {
          * FieldChange
          * @description A field that would change. was : at the last time this file was imported, where that is known.
          *
-         *     take : the file's value; 'here' where only this side has changed it since; 'ask' where both have.
+         *     take : the file's value; 'here' where only this side has changed it since; 'ask' where both have. assumed : the
+         *     file does not state it.
          */
         FieldChange: {
             /** Field */
@@ -4230,6 +4231,11 @@ export interface components {
              * @enum {string}
              */
             take: "file" | "here" | "ask";
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed: boolean;
         };
         /**
          * FileFormat
@@ -11458,6 +11464,8 @@ export interface operations {
         parameters: {
             query: {
                 format: components["schemas"]["FileFormat"];
+                /** @description of the table that rows are pasted into */
+                kind?: string[] | null;
             };
             header?: never;
             path: {

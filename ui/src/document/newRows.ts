@@ -53,6 +53,10 @@ export function newRows(network: Network, table: Table, columns: Column[], lines
     for (const column of columns) {
       const text = cells.get(column.key) ?? "";
       const path = column.path?.(element);
+      if (column.key === "kind" && text !== "" && !table.kinds.slice(0, 1).includes(text.toLowerCase()))
+        return refuse(
+          `a new row is a ${table.kinds[0]}, not “${text}”; paste it with its headings, or draw it on the plan`,
+        );
       if (text === "" || !path || typeof base.element[column.key] === "string") continue; // the ends are known
       if (column.stored && typeof column.ground?.(element, network) !== "number")
         return refuse(`${column.label.toLowerCase()}: the ground is not known; paste its level too`);

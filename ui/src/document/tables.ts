@@ -1,7 +1,7 @@
-import { controlKind, levelOf } from "../kinds";
+import { CONTROL_KINDS, controlKind, levelOf } from "../kinds";
 import type { Change } from "./store";
 import { read } from "./typed";
-import { type Conduit, isConduit, type NetLink, type Network, topOf } from "./types";
+import { type Conduit, type Network, topOf } from "./types";
 import { type Quantity, show, unitOf } from "./units";
 
 type Group = "nodes" | "links" | "catchments";
@@ -32,7 +32,8 @@ export type Table = {
   key: string;
   label: string;
   group: Group;
-  holds: (element: Element) => boolean;
+  /** Of its elements; that of a new row first. */
+  kinds: readonly string[];
   columns: Column[];
 };
 
@@ -76,7 +77,7 @@ export const TABLES: Table[] = [
     key: "shafts",
     label: "Manholes",
     group: "nodes",
-    holds: (node) => node.kind === "manhole" || node.kind === "junction" || node.kind === "inlet",
+    kinds: ["manhole", "junction", "inlet"],
     columns: [
       NAME,
       KIND,
@@ -91,7 +92,7 @@ export const TABLES: Table[] = [
     key: "pipes",
     label: "Pipes",
     group: "links",
-    holds: (link) => link.kind === "pipe",
+    kinds: ["pipe"],
     columns: [
       NAME,
       nodeField("upstream", "From", { own: true }),
@@ -115,7 +116,7 @@ export const TABLES: Table[] = [
     key: "open",
     label: "Channels",
     group: "links",
-    holds: (link) => isConduit(link) && link.kind !== "pipe",
+    kinds: ["channel", "trench"],
     columns: [
       NAME,
       KIND,
@@ -132,7 +133,7 @@ export const TABLES: Table[] = [
     key: "areas",
     label: "Areas",
     group: "catchments",
-    holds: () => true,
+    kinds: ["catchment"],
     columns: [
       NAME,
       field("area", "Area", "area"),
@@ -145,7 +146,7 @@ export const TABLES: Table[] = [
     key: "stores",
     label: "Storage",
     group: "nodes",
-    holds: (node) => node.kind === "storage" || node.kind === "basin" || node.kind === "stone",
+    kinds: ["storage", "basin", "stone"],
     columns: [
       NAME,
       KIND,
@@ -159,7 +160,7 @@ export const TABLES: Table[] = [
     key: "controls",
     label: "Controls",
     group: "links",
-    holds: (link) => !isConduit(link as NetLink),
+    kinds: Object.keys(CONTROL_KINDS),
     columns: [
       NAME,
       KIND,
@@ -182,7 +183,7 @@ export const TABLES: Table[] = [
     key: "outfalls",
     label: "Outfalls",
     group: "nodes",
-    holds: (node) => node.kind === "outfall",
+    kinds: ["outfall"],
     columns: [
       NAME,
       ...PLACE,
@@ -210,12 +211,15 @@ export const asDepths = (table: Table): Table => ({
   }),
 });
 
+/** Whether an element is one of a table's. */
+export const holds = (table: Table, element: Element) => table.kinds.includes(element.kind ?? "catchment");
+
 export type Row = { id: string; element: Element };
 
 /** Rows of a table. fullBore: capacities of pipes as the server works them out, m³/s by id. */
 export const rowsOf = (network: Network, table: Table, fullBore: Record<string, number | null> = {}): Row[] =>
   Object.entries(network[table.group])
-    .filter(([, element]) => table.holds(element))
+    .filter(([, element]) => holds(table, element))
     .map(([id, element]) => ({ id, element: id in fullBore ? { ...element, full_bore: fullBore[id] } : element }));
 
 /** Heading of a column: its unit, as its cells are read and typed. */

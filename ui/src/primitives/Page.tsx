@@ -11,9 +11,9 @@ type Props = Omit<ComponentProps<typeof Dialog.Content>, "title"> & {
 export function Page({ title, wide, testId, children, ...more }: Props) {
   return (
     <Dialog.Portal>
-      <Dialog.Overlay className="fixed inset-0 bg-ink/30" />
+      <Dialog.Overlay className="fixed inset-0 z-20 bg-ink/30" />
       <Dialog.Content
-        className="fixed left-1/2 top-12 flex max-h-[88vh] -translate-x-1/2 flex-col border border-ink bg-hi"
+        className="fixed left-1/2 top-12 z-20 flex max-h-[88vh] -translate-x-1/2 flex-col border border-ink bg-hi"
         style={{ width: wide }}
         aria-describedby={undefined}
         data-testid={testId}

@@ -1,5 +1,6 @@
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
 import { readBlock } from "../document/block";
+import { byHeadings, headed, inPlace } from "../document/headings";
 import { type NewRow, newRows } from "../document/newRows";
 import { reach } from "../document/reach";
 import { useProject } from "../document/store";
@@ -8,6 +9,7 @@ import {
   type Column,
   cellChange,
   cellText,
+  holds,
   inOrder,
   type Row,
   rowsOf,
@@ -18,6 +20,7 @@ import {
 import type { Edit, Network } from "../document/types";
 import { useWidth } from "../instrument/useWidth";
 import { GridCell, type Staged } from "./GridCell";
+import { PastedRows } from "./imports/PastedRows";
 
 type Cell = { row: number; column: number };
 const ROW = 22;
@@ -36,6 +39,7 @@ export function Tables({ leave }: { leave: () => void }) {
   const [staged, setStaged] = useState<Map<string, Staged> | null>(null);
   const [fresh, setFresh] = useState<NewRow[]>([]);
   const [size, setSize] = useState("");
+  const [pasted, setPasted] = useState<string | null>(null);
   const [wrong, setWrong] = useState<{ key: string; why: string } | null>(null);
   const [scrolled, setScrolled] = useState(0);
   const [box, , height] = useWidth<HTMLDivElement>();
@@ -78,7 +82,7 @@ export function Tables({ leave }: { leave: () => void }) {
     const { element } = cursor;
     const held = network?.nodes[element ?? ""] ?? network?.links[element ?? ""] ?? network?.catchments[element ?? ""];
     if (!network || !element || !held) return;
-    const page = TABLES.findIndex((t) => network[t.group][element] === held && t.holds(held));
+    const page = TABLES.findIndex((t) => network[t.group][element] === held && holds(t, held));
     if (page >= 0 && page !== tab) turnTo(page);
   }, [cursor.element]);
   const turnTo = (page: number) => {
@@ -151,7 +155,11 @@ export function Tables({ leave }: { leave: () => void }) {
       block = Array.from({ length: box2.row - box1.row + 1 }, () =>
         Array.from({ length: box2.column - box1.column + 1 }, () => one),
       );
-    else if (block[0]?.every((text, j) => isHeading(text, columns[box1.column + j]))) block = block.slice(1);
+    else if (headed(block, table, network)) {
+      if (!inPlace(block[0] ?? [], columns.slice(box1.column)))
+        return setPasted(byHeadings(block, table, rows.slice(box1.row)));
+      block = block.slice(1);
+    }
     stage(block, "Paste");
   };
   const copy = (event: ClipboardEvent) => {
@@ -387,6 +395,17 @@ export function Tables({ leave }: { leave: () => void }) {
             </tbody>
           </table>
           {rows.length === 0 && <p className="p-3 text-ink3">{filter || scope ? "Nothing matches." : "None yet."}</p>}
+          {pasted !== null && (
+            <PastedRows
+              text={pasted}
+              into={table.label}
+              kinds={table.kinds}
+              close={() => {
+                setPasted(null);
+                grid.current?.focus();
+              }}
+            />
+          )}
         </div>
       </div>
     </section>
@@ -395,8 +414,3 @@ export function Tables({ leave }: { leave: () => void }) {
 
 const named = (network: Network, id: string) =>
   (network.nodes[id] ?? network.links[id] ?? network.catchments[id])?.name ?? "";
-
-/** Whether a pasted text is the heading of a column rather than a value for it. */
-function isHeading(text: string, column: Column | undefined): boolean {
-  return column !== undefined && text.toLowerCase().startsWith(column.label.toLowerCase());
-}

@@ -14,7 +14,7 @@ from .gate import SluiceGate
 from .head_loss import AngleLoss, FixedLoss, HeadLoss
 from .infiltration import Infiltration, infiltrating_wall
 from .inflow import Constant, FlowRow, Hydrograph, Inflow, Pattern
-from .inlet import Inlet
+from .inlet import USUAL_CAPACITY, Inlet
 from .junction import Junction
 from .link import Reach
 from .manhole import Manhole
@@ -39,6 +39,7 @@ __all__ = [
     "LAWS",
     "PARAMETERS",
     "PUMP",
+    "USUAL_CAPACITY",
     "WEIR",
     "AngleLoss",
     "Bank",

@@ -8,7 +8,9 @@ from ..document import ElementId, Positive
 from .node import Spot
 from .shaft import Shaft
 
-__all__ = ["Inlet"]
+__all__ = ["USUAL_CAPACITY", "Inlet"]
+
+USUAL_CAPACITY = 0.02  # m3/s, of one of which nobody says it
 
 
 class Inlet(Shaft):
@@ -23,7 +25,7 @@ class Inlet(Shaft):
 
     @classmethod
     def start(cls, spot: Spot, drawn: str) -> dict[str, Any]:
-        return {**super().start(spot, drawn), "capacity": 0.02}
+        return {**super().start(spot, drawn), "capacity": USUAL_CAPACITY}
 
     @property
     def area(self) -> float:

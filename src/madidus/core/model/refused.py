@@ -7,7 +7,7 @@ from typing import Any, Protocol
 from ..document import DocumentModel
 from ..quantities import Quantity, said
 
-__all__ = ["problem_of", "remedy_of"]
+__all__ = ["problem_in", "problem_of", "remedy_of"]
 
 _UNITS = {"m": ("m", 1.0), "m2": ("m²", 1.0), "m3": ("m³", 1.0), "m3/s": ("L/s", 1e3), "m/s": ("m/s", 1.0),
           "mm": ("mm", 1.0), "mm/h": ("mm/h", 1.0), "m0.5/s": ("m½/s", 1.0)}  # fmt: skip
@@ -27,7 +27,11 @@ class Refusal(Protocol):
 
 def problem_of(error: Refusal) -> str:
     """The first thing that is wrong, to follow the name of its field: "is 300 %, and can be 100 % at most"."""
-    first = error.errors()[0]
+    return problem_in(error.errors()[0])
+
+
+def problem_in(first: Any) -> str:
+    """Likewise of one of the things that are wrong."""
     kind, context, given = first["type"], first.get("ctx", {}), first.get("input")
     field = next((str(step) for step in reversed(first["loc"]) if isinstance(step, str)), "")
     if kind in _BOUNDS:

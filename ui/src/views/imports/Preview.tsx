@@ -161,6 +161,11 @@ function FieldLine({
       <span className="mr-4 inline-block">
         {name} {field.now && <span className="figure text-ink3 line-through">{field.now}</span>}{" "}
         <span className="figure">{field.new}</span>
+        {field.assumed && (
+          <span className="ml-1 bg-ochre/30 px-1 text-[11px]" title="nothing states it: check it">
+            assumed
+          </span>
+        )}
       </span>
     );
   const side = (which: "file" | "here", value: string) => (
