@@ -15,11 +15,13 @@ import pytest
 from ezdxf import recover
 
 from madidus.core.errors import ModelError
+from madidus.report.blocks import CLOCK, Column
 from madidus.report.cad import results_dxf
 from madidus.report.handed import FILES, everything, plain_name
 from madidus.report.maps import features_of, results_geojson, results_geopackage, results_kml, results_style
 from madidus.report.raster import check_picture
 from madidus.report.results import _spread_of
+from madidus.report.typeset import _shown
 from madidus.report.workbook import workbook
 from tests.core.searched import ORIFICE, TANK, tank_project
 
@@ -79,6 +81,27 @@ def test_statistics_and_series_are_those_of_the_run(book):
     level = [row[heads.index("level m")] for row in rows if row[heads.index("level m")] not in (None, "")]
     governing = next(v.storm for v in of.verdicts if v.storm)
     assert max(level) == pytest.approx(of.figures[governing].level[at], abs=0.01)
+
+
+def test_moments_are_read_as_on_a_clock_and_storms_in_words(book):
+    of = tank_run()
+    row = next(iter(of.rows))
+    heads, *rows = book[f"Storage {row}"].values
+    (tank,) = [dict(zip(heads, values, strict=True)) for values in rows]
+    own = of.fares(row).stores[TANK]
+    assert tank["At"].total_seconds() == pytest.approx(own.time, abs=1.0)
+    assert book[f"Storage {row}"].cell(2, heads.index("At") + 1).number_format == "[hh]:mm:ss"
+    heads, *rows = book["Verdicts"].values
+    labels = {s.key: s.label for s in of.plan.storms}
+    assert labels.keys().isdisjoint(labels.values())
+    assert [r[heads.index("Governing storm")] for r in rows] == [labels.get(v.storm or "") for v in of.verdicts]
+
+
+@pytest.mark.parametrize(
+    ("seconds", "shown"), [(29.0, "00:00"), (31.0, "00:01"), (3599.0, "01:00"), (93_900.0, "26:05")]
+)
+def test_a_moment_is_rounded_to_its_minute(seconds, shown):
+    assert _shown(seconds, Column("At", CLOCK)) == shown
 
 
 def test_the_spread_of_peaks_is_mean_median_least_quartiles_and_greatest():

@@ -66,7 +66,7 @@ def test_every_part_says_what_is_checked():
         "Coefficients", "1400", "Point depths by duration", "Shapes of storms",
         "Voids %", "Top area m²", "stage, area, volume", "orifice O: flow by head", "Infiltration",
         "Material", "Full L/s", "Manning n", "Time of entry min", "Creep %", "Drains to",
-        "At h", "Velocity m/s", "State", "Continuity error", "Half-drain h",
+        "Velocity m/s", "State", "Continuity error", "Half-drain h",
         "Critical 30 yr", "lower to the upper quartile", "Figures beyond a stated limit",
         "Findings that are open", "tank: level", "14 March 2026", "Nothing was issued before",
     ):  # fmt: skip

@@ -7,6 +7,7 @@ from typing import Any, Literal
 from ..core.quantities import Units
 
 __all__ = [
+    "CLOCK",
     "Block",
     "Column",
     "Columns",
@@ -41,6 +42,8 @@ class Contents:
     """The table of contents, of what follows and where it stands."""
 
 
+CLOCK = "hh:mm"
+"""Unit of a column of moments, s from the beginning of the rain: read as on a clock, 26:05 after a day and more."""
 _DIGITS = {
     "m/s": 3, "m": 3, "m²": 1, "m³": 1, "mm": 1, "L/s": 2, "m³/s": 4, "m³/h": 1, "ML/d": 3, "h": 2, "%": 1, "ft/s": 3,
     "ft": 3, "ft²": 1, "ft³": 1, "in": 2, "ft³/s": 3, "gal/min": 1, "Mgal/d": 3, "kWh": 1,
@@ -49,7 +52,7 @@ _DIGITS = {
 
 @dataclass(frozen=True)
 class Column:
-    """A column of a table. unit : of its figures, SI where `Units` turns it; empty for words and bare numbers.
+    """A column of a table. unit : of its figures, SI where `Units` turns it; CLOCK of moments; empty of words.
 
     figures : digits after the point; None: as its unit has them, or as many as a figure has.
     """
@@ -61,7 +64,7 @@ class Column:
     @property
     def heading(self) -> str:
         """What stands over it."""
-        return f"{self.name} {self.unit}" if self.unit else self.name
+        return f"{self.name} {self.unit}" if self.unit and self.unit != CLOCK else self.name
 
     @property
     def digits(self) -> int | None:

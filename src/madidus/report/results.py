@@ -13,7 +13,7 @@ from ..core.patterns import Statistic, parted
 from ..core.quantities import Quantity, said
 from ..core.runoff.catchments import account
 from ..core.statistics import Measure, critical, peaks_by_duration, usual_measure
-from .blocks import Column, Columns, Table
+from .blocks import CLOCK, Column, Columns, Table
 from .reported import DOUBT, Reported
 
 __all__ = ["critical_tables", "row_tables", "states_table", "statistics_tables", "storms_table", "water_table"]
@@ -34,7 +34,7 @@ def storms_table(of: Reported) -> Table:
         f = found.summary
         state = "beyond a limit" if s.key in of.doubtful else "in"
         rows.append([s.label, s.depth, f["entered"], f["left"], f["stored"], f["lost"], f"{f['balance_error']:.0e}",
-                     f["end_time"] / 3600, int(f["steps"]), state])  # fmt: skip
+                     float(f["end_time"]), int(f["steps"]), state])  # fmt: skip
     header: Columns = [
         "Storm",
         Column("Depth", "mm"),
@@ -43,7 +43,7 @@ def storms_table(of: Reported) -> Table:
         Column("Stored", "m³"),
         Column("Lost", "m³"),
         "Continuity error",
-        Column("Ends", "h"),
+        Column("Ends", CLOCK),
         "Steps",
         "State",
     ]
@@ -108,38 +108,37 @@ def _of_row(of: Reported, row: str, own: Fares, governing: str) -> list[tuple[Re
         s.key: (s.given or f"{s.duration:g} min, {s.season}") + (DOUBT if s.key in doubtful else "")
         for s in plan.storms
     }
-    hours = lambda seconds: "" if seconds is None else seconds / 3600.0  # noqa: E731
     blank = lambda value: "" if value is None else value  # noqa: E731
     return [
         ("nodes", Table(
             f"Nodes {row}{tail}",
-            ["Node", governing, Column("Highest level", "m"), Column("At", "h"), Column("Depth", "m"),
+            ["Node", governing, Column("Highest level", "m"), Column("At", CLOCK), Column("Depth", "m"),
              Column("Below cover", "m"), Column("Flooded", "m³"), "State"],
-            [[network.nodes[i].name, labels[one.storm], one.level, hours(one.time), one.depth, one.left, one.flooded,
+            [[network.nodes[i].name, labels[one.storm], one.level, blank(one.time), one.depth, one.left, one.flooded,
               _state(plan, one)] for i in nodes if i in own.nodes for one in [own.nodes[i]]],
         )),
         ("links", Table(
             f"Links {row}{tail}",
-            ["Link", governing, Column("Peak flow", "L/s"), Column("At", "h"), Column("Of full", "%"),
+            ["Link", governing, Column("Peak flow", "L/s"), Column("At", CLOCK), Column("Of full", "%"),
              Column("Velocity", "m/s"), Column("To soffit", "m"), "State"],
-            [[network.links[i].name, labels[one.storm], one.flow * 1000, hours(one.time),
+            [[network.links[i].name, labels[one.storm], one.flow * 1000, blank(one.time),
               "" if one.share is None else one.share * 100, blank(one.speed), blank(one.clearance),
               "" if one.clearance is None else _state(plan, one)] for i in links for one in [own.links[i]]],
         )),
         ("storage", Table(
             f"Storage {row}{tail}",
             ["Store", governing, Column("Capacity", "m³"), Column("Held", "m³"), Column("Used", "%"),
-             Column("Top water", "m"), Column("At", "h"), Column("Freeboard", "m"), Column("In", "L/s"),
+             Column("Top water", "m"), Column("At", CLOCK), Column("Freeboard", "m"), Column("In", "L/s"),
              Column("Out", "L/s"), Column("Lag", "h"), Column("Half-drain", "h"), Column("Infiltrated", "m³")],
             [[network.nodes[i].name, labels[one.storm], one.capacity, one.volume, one.share * 100, one.top,
-              hours(one.time), one.freeboard, one.entering * 1000, one.leaving * 1000, one.lag / 3600,
+              blank(one.time), one.freeboard, one.entering * 1000, one.leaving * 1000, one.lag / 3600,
               "not seen" if one.half_drain is None else one.half_drain / 3600, blank(one.infiltrated)]
              for i in nodes if i in own.stores for one in [own.stores[i]]],
         )),
         ("outfalls", Table(
-            f"Outfalls {row}{tail}", ["Outfall", governing, Column("Peak flow", "L/s"), Column("At", "h"),
+            f"Outfalls {row}{tail}", ["Outfall", governing, Column("Peak flow", "L/s"), Column("At", CLOCK),
                                       Column("Volume", "m³"), "Most volume in"],
-            [[network.nodes[i].name, labels[one.storm], one.flow * 1000, hours(one.time), one.volume,
+            [[network.nodes[i].name, labels[one.storm], one.flow * 1000, blank(one.time), one.volume,
               labels[one.volume_storm]] for i in nodes if i in own.outfalls for one in [own.outfalls[i]]],
         )),
         ("pumps", Table(

@@ -10,7 +10,7 @@ from typing import Any
 
 from ..core.quantities import Units
 from .apart import set_apart, set_here
-from .blocks import Block, Contents, Page, Picture, Section, Subheading, Table, Text, in_units
+from .blocks import CLOCK, Block, Column, Contents, Page, Picture, Section, Subheading, Table, Text, in_units
 
 __all__ = ["Setting", "typeset"]
 
@@ -35,9 +35,13 @@ class Setting:
     paper: tuple[float, float]
 
 
-def _shown(value: Any, digits: int | None) -> str:
+def _shown(value: Any, column: Column) -> str:
+    digits = column.digits
     if isinstance(value, bool):
         return "yes" if value else "no"
+    if column.unit == CLOCK and isinstance(value, int | float):
+        minutes = round(value / 60.0)
+        return f"{minutes // 60:02d}:{minutes % 60:02d}"
     if isinstance(value, float):
         if digits is None or not math.isfinite(value) or abs(value) >= 1e9:
             return f"{value:.5g}"
@@ -51,8 +55,7 @@ def _cut(text: str) -> str:
 
 
 def _tabled(table: Table, level: int) -> dict[str, Any]:
-    ways = [column.digits for column in table.told]
-    rows = [[_shown(value, digits) for value, digits in zip(row, ways, strict=True)] for row in table.rows]
+    rows = [[_shown(value, column) for value, column in zip(row, table.told, strict=True)] for row in table.rows]
     columns = range(len(table.header))
     longest = [max((len(row[c]) for row in rows), default=0) for c in columns]
     heads = [max((len(word) for word in heading.split()), default=0) for heading in table.header]

@@ -12,7 +12,7 @@ import xlsxwriter
 from ..core.model.report import ResultKind
 from ..core.quantities import Units
 from ..core.rules import Verdict
-from .blocks import Table, in_units
+from .blocks import CLOCK, Column, Table, in_units
 from .parts.results import UNIT
 from .reported import Reported
 from .results import critical_tables, row_tables, states_table, statistics_tables, storms_table, water_table
@@ -22,6 +22,7 @@ from .words import OVER_WORDS, limit_in_words, scope_in_words, state_in_words
 __all__ = ["workbook"]
 
 _EVERY: tuple[ResultKind, ...] = ("nodes", "links", "storage", "outfalls", "pumps")
+_DAY = 86_400.0  # s, of which a workbook counts its times in parts
 _MOST = 200  # columns of a sheet of series
 
 
@@ -66,6 +67,7 @@ def workbook(of: Reported, series_of: Sequence[str] = ()) -> bytes:
 
 def _verdicts(of: Reported) -> Table:
     units, network = of.units, of.plan.network
+    labels = {s.key: s.label for s in of.plan.storms}
     header = [
         "Rule", "Limit", "Asked of", "Verdict", "Why not decided", "Margin", "Grid may err by", "Unit", "Over patterns",
         "Governing storm", "Of the durations run", "Element", "Below cover, nothing floods", "Storms in", "Fingerprint",
@@ -76,7 +78,7 @@ def _verdicts(of: Reported) -> Table:
         state_in_words(v, units).split(":")[0], state_in_words(v, units).partition(": ")[2], _margin(v, units),
         units.margin(v.band, v.unit)[0] if v.band is not None else "",
         units.margin(0.0, v.unit)[1] if v.governing else v.unit, OVER_WORDS[v.over] if v.patterned else "",
-        v.storm or "", f"the {v.edge}: a further one may be worse" if v.edge else "",
+        labels.get(v.storm or "", ""), f"the {v.edge}: a further one may be worse" if v.edge else "",
         network.label(v.governing.element) if v.governing else "",
         "" if v.dry is None else units.margin(v.dry, "m")[0], f"{v.seen} of {v.due}", of.fingerprint[:12],
     ] for v in of.verdicts])  # fmt: skip
@@ -96,17 +98,18 @@ def _series(of: Reported, elements: Sequence[str]) -> list[Table]:
     tables = []
     for id_ in elements if of.trace is not None else ():
         assert of.trace is not None
-        columns: list[tuple[str, np.ndarray]] = []
+        columns: list[tuple[Column, np.ndarray]] = []
         for key in keys:
             assert key is not None
             for quantity, (unit, factor) in UNIT.items():
                 if of.plan.layout.has(id_, quantity) and len(columns) < _MOST:
                     figure, name = of.units.figure(factor, unit) if unit else (factor, "%")
                     times, values = of.trace(key, id_, quantity)
-                    if not columns or columns[-1][0] != f"{labels[key]}, time h":
-                        columns.append((f"{labels[key]}, time h", np.asarray(times) / 3600.0))
-                    columns.append((f"{quantity} {name}", np.asarray(values) * figure))
-                    columns.append((f"{labels[key]}, time h", np.asarray(times) / 3600.0))
+                    clock = Column(f"{labels[key]}, time", CLOCK)
+                    if not columns or columns[-1][0] != clock:
+                        columns.append((clock, np.asarray(times)))
+                    columns.append((Column(quantity, name), np.asarray(values) * figure))
+                    columns.append((clock, np.asarray(times)))
         columns = columns[:-1]
         if columns:
             longest = max(len(values) for _, values in columns)
@@ -122,6 +125,7 @@ class _Writer:
         self._book, self._of = book, of
         self._bold = book.add_format({"bold": True, "bottom": 1, "text_wrap": True, "valign": "top"})
         self._formats: dict[int | None, Any] = {None: book.add_format({"num_format": "General"})}
+        self._clock = book.add_format({"num_format": "[hh]:mm:ss"})
         self._names: set[str] = set()
 
     def _format(self, digits: int | None) -> Any:
@@ -146,13 +150,17 @@ class _Writer:
         page.set_landscape()
         page.set_paper(9)
         page.fit_to_pages(1, 0)
-        digits = [column.digits for column in table.told]
+        columns = table.told
         for r, row in enumerate(table.rows, start=top + 1):
             for c, value in enumerate(row):
                 if isinstance(value, bool):
                     page.write_string(r, c, "yes" if value else "no")
-                elif isinstance(value, int | float):
-                    page.write_number(r, c, value, self._format(digits[c]) if isinstance(value, float) else None)
+                elif isinstance(value, int | float) and columns[c].unit == CLOCK:
+                    page.write_number(r, c, value / _DAY, self._clock)
+                elif isinstance(value, float):
+                    page.write_number(r, c, value, self._format(columns[c].digits))
+                elif isinstance(value, int):
+                    page.write_number(r, c, value)
                 elif value != "":
                     page.write_string(r, c, str(value)[:32_000])
         if table.rows:

@@ -4,7 +4,7 @@ from ...core.hydraulics.events import decode
 from ...core.model.report import AcceptedFindings, EventLog, Quality
 from ...core.quality import LIMITS, beyond
 from ...core.quantities import Quantity, said
-from ..blocks import Block, Column, Subheading, Table, Text
+from ..blocks import CLOCK, Block, Column, Subheading, Table, Text
 from ..reported import Reported
 from ..schedules import findings_table
 from ..words import band_in_words, cells_in_words
@@ -28,10 +28,9 @@ def events(of: Reported, _: EventLog) -> list[Block]:
         assert key is not None
         log = decode([(t, int(code)) for t, code in of.figures[key].summary["events"]], of.plan.flat)
         rows = [
-            [e.time / 3600.0, of.plan.network.label(e.element), e.kind, "begins" if e.begins else "ends"]
-            for e in log[:_MOST]
+            [e.time, of.plan.network.label(e.element), e.kind, "begins" if e.begins else "ends"] for e in log[:_MOST]
         ]
-        blocks.append(Table(labels[key], [Column("At", "h"), "Element", "What", ""], rows))
+        blocks.append(Table(labels[key], [Column("At", CLOCK), "Element", "What", ""], rows))
         if len(log) > _MOST:
             blocks.append(Text(f"{len(log) - _MOST} more events are in the workbook’s storm.", "quiet"))
     return blocks or [Text("No storm that governs a rule is in.")]
