@@ -529,6 +529,37 @@ def test_a_field_is_set_wherever_it_lies():
     assert json.dumps(after.model_dump(mode="json")) != json.dumps(before.model_dump(mode="json"))
 
 
+def test_what_stands_on_an_invert_goes_with_it_and_nothing_else_does():
+    def between(name, up, down, a, b):
+        return pipe(name, up, down, upstream_invert=a, downstream_invert=b)
+
+    links = {"p": between("P", "a", "b", 10.0, 9.5), "q": between("Q", "b", "c", 9.5, 9.2),
+             "high": between("H", "a", "b", 10.3, 9.9)}  # fmt: skip
+    outfall = {"kind": "outfall", "name": "C", "x": 90, "y": 0, "invert": 9.0}
+    held = network(links, {"b": manhole("B", 50, invert=9.5), "c": outfall})
+    document = {"format": "madidus-project", "version": 2, "name": "P",
+                "options": {i("o"): {"name": "A", "network": held.model_dump(mode="json")}}}  # fmt: skip
+
+    def after(*edits):
+        steps = [{"edit": "set", "element": i(e), "field": f, "value": v} for e, f, v in edits]
+        return apply(parse_project(document), i("o"), EDITS.validate_python(steps))[0].option.network
+
+    lowered = after(("b", "invert", 9.3))
+    assert (lowered.links[i("p")].upstream_invert, lowered.links[i("p")].downstream_invert) == (10.0, 9.3)
+    assert (lowered.links[i("q")].upstream_invert, lowered.links[i("q")].downstream_invert) == (9.3, 9.2)
+    assert lowered.links[i("high")] == held.links[i("high")]
+    assert lowered.nodes[i("a")] == held.nodes[i("a")]
+    # the pipe into the outfall stood 0.2 m above its invert
+    assert after(("c", "invert", 8.0)).links == held.links
+    # what is set by itself has its own level, whichever comes first
+    for edits in (
+        (("q", "upstream_invert", 9.4), ("b", "invert", 9.3)),
+        (("b", "invert", 9.3), ("q", "upstream_invert", 9.4)),
+    ):
+        assert after(*edits).links[i("q")].upstream_invert == 9.4
+    assert after(("b", "cover", 13.0)).links == held.links
+
+
 def test_a_pond_moves_with_its_base_and_a_catchment_takes_what_was_said_of_it():
     pond = {"kind": "basin", "name": "P", "cover": 12, "invert": 10, "base": [(0, 0), (4, 0), (4, 4)]}
     before = network({}, {"pond": pond})

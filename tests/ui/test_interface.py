@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import cell, lay_over, network_of, open_pipes
+from tests.ui.hands import cell, edited, lay_over, network_of, open_pipes
 
 
 def pick(page: Page, name: str):
@@ -487,3 +487,32 @@ def test_undo_as_fast_as_it_can_be_clicked_loses_nothing(demo: Page):
         demo.wait_for_timeout(100)
     assert network_of(demo) == before
     up_to_date(demo)
+
+
+def test_undo_after_a_reload_says_what_it_takes_back_unless_it_was_made_here(demo: Page):
+    before = network_of(demo)
+    id_, node = next((i, n) for i, n in before["nodes"].items() if n["kind"] == "manhole")
+    demo.goto(f"{demo.url.split('?')[0]}?element={id_}")
+    up_to_date(demo)
+    expect(demo.get_by_test_id("standing-on")).to_contain_text("with what stands on it:")
+    with edited(demo):
+        demo.get_by_test_id("invert").fill(f"{node['invert'] - 0.1:.3f}")
+        demo.get_by_test_id("invert").press("Enter")
+    after = network_of(demo)
+    moved = [i for i, link in after["links"].items() if link != before["links"][i]]
+    assert moved
+    assert all(after["links"][i]["upstream_invert"] == after["nodes"][id_]["invert"] for i in moved
+               if after["links"][i]["upstream"] == id_)  # fmt: skip
+    demo.evaluate("localStorage.clear()")
+    demo.reload()
+    up_to_date(demo)
+    demo.get_by_test_id("undo").click()
+    bar = demo.get_by_test_id("undoing")
+    expect(bar).to_contain_text(f"{node['name']}: invert {node['invert']:g} m → ")
+    bar.get_by_role("button", name="leave it").click()
+    expect(bar).to_have_count(0)
+    assert network_of(demo) == after
+    demo.get_by_test_id("undo").click()
+    bar.get_by_role("button", name="take it back").click()
+    expect(bar).to_have_count(0)
+    assert network_of(demo) == before

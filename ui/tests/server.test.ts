@@ -42,9 +42,9 @@ function server() {
       for (const go of waits.splice(0)) go();
     },
     /** Somebody else's edit. */
-    elsewhere: (more: Partial<Project>) => {
+    elsewhere: (more: Partial<Project>, edits = 1) => {
       document = project({ ...document, ...more });
-      revision += 1;
+      revision += edits;
     },
     last: () => followed.at(-1) as { where: Where; told: Told; left: boolean },
   };
@@ -74,6 +74,7 @@ function server() {
         revision += 1;
       }),
     trial: async () => [],
+    lastEdit: async () => ({ revision, made: "2026-01-01T00:00:00Z", told: [`edit ${revision}`], more: 0, leap: "" }),
     apply: async (where, from, edits) => ({
       ...(await done(`apply ${edits[0]?.edit} on ${where.option[0]} from ${from}`, () => {
         revision += 1;
@@ -120,11 +121,34 @@ describe("the document on the server", () => {
     expect(on.last().where).toEqual({ project_id: "p", option: A });
   });
   it("undo takes back, redo brings back, each from the present revision", async () => {
+    await get().edit([{ op: "replace", path: "/name", value: "one" }]);
     await get().undo();
-    expect(on.said).toEqual(["undo from 1"]);
+    expect(on.said).toEqual(["patch from 1", "undo from 2"]);
     await get().redo();
-    expect(on.said).toEqual(["undo from 1", "redo from 2"]);
-    expect(get().revision).toBe(3);
+    expect(on.said).toEqual(["patch from 1", "undo from 2", "redo from 3"]);
+    expect(get().revision).toBe(4);
+  });
+  it("undo tells first what it would take back, where that was not made here", async () => {
+    on.own.elsewhere({ name: "theirs" }, 500);
+    await get().open("p");
+    on.said.length = 0;
+    await get().undo();
+    expect(on.said).toEqual([]);
+    expect(get().undoing?.told).toEqual(["edit 501"]);
+    get().leaveIt();
+    expect(get().undoing).toBeNull();
+    await get().undo(true);
+    expect(on.said).toEqual(["undo from 501"]);
+    expect(get().undoing).toBeNull();
+  });
+  it("of two undos at once the second takes back no one else's edit unasked", async () => {
+    on.own.elsewhere({ name: "theirs" }, 600);
+    await get().open("p");
+    await get().edit([{ op: "replace", path: "/name", value: "mine" }]);
+    on.said.length = 0;
+    await Promise.all([get().undo(), get().undo()]);
+    expect(on.said).toEqual(["undo from 602"]);
+    expect(get().undoing).not.toBeNull();
   });
   it("quick edits wait for one another: each is made from what the one before has left", async () => {
     on.own.slow = true;

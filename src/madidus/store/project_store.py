@@ -33,7 +33,7 @@ class Revision:
         # one that an older program kept lacks what newer ones have added
         current = row.document.get("version") == FORMAT_VERSION and Project.model_fields.keys() <= row.document.keys()
         self.document: dict[str, Any] = row.document if current else completed(row.document)
-        self.made, self.can_undo, self.can_redo = row.made, undo, redo
+        self.made, self.parent, self.can_undo, self.can_redo = row.made, row.parent, undo, redo
 
 
 class RuleSaid(BaseModel):
@@ -107,6 +107,15 @@ class ProjectStore:
         """The current revision."""
         with Session(self._engine) as session:
             return self._revision(session, self._row(session, project_id))
+
+    def parent(self, revision: Revision) -> Revision | None:
+        """What a revision was made from; None of the first."""
+        query = select(RevisionRow).where(
+            RevisionRow.project_id == revision.project_id, RevisionRow.number == revision.parent
+        )
+        with Session(self._engine) as session:
+            row = session.exec(query).first()
+            return None if row is None else Revision(row, row.parent is not None, True)
 
     def units(self, project_id: UUID) -> tuple[str, str | None]:
         """In which a project is read: its units and that of flow."""

@@ -28,6 +28,7 @@ from . import (
     guard,
     hydraulics,
     issues,
+    last_edit,
     layers,
     moments,
     permits,
@@ -57,7 +58,7 @@ _ROUTERS = (
     files.router, drawing.router, layers.grids, layers.whole_project, layers.router, rain.plain, rain.router,
     permits.router, results.router, rules.router, runoff.router, statistics.router, cause.router, series.router,
     moments.router, boundaries.router, dimensions.router, sizing.router, compare.router, estimate.router,
-    searches.router, trial.router, ponds.router,
+    searches.router, trial.router, last_edit.router, ponds.router,
     reports.whole_project, reports.router, deliver.router, issues.whole_project, issues.router,
 )  # fmt: skip
 

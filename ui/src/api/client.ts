@@ -8,6 +8,7 @@ export type ProjectState = components["schemas"]["ProjectOut"];
 export type Edited = components["schemas"]["EditedOut"];
 export type ProjectList = components["schemas"]["ListOut"];
 export type Listed = components["schemas"]["ListedOut"];
+export type LastEdit = components["schemas"]["LastEdit"];
 export type Finding = components["schemas"]["FindingOut"];
 
 /** What went wrong, as the server says it (RFC 9457). */

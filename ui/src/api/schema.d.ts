@@ -1539,6 +1539,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/options/{option}/last-edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Last Edit
+         * @description What the current revision differs in from the one that it was made from; nothing of the first.
+         */
+        get: operations["last_edit_api_projects__project_id__options__option__last_edit_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/options/{option}/ponds": {
         parameters: {
             query?: never;
@@ -5417,6 +5437,26 @@ export interface components {
             curve_number: number;
         };
         /**
+         * LastEdit
+         * @description The step that undo takes back. told : what it set, in words; more : how much else. leap : the margin that it
+         *     moved out of proportion, empty where it moved none or one side of it is not computed.
+         */
+        LastEdit: {
+            /** Revision */
+            revision: number;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** Told */
+            told: string[];
+            /** More */
+            more: number;
+            /** Leap */
+            leap: string;
+        };
+        /**
          * LastVerdict
          * @description What was last said of an option. inputs : digest of what it rests on; solver : that computed it.
          */
@@ -8489,7 +8529,7 @@ export interface components {
         };
         /**
          * SetField
-         * @description A field of an element.
+         * @description A field of an element. With a node's invert goes what stands on it: ends of conduits, bottoms of controls.
          */
         SetField: {
             /**
@@ -13211,6 +13251,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    last_edit_api_projects__project_id__options__option__last_edit_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                option: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastEdit"] | null;
                 };
             };
             /** @description Validation Error */

@@ -1,6 +1,7 @@
 /** The document as the server has it: opened, edited in turn, taken back, computed. */
-import { type Answer, type Finding, Problem, type ProjectState } from "../api/client";
+import { type Answer, type Finding, type LastEdit, Problem, type ProjectState } from "../api/client";
 import type { CursorPart } from "./cursor";
+import { isMine, made } from "./mine";
 import { rebased } from "./rebase";
 import type { Change, Transport, Where } from "./transport";
 import type { Edit, Network, Project } from "./types";
@@ -25,6 +26,10 @@ export type ServerPart = {
   /** Full-bore capacity of every pipe, m³/s by id; null where it does not fall. */
   fullBore: Record<string, number | null>;
   notice: string | null;
+  /** What the last edit set, once it is computed on both sides. */
+  lastEdit: LastEdit | null;
+  /** Undo was asked for, and would take back what was not done here. */
+  undoing: LastEdit | null;
   /** Path of the field that a notice was about. */
   about: { notice: string; field: string } | null;
   /** Open a project; option: that is looked at, else the one in view. */
@@ -34,7 +39,9 @@ export type ServerPart = {
   edit: (changes: Change[]) => Promise<string | null>;
   /** Edit the network that is looked at; the ids of what is made, none where it was refused. */
   apply: (edits: Edit[]) => Promise<string[]>;
-  undo: () => Promise<void>;
+  /** Take back the last edit; sure: even one that was not made in this browser. */
+  undo: (sure?: boolean) => Promise<void>;
+  leaveIt: () => void;
   redo: () => Promise<void>;
   run: () => Promise<void>;
   runStorm: (storm: string) => Promise<void>;
@@ -53,6 +60,7 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
   let opening = "";
   // quick edits and undos wait for one another: each is made from the revision that the one before has left
   let queue: Promise<void> = Promise.resolve();
+  let undos: Promise<void> = Promise.resolve();
 
   const say = (error: unknown) => {
     const notice = error instanceof Error ? error.message : String(error);
@@ -82,6 +90,8 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
       fingerprint: state.fingerprint,
       canUndo: state.can_undo,
       canRedo: state.can_redo,
+      lastEdit: null,
+      undoing: null,
     });
   }
 
@@ -103,7 +113,13 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
         set({ answer, before: changed ? old : state.before });
         state.answered(answer);
         // what a whole run shows is found as well
-        if (answer.state === "settled" && old?.state !== "settled") look();
+        if (answer.state === "settled" && old?.state !== "settled") {
+          look();
+          transport
+            .lastEdit(followed)
+            .then((lastEdit) => current() && set({ lastEdit }))
+            .catch(say);
+        }
       },
       lost: (lost) => {
         if (!here()) return;
@@ -188,6 +204,8 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
     fullBore: {},
     notice: null,
     about: null,
+    lastEdit: null,
+    undoing: null,
     open: async (id, option) => {
       if (get().id !== id) {
         forget();
@@ -227,14 +245,30 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
         [meant, seen, another] = [now, project, true];
         return transport.patch(id, revision, now);
       }, true);
+      if (done && "state" in done) made(done.state.id, done.state.revision);
       return done && "refused" in done ? done.refused : null;
     },
     apply: async (edits) => {
       const { option } = get();
       const done = await change((project_id, revision) => transport.apply({ project_id, option }, revision, edits));
-      return done && "state" in done ? done.state.made : [];
+      if (!done || !("state" in done)) return [];
+      made(done.state.id, done.state.revision);
+      return done.state.made;
     },
-    undo: async () => void (await change((id, revision) => transport.undo(id, revision))),
+    undo: (sure = false) => {
+      undos = undos.then(async () => {
+        await queue; // what is still being made is what undo takes back
+        const { id, revision, canUndo } = get();
+        if (!id || !canUndo) return;
+        if (!sure && !isMine(id, revision)) {
+          const undoing = await transport.lastEdit(where()).catch(() => null);
+          if (undoing && get().revision === undoing.revision) return set({ undoing });
+        }
+        await change((id, revision) => transport.undo(id, revision));
+      });
+      return undos;
+    },
+    leaveIt: () => set({ undoing: null }),
     redo: async () => void (await change((id, revision) => transport.redo(id, revision))),
     run: () => ask(transport.run),
     runStorm: (storm) => ask((at) => transport.runStorm(at, storm)),

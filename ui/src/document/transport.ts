@@ -1,5 +1,14 @@
 /** What the document asks of the server, and nothing of how: tests put another in its place. */
-import { api, call, type Edited, type Finding, Problem, type ProjectState, type Verdict } from "../api/client";
+import {
+  api,
+  call,
+  type Edited,
+  type Finding,
+  type LastEdit,
+  Problem,
+  type ProjectState,
+  type Verdict,
+} from "../api/client";
 import { follow, type Told } from "./follow";
 import type { Edit } from "./types";
 
@@ -19,6 +28,8 @@ export type Transport = {
   redo: (id: string, revision: number) => Promise<ProjectState>;
   /** Have what an edit starts. */
   ask: (where: Where) => Promise<unknown>;
+  /** What the current revision sets otherwise than the one before it. */
+  lastEdit: (where: Where) => Promise<LastEdit | null>;
   run: (where: Where) => Promise<unknown>;
   runStorm: (where: Where, storm: string) => Promise<unknown>;
   /** Compute the storms that may decide a close verdict on finer cells. */
@@ -59,6 +70,7 @@ export const transport: Transport = {
   undo: (id, revision) => state(api.POST("/api/projects/{project_id}/undo", from(id, revision))),
   redo: (id, revision) => state(api.POST("/api/projects/{project_id}/redo", from(id, revision))),
   ask: (where) => call(api.POST(`${at}/answer`, on(where))),
+  lastEdit: (where) => call(api.GET(`${at}/last-edit`, on(where))),
   run: (where) => call(api.POST(`${at}/run`, on(where))),
   runStorm: (where, storm) => call(api.POST(`${at}/storms/{storm}/run`, { params: { path: { ...where, storm } } })),
   refine: (where) => call(api.POST(`${at}/refine`, on(where))),

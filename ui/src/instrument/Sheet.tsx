@@ -69,6 +69,7 @@ export function Sheet() {
           </button>
         </p>
       )}
+      <Undoing />
       <div className="flex min-h-0 flex-1">
         <StageRail />
         <div className="flex min-w-0 flex-1 flex-col">
@@ -82,6 +83,32 @@ export function Sheet() {
       <KeyHelp />
       <Address />
     </div>
+  );
+}
+
+/** Whose edit undo would take back, where it was not made in this browser. */
+function Undoing() {
+  const { undoing, undo, leaveIt } = useProject();
+  if (!undoing) return null;
+  const at = new Date(undoing.made);
+  const when = `${at.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}, ${at.toLocaleDateString()}`;
+  return (
+    <p
+      role="alert"
+      className="flex items-baseline gap-3 border-b border-ochre bg-ochre-tint px-3 py-1"
+      data-testid="undoing"
+    >
+      <span className="flex-1">
+        Not made in this browser, at {when}: {undoing.told.join("; ")}
+        {undoing.more > 0 && ` and ${undoing.more} more`}. Undo takes that back.
+      </span>
+      <button type="button" className="border border-ink px-2 font-semibold" onClick={() => void undo(true)}>
+        take it back
+      </button>
+      <button type="button" className="textlink" onClick={leaveIt}>
+        leave it
+      </button>
+    </p>
   );
 }
 

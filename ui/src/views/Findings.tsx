@@ -39,7 +39,7 @@ const keyOf = (finding: Finding) => `${finding.check}/${finding.element}/${findi
 
 /** The lane of checks between plan and section: what is open, with its safe remedies; the rest in a page of its own. */
 export function Findings({ about }: { about: "network" | "rain" }) {
-  const { findings: all, point } = useProject();
+  const { findings: all, lastEdit, point } = useProject();
   const findings = all.filter((f) => f.about === about);
   const [page, setPage] = useState<string | null>(null);
   const open = findings.filter((f) => f.accepted === null);
@@ -55,9 +55,12 @@ export function Findings({ about }: { about: "network" | "rain" }) {
         onClick={() => setPage("")}
         data-testid="all-findings"
       >
-        {open.length ? `${open.length} thing${open.length > 1 ? "s" : ""} to look at` : "nothing to look at"}
+        {open.length || lastEdit?.leap
+          ? `${open.length + (lastEdit?.leap ? 1 : 0)} thing${open.length + (lastEdit?.leap ? 1 : 0) > 1 ? "s" : ""} to look at`
+          : "nothing to look at"}
         {accepted > 0 && <span className="font-normal text-ink3">, {accepted} accepted</span>}
       </button>
+      <Leap />
       {open.map((f, i) => (
         <span key={keyOf(f)}>
           <button type="button" title={f.remedy} onClick={() => f.element && point({ element: f.element })}>
@@ -84,6 +87,20 @@ export function Findings({ about }: { about: "network" | "rain" }) {
         </Page>
       </Dialog.Root>
     </div>
+  );
+}
+
+/** A figure that the last edit moved out of proportion. */
+function Leap() {
+  const { lastEdit, undo } = useProject();
+  if (!lastEdit?.leap) return null;
+  return (
+    <span data-testid="leap">
+      <b className="font-semibold text-ochre-ink">last edit</b> {lastEdit.leap}{" "}
+      <button type="button" className="ml-1 border border-ink px-1 text-[11px]" onClick={() => void undo(true)}>
+        undo
+      </button>
+    </span>
   );
 }
 

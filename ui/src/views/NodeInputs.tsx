@@ -3,7 +3,7 @@ import { nodeKind } from "../kinds";
 import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
 import { Rows } from "../primitives/Rows";
-import { LevelField } from "./LevelField";
+import { InvertField } from "./InvertField";
 import { useCommit } from "./useCommit";
 
 /** What a node is given. */
@@ -20,7 +20,7 @@ export function NodeInputs({ id, node }: { id: string; node: NetNode }) {
         commit={commit("cover")}
         testId="cover"
       />
-      <LevelField label="Invert" value={node.invert} top={node.cover} commit={commit("invert")} testId="invert" />
+      <InvertField id={id} value={node.invert} top={node.cover} />
       <Form id={id} node={node} />
       <details>
         <summary className="text-ink2">Floods and inflows</summary>

@@ -124,7 +124,9 @@ export function Tables({ leave }: { leave: () => void }) {
       setWrong({ key: keyOf(row.id, column), why: change });
       return false;
     }
-    if (change) edit([change]);
+    if (change && table.group === "nodes" && column.key === "invert")
+      void apply([{ edit: "set", element: row.id, field: "invert", value: change.value }]);
+    else if (change) edit([change]);
     setTyping(null);
     setWrong(null);
     return true;

@@ -1,8 +1,16 @@
 import { useProject } from "../document/store";
 
-/** Sets a field of an element; a path with slashes reaches into its parts. Answers why that was refused, if it was. */
+/**
+ * Sets a field of an element; a path with slashes reaches into its parts. Answers why that was refused, if it was. What
+ * stands on the invert of a node goes with it.
+ */
 export function useCommit(collection: "nodes" | "links", id: string) {
-  const { edit, optionPath } = useProject();
-  return (field: string) => (value: unknown) =>
-    edit([{ op: "add", path: `${optionPath}/${collection}/${id}${field && `/${field}`}`, value }]);
+  const { edit, apply, optionPath } = useProject();
+  return (field: string) => async (value: unknown) => {
+    if (collection === "nodes" && field === "invert") {
+      await apply([{ edit: "set", element: id, field, value }]);
+      return null;
+    }
+    return edit([{ op: "add", path: `${optionPath}/${collection}/${id}${field && `/${field}`}`, value }]);
+  };
 }

@@ -16,7 +16,7 @@ from .become import become
 from .changed import found, with_elements, with_fields
 from .convey import convey
 from .draw import draw_catchment, draw_link, draw_node, draw_run
-from .levels import How, set_levels
+from .levels import How, set_levels, standing_on
 from .reshape import join, moved_sides, redraw, reroute, split, turn_round
 from .several import move, paste, remove
 
@@ -45,7 +45,7 @@ class _Edit(BaseModel):
 
 
 class SetField(_Edit):
-    """A field of an element."""
+    """A field of an element. With a node's invert goes what stands on it: ends of conduits, bottoms of controls."""
 
     edit: Literal["set"]
     element: ElementId
@@ -56,7 +56,8 @@ class SetField(_Edit):
         given = {self.field: self.value}
         if self.element in network.nodes:
             node = with_fields(network.nodes[self.element], given)
-            return with_elements(network, nodes={self.element: node}), []
+            links = standing_on(network, self.element, node.invert) if self.field == "invert" else {}
+            return with_elements(network, nodes={self.element: node}, links=links), []
         if self.element in network.links:
             link = with_fields(network.links[self.element], given)
             return with_elements(network, links={self.element: link}), []

@@ -2,20 +2,23 @@
 
 import itertools
 from collections.abc import Callable, Sequence
+from operator import attrgetter
 from typing import Literal
 
 from ..constants import GRAVITY
-from ..elements import Conduit, Node, Shaft
+from ..elements import Conduit, Link, Node, Shaft
 from ..errors import ModelError
 from ..hydraulics.conduits import arrivals, manhole_loss
 from ..model.network import Network
 from .changed import with_elements, with_fields
 
-__all__ = ["How", "set_levels"]
+__all__ = ["How", "set_levels", "standing_on"]
 
 How = Literal["gradient", "soffits", "cover", "losses", "levels"]
 _ROUND = 3
 _AT_THE_BOTTOM = 1e-6  # m
+_upper, _lower = attrgetter("upstream"), attrgetter("downstream")
+_STANDS = (("upstream_invert", _upper), ("downstream_invert", _lower), ("invert", _upper), ("sill", _upper))
 
 
 def set_levels(
@@ -50,6 +53,26 @@ def set_levels(
         for id_, conduit, (up, down) in zip(links, run, found, strict=True)
     }
     return _bottoms(network, run, with_elements(network, links=set_))
+
+
+def standing_on(network: Network, node: str, level: float) -> dict[str, Link]:
+    """What stands on the invert of a node, as it is when that is at `level`, m: ends of conduits, bottoms of controls.
+
+    Raises
+    ------
+    ModelError
+        When one of them cannot be there.
+    """
+    now = network.nodes[node].invert
+    moved: dict[str, Link] = {}
+    for id_, link in network.links.items():
+        fields = {
+            field: level for field, end in _STANDS for at in [getattr(link, field, None)]
+            if end(link) == node and at is not None and abs(at - now) < _AT_THE_BOTTOM
+        }  # fmt: skip
+        if fields:
+            moved[id_] = with_fields(link, fields)
+    return moved
 
 
 def _run(network: Network, links: Sequence[str]) -> list[Conduit]:

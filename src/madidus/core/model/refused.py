@@ -7,7 +7,7 @@ from typing import Any, Protocol
 from ..document import DocumentModel
 from ..quantities import Quantity, said
 
-__all__ = ["problem_in", "problem_of", "remedy_of"]
+__all__ = ["figure_of", "problem_in", "problem_of", "remedy_of"]
 
 _UNITS = {"m": ("m", 1.0), "m2": ("m²", 1.0), "m3": ("m³", 1.0), "m3/s": ("L/s", 1e3), "m/s": ("m/s", 1.0),
           "mm": ("mm", 1.0), "mm/h": ("mm/h", 1.0), "m0.5/s": ("m½/s", 1.0)}  # fmt: skip
@@ -38,7 +38,7 @@ def problem_in(first: Any) -> str:
         key, before, after = _BOUNDS[kind]
         bound = context[key]
         share = kind == "less_than_equal" and bound == 1
-        return said("is ", _figure(field, given, share), ", and ", before, _figure(field, bound, share), after)
+        return said("is ", figure_of(field, given, share), ", and ", before, figure_of(field, bound, share), after)
     told = _told(kind, context, given)
     return told or str(first["msg"]).removeprefix("Value error, ")
 
@@ -78,7 +78,8 @@ def _told(kind: str, context: Mapping[str, Any], given: Any) -> str:
     return ""
 
 
-def _figure(field: str, value: Any, share: bool) -> str | Quantity:
+def figure_of(field: str, value: Any, share: bool = False) -> str | Quantity:
+    """A value of a field as it is read; with its percentage where it is a share of one."""
     unit = _units().get(field)
     if unit and isinstance(value, int | float):
         name, factor = ("mm", 1e3) if field in _SIZES else _UNITS[unit]

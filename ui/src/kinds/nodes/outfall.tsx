@@ -2,7 +2,7 @@ import type { Outfall } from "../../document/types";
 import { Choice, Tick } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
-import { LevelField } from "../../views/LevelField";
+import { InvertField } from "../../views/InvertField";
 import { useCommit } from "../../views/useCommit";
 import type { Canvas, NodeKind } from "../node";
 
@@ -32,7 +32,7 @@ function Form({ id, node: outfall }: { id: string; node: Outfall }) {
         commit={commit("ground")}
         testId="outfall-ground"
       />
-      <LevelField label="Invert" value={outfall.invert} top={outfall.ground} commit={commit("invert")} />
+      <InvertField id={id} value={outfall.invert} top={outfall.ground} />
       <Choice
         label="Tail water"
         value={tail.kind}
