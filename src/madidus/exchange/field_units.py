@@ -4,8 +4,8 @@ import re
 from typing import Any, NamedTuple, get_args, get_origin
 
 from pydantic import BaseModel
-from pydantic.fields import FieldInfo
 
+from ..core.document import description_of
 from ..core.elements import Link, Node
 from ..core.model.network import Catchment
 
@@ -38,18 +38,11 @@ def _models(annotation: Any) -> list[type[BaseModel]]:
     return [model for part in get_args(annotation) for model in _models(part)]
 
 
-def _told(field: FieldInfo) -> str:
-    """What a field is said to be, by itself or by the type that it has."""
-    parts = [field.annotation, *get_args(field.annotation), *field.metadata]
-    metadata = [part for each in parts for part in (each, *getattr(each, "__metadata__", ()))]
-    return field.description or next((said for part in metadata if (said := getattr(part, "description", None))), "")
-
-
 def _units(model: type[BaseModel], prefix: str = "") -> dict[str, str]:
     """Unit that we keep, by field: the first word of what the model says of it."""
     found = {}
     for name, field in model.model_fields.items():
-        if unit := _SAID.match(_told(field)):
+        if unit := _SAID.match(description_of(field)):
             found[prefix + name] = unit[1]
         for part in _models(field.annotation):
             found |= _units(part, f"{prefix}{name}.")

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from functools import lru_cache
 from typing import Any, Protocol
 
-from ..document import DocumentModel
+from ..document import DocumentModel, description_of
 from ..quantities import Quantity, said
 
 __all__ = ["figure_of", "problem_in", "problem_of", "remedy_of"]
@@ -101,6 +101,6 @@ def _units() -> dict[str, str]:
     found: dict[str, set[str]] = {}
     for model in _models(DocumentModel):
         for name, field in model.model_fields.items():
-            found.setdefault(name, set()).add((field.description or "").split(" ")[0].rstrip(",;"))
+            found.setdefault(name, set()).add(description_of(field).split(" ")[0].rstrip(",;:"))
     said_of = {name: units - {""} for name, units in found.items()}
     return {name: unit for name, units in said_of.items() if len(units) == 1 and (unit := next(iter(units))) in _UNITS}
