@@ -17,6 +17,7 @@ from madidus.core.model import parse_project
 from madidus.kernels import ready
 from madidus.logs import configure
 from madidus.postgres import cluster, free_port
+from madidus.report.signature import Signer
 from madidus.runs.runs import Runs
 from madidus.runs.scheduler import Local
 from madidus.store.database import connect
@@ -85,13 +86,14 @@ def cache(tmp_path_factory):
 
 
 @pytest.fixture(scope="session")
-def address(engine, projects, cache, demo_document):
+def address(engine, projects, cache, demo_document, tmp_path_factory):
     """A running server with the demo on its projects."""
     projects.create(parse_project(demo_document))
     port = free_port()
     app = make_app(
         projects,
         Issues(engine),
+        Signer(tmp_path_factory.mktemp("signing")),
         Runs(projects, Results(engine), cache, Local(2)),
         ROOT / "ui" / "dist",
         [standin.router],

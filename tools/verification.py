@@ -14,6 +14,8 @@ from tests.cases.build import identity  # noqa: E402
 from tests.cases.test_reference import CASES, NOT_CHECKED, OUT_OF_SCOPE, computed, deviation, reference  # noqa: E402
 from tests.core.test_steady import line_of_six  # noqa: E402
 
+from tools.verified import drawn, never_more, rims  # noqa: E402
+
 from madidus.core.steady import steady  # noqa: E402
 
 PLOTS = ROOT / "docs" / "verification"
@@ -164,7 +166,7 @@ def main() -> None:
                 f"| {entry['tolerance']} | {mark} |"
             )
         out.append("")
-    out += _steady_line()
+    out += _steady_line() + drawn() + never_more() + rims()
     (ROOT / "docs" / "verification.md").write_text("\n".join(out), encoding="utf-8")
 
 

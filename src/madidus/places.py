@@ -12,7 +12,9 @@ _CHECKOUT = (_ROOT / "pyproject.toml").exists() and (_ROOT / "src" / "madidus") 
 
 
 def data() -> Path:
-    """The data directory, unless another one is named."""
+    """The data directory: the one that the environment names, or the usual one."""
+    if named := os.environ.get("MADIDUS_DATA"):
+        return Path(named)
     if _CHECKOUT:
         return _ROOT / ".data"
     return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "madidus"

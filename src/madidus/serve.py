@@ -15,6 +15,7 @@ from .core.model.project import parse_project
 from .kernels import ready
 from .logs import configure
 from .postgres import CannotStart, cluster, free_port
+from .report.signature import Signer
 from .runs.runs import Runs
 from .runs.scheduler import CannotReach, Local, Scheduler
 from .store.database import connect
@@ -72,7 +73,8 @@ def serving(settings: Settings, demo: bool) -> int:
             runs = Runs(projects, Results(engine), cache, _scheduler(settings))
             if demo:
                 _load_demo(projects, runs)
-            app = make_app(projects, Issues(engine), runs, places.interface(), [standin.router] if demo else [])
+            also = [standin.router] if demo else []
+            app = make_app(projects, Issues(engine), Signer(data / "signing"), runs, places.interface(), also)
             config = uvicorn.Config(
                 app, host="127.0.0.1", port=port, log_level="warning", timeout_graceful_shutdown=3
             )  # fmt: skip

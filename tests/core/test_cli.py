@@ -15,6 +15,7 @@ from typer.testing import CliRunner
 
 from madidus.cli import app
 from madidus.core.model.report import Changes
+from madidus.report.signature import Signer
 from tests.report.made import pipe_project
 
 DEMO = Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json"
@@ -262,6 +263,12 @@ def test_edits_from_a_file_are_all_done_or_none(small, tmp_path):
     assert len(edited["network"]["links"]) == len(option["network"]["links"]) + 1
 
 
+@pytest.fixture(autouse=True)
+def own_data(tmp_path, monkeypatch):
+    """Whatever a command keeps, it keeps there."""
+    monkeypatch.setenv("MADIDUS_DATA", str(tmp_path / "data"))
+
+
 def call(*words):
     return CliRunner().invoke(app, [str(word) for word in words])
 
@@ -291,7 +298,7 @@ def test_a_report_is_written_and_held_against_its_project(tmp_path):
     assert (tmp_path / "zip" / "one_pipe.zip").exists()
 
 
-def test_a_report_is_issued_and_changes_are_told_since(tmp_path):
+def test_a_report_is_issued_and_changes_are_told_since(tmp_path, monkeypatch):
     project = tmp_path / "p.madidus.json"
 
     def saved(length):
@@ -318,7 +325,24 @@ def test_a_report_is_issued_and_changes_are_told_since(tmp_path):
     assert "It is issue P 1, byte for byte." in held.output
     (tmp_path / "other.pdf").write_bytes(pdf + b"\n")
     assert call("verify", tmp_path / "other.pdf", project).exit_code == 1
-    assert call("verify", tmp_path / "other.pdf", project, "--record", issued).exit_code == 1
+    other = call("verify", tmp_path / "other.pdf", project, "--record", issued)
+    assert other.exit_code == 1
+    assert "Its signature does not fit its content." in other.output
+    # without its record the signature proves it, where its certificate is known
+    away = tmp_path / "away"
+    away.mkdir()
+    (away / "p1.pdf").write_bytes(pdf)
+    alone = call("verify", away / "p1.pdf", project)
+    assert alone.exit_code == 0
+    assert "It is issue P 1, as it was signed." in alone.output
+    kept = Signer(tmp_path / "data" / "signing").certificate
+    monkeypatch.setenv("MADIDUS_DATA", str(tmp_path / "another machine"))
+    assert call("verify", away / "p1.pdf", project).exit_code == 3
+    (away / "certificate.pem").write_bytes(kept)
+    assert call("verify", away / "p1.pdf", project, "--certificate", away / "certificate.pem").exit_code == 0
+    assert call("verify", away / "p1.pdf", project, "--certificate", project).exit_code == 2
+    assert not (tmp_path / "another machine").exists()  # looking makes no key
+    monkeypatch.setenv("MADIDUS_DATA", str(tmp_path / "data"))
     saved(99.0)
     changed = call("verify", tmp_path / "one_pipe_p_1.report.pdf", project)
     assert changed.exit_code == 1

@@ -6,6 +6,7 @@ from hypothesis import HealthCheck, given, settings
 from schemathesis.checks import not_a_server_error
 
 from madidus.core.model import parse_project
+from madidus.report.signature import Signer
 from madidus.runs.runs import Runs
 from madidus.runs.scheduler import Local
 from madidus.store.issues import Issues
@@ -16,11 +17,12 @@ HERE = {"Host": "localhost"}
 
 
 @pytest.fixture(scope="module")
-def made_up_calls(engine, projects, cache, demo_document):
+def made_up_calls(engine, projects, cache, demo_document, tmp_path_factory):
     """The application on the tests' database; what the calls leave on the projects is taken off again."""
     projects.create(parse_project(demo_document | {"name": "For made-up calls"}))
     before = {row.id for row in projects.list(most=1000)[1]}
-    app = make_app(projects, Issues(engine), Runs(projects, Results(engine), cache, Local(2)), None)
+    signer = Signer(tmp_path_factory.mktemp("signing"))
+    app = make_app(projects, Issues(engine), signer, Runs(projects, Results(engine), cache, Local(2)), None)
     yield schemathesis.openapi.from_asgi("/openapi.json", app, headers=HERE)
     for row in projects.list(most=1000)[1]:
         if row.id not in before or row.name == "For made-up calls":

@@ -11,6 +11,7 @@ import typer
 from rich.console import Console
 from rich.progress import Progress
 
+from .. import places
 from ..core.ensemble import Plan, make_plan, run_plan, submit_to
 from ..core.errors import ModelError
 from ..core.figures import Figures
@@ -21,6 +22,7 @@ from ..report.document import report_pdf
 from ..report.handed import FILES, everything, plain_name
 from ..report.issued import IssueFile, issue_number, issued_of, read_issue
 from ..report.reported import Before, Reported
+from ..report.signature import Signer, certificate_print
 from ..report.verify import verified
 from .files import COULD_NOT, UNDECIDED, InView, ProjectFile, read, told
 
@@ -75,6 +77,8 @@ def report(
                 (out / f"{base}.zip").write_bytes(everything(project, of.fingerprint, of, names, step))
             for name in () if together else names:
                 made = report_pdf(of, step, number).content if name == "report.pdf" else FILES[name].made(project, of)
+                if number and name == "report.pdf":
+                    made = Signer(places.data() / "signing").signed(made)
                 (out / f"{base}.{name}").write_bytes(made)
                 if number and name == "report.pdf":
                     kept.write_text(issued_of(of, number, made).model_dump_json(indent=1), encoding="utf-8")
@@ -89,25 +93,28 @@ def verify(
     record: Annotated[
         list[Path] | None, typer.Option(help="an *.issue.json, as often as needed; else those beside the report")
     ] = None,
+    certificate: Annotated[
+        list[Path] | None,
+        typer.Option(help="of an installation whose signatures count; else the one of this installation"),
+    ] = None,
 ) -> None:
-    """Hold a report against the records of issues and against a project.
+    """Hold a report against the records of issues, its signature and a project.
 
     Exit status 0: it is an issue of the project as it is; 1: it is not, or the project has changed since; 2: the files
-    cannot be read; 3: it bears the project's fingerprint, and there is no record that its content could be held to.
+    cannot be read; 3: it bears the project's fingerprint, and nothing is there that its content could be held to.
     """
     with told():
-        try:
-            content = report_file.read_bytes()
-        except OSError as error:
-            raise ModelError(
-                "file", report_file.name, f"cannot be read ({error.strerror})", "check the path"
-            ) from error
+        content = _content(report_file)
         beside = sorted(report_file.parent.glob("*.issue.json"))
         kept = [_issue(file).sealed() for file in (beside if record is None else record)]
         project = read(project_file)
-        found = verified(content, project, fingerprint(project.model_dump(mode="json")), kept)
+        known = {certificate_print(_content(file)) for file in certificate or ()}
+        if certificate is None:
+            known |= Signer(places.data() / "signing").known
+        found = verified(content, project, fingerprint(project.model_dump(mode="json")), kept, known)
     console = Console()
     console.print(found.said, markup=False)
+    console.print(found.signed, markup=False)
     console.print(f"inputs of the report: {found.inputs}, {found.pages} pages", markup=False)
     console.print(f"SHA-256 of the file: {found.sha256}", markup=False)
     for remark in found.remarks:
@@ -131,8 +138,12 @@ def _day(text: str) -> date:
 
 
 def _issue(file: Path) -> IssueFile:
+    return read_issue(_content(file), file.name)
+
+
+def _content(file: Path) -> bytes:
     try:
-        return read_issue(file.read_bytes(), file.name)
+        return file.read_bytes()
     except OSError as error:
         raise ModelError("file", file.name, f"cannot be read ({error.strerror})", "check the path") from error
 

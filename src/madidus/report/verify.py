@@ -1,8 +1,8 @@
-"""Whether a report is one that was issued, and belongs to a model: by its SHA-256, and by the fingerprint it bears."""
+"""Whether a report is one that was issued, and belongs to a model: by its SHA-256, its signature, its fingerprint."""
 
 import hashlib
 import re
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -10,11 +10,12 @@ from ..core.errors import ModelError
 from ..core.hydraulics.version import SOLVER
 from ..core.model.project import Project
 from .pages import words_of
+from .signature import signature_of
 
 __all__ = ["Sealed", "Verified", "verified"]
 
 _BORNE = re.compile(r"inputs ([0-9a-f]{64}), option ([0-9a-f-]{36}), solver (\w+)")
-_PRINTED = re.compile(r"inputs ([0-9A-F]{12})")
+_PRINTED = re.compile(r"inputs([0-9A-F]{12})")  # without spaces: of drawings every letter may be read as a line
 _NUMBERED = re.compile(r", issue (.{1,40})$")
 
 
@@ -35,13 +36,15 @@ class Verified:
     """What a report is.
 
     state 'issued': an issue, byte for byte, of the project as it is; 'superseded': an issue, byte for byte, and the
-    project has changed since; 'differs': it bears the number or the inputs of an issue and is not its file, or its
-    pages do not agree; 'not proven': it bears the fingerprint of the project as it is, and no issue is kept that its
-    content could be held against; 'foreign': none of these. said : in a sentence; remarks : what differs besides.
+    project has changed since; 'differs': it bears the number or the inputs of an issue and is not its file, its pages
+    do not agree or its signature does not fit; 'not proven': it bears the fingerprint of the project as it is, is not
+    signed by a key that is known, and no issue is kept that its content could be held against; 'foreign': none of
+    these. said : in a sentence; signed : likewise, of its signature; remarks : what differs besides.
     """
 
     state: State
     said: str
+    signed: str
     sha256: str
     inputs: str
     option: str
@@ -49,12 +52,16 @@ class Verified:
     remarks: tuple[str, ...]
 
 
-def verified(content: bytes, project: Project, now: str, issues: Sequence[Sealed]) -> Verified:
+def verified(
+    content: bytes, project: Project, now: str, issues: Sequence[Sealed], known: Collection[str] = ()
+) -> Verified:
     """Hold a report against the issues that are kept, and its fingerprint against a project.
 
-    now : fingerprint of the project's inputs, as reports of it bear it.
+    now : fingerprint of the project's inputs, as reports of it bear it. known : SHA-256 of the certificates by which
+    issued reports are signed.
 
-    Only a SHA-256 proves what a file holds: a fingerprint is text, and stays where pages are painted over.
+    Only a SHA-256 or a signature proves what a file holds: a fingerprint is text, and stays where pages are painted
+    over.
 
     Raises
     ------
@@ -73,6 +80,8 @@ def verified(content: bytes, project: Project, now: str, issues: Sequence[Sealed
         (one for one in issues if one.fingerprint == inputs), None
     )
     foreign = _foreign_pages(pages, inputs)
+    signature = signature_of(content)
+    ours = signature.state == "whole" and signature.by in known
     current = inputs == now
     remarks = []
     if foreign:
@@ -89,8 +98,13 @@ def verified(content: bytes, project: Project, now: str, issues: Sequence[Sealed
         state = "differs"
         bears = "number" if numbered and numbered[1] == like.number else "fingerprint"
         said = f"It bears the {bears} of issue {like.number}, and is not the issued file."
+    elif signature.state == "broken":
+        state, said = "differs", "It was changed after it was signed."
     elif foreign:
         state, said = "differs", "Its pages do not belong together."
+    elif current and ours:
+        state = "issued"
+        said = f"It is issue {numbered[1] if numbered else ''}, as it was signed. No record of it is kept here."
     elif current:
         state = "not proven"
         said = (
@@ -99,14 +113,20 @@ def verified(content: bytes, project: Project, now: str, issues: Sequence[Sealed
         )
     else:
         state, said = "foreign", "It does not belong to the project as it is now, and no issue of it is kept."
-    return Verified(state, said, sha256, inputs, option, len(pages), tuple(remarks))
+    signed = {
+        "none": "It is not signed.",
+        "broken": "Its signature does not fit its content.",
+        "whole": "It is signed by this installation." if ours else
+                 f"It is signed with a certificate that is not known here ({signature.by[:16]} …).",
+    }[signature.state]  # fmt: skip
+    return Verified(state, said, signed, sha256, inputs, option, len(pages), tuple(remarks))
 
 
 def _foreign_pages(pages: list[str], inputs: str) -> list[int]:
     """Pages, from 1, whose printed fingerprint is not that of the document."""
     found = []
     for k, text in enumerate(pages, start=1):
-        printed = _PRINTED.findall(text)
+        printed = _PRINTED.findall("".join(text.split()))
         if not printed or any(one.lower() != inputs[:12] for one in printed):
             found.append(k)
     return found

@@ -11,6 +11,7 @@ from fastapi.staticfiles import StaticFiles
 from .. import __version__
 from ..core.checks import EXPLAINED, Explanation
 from ..report.document import Known
+from ..report.signature import Signer
 from ..runs.runs import Runs
 from ..runs.tasks import Tasks
 from ..store.issues import Issues
@@ -59,14 +60,19 @@ _ROUTERS = (
     permits.router, results.router, rules.router, runoff.router, statistics.router, cause.router, series.router,
     moments.router, boundaries.router, dimensions.router, sizing.router, compare.router, estimate.router,
     searches.router, trial.router, last_edit.router, ponds.router,
-    reports.whole_project, reports.router, deliver.router, issues.whole_project, issues.router,
+    reports.whole_project, reports.router, deliver.router, issues.whole_project, issues.router, issues.plain,
 )  # fmt: skip
 
 
 def make_app(
-    store: ProjectStore, issued: Issues, runs: Runs, interface: Path | None, also: Sequence[APIRouter] = ()
+    store: ProjectStore,
+    issued: Issues,
+    signer: Signer,
+    runs: Runs,
+    interface: Path | None,
+    also: Sequence[APIRouter] = (),
 ) -> FastAPI:
-    """The application on its records and its runs.
+    """The application on its records, its key and its runs.
 
     interface : folder of the built interface. also : further routes, such as the demo's map.
     """
@@ -82,6 +88,7 @@ def make_app(
     app = FastAPI(title="Madidus", version=__version__, lifespan=lifespan, docs_url=None, redoc_url=None)
     app.state.projects, app.state.runs, app.state.searches = store, runs, Tasks()
     app.state.reports, app.state.known_sections, app.state.issues = Tasks(_REPORTS), Known(), issued
+    app.state.signer = signer
     problems.install(app)
     for router in (*_ROUTERS, *also):
         app.include_router(router)

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Annotated
 
-from fastapi import Path, Request, Response
+from fastapi import APIRouter, Path, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, Field
 
@@ -16,11 +16,11 @@ from ..report.verify import Sealed, Verified, verified
 from .asked import Current, Seen, option_router, project_router
 from .deliver import download
 from .files import limited
-from .reported import Issued, before_of, issue_file, reported
+from .reported import Issued, Signing, before_of, issue_file, reported
 
-__all__ = ["router", "whole_project"]
+__all__ = ["plain", "router", "whole_project"]
 
-router, whole_project = option_router(), project_router()
+router, whole_project, plain = option_router(), project_router(), APIRouter(prefix="/api")
 
 IssueId = Annotated[int, Path(ge=1, lt=2**63)]
 
@@ -78,14 +78,14 @@ def listed(revision: Current, issues: Issued) -> list[IssueOut]:
 
 
 @router.post("/issues", status_code=201)
-def issue(seen: Seen, issues: Issued, given: IssueIn) -> str:
-    """Issue a report: revision, option, results and layout stay with it; its SHA-256."""
+def issue(seen: Seen, issues: Issued, signer: Signing, given: IssueIn) -> str:
+    """Issue a report: signed, and revision, option, results and layout stay with it; its SHA-256."""
     of = reported(seen, given.incomplete, given.layout, before=issues.last(seen.revision.project_id))
-    made = report_pdf(of, number=given.number)
-    issue = issued_of(of, given.number, made.content)
+    content = signer.signed(report_pdf(of, number=given.number).content)
+    issue = issued_of(of, given.number, content)
     issues.add(
         seen.revision, seen.option, given.number, issue.layout.model_dump(mode="json"), issue.storms, issue.verdicts,
-        issue.missing, made.content,
+        issue.missing, content,
     )  # fmt: skip
     return issue.sha256
 
@@ -125,13 +125,19 @@ def changes(seen: Seen, issues: Issued, issue: IssueId) -> SinceIssue:
     )  # fmt: skip
 
 
+@plain.get("/certificate.pem", response_class=Response)
+def certificate(signer: Signing) -> Response:
+    """The certificate of this installation: whoever has it can tell its signatures."""
+    return download(signer.certificate, "application/x-pem-file", "certificate.pem")
+
+
 @whole_project.post("/verify")
-async def verify(revision: Current, issues: Issued, request: Request) -> Verified:
+async def verify(revision: Current, issues: Issued, signer: Signing, request: Request) -> Verified:
     """Whether a report (the body, a PDF) is one that was issued, and belongs to the project as it is now."""
     content = await limited(request)
 
     def held() -> Verified:
         kept = [Sealed(*one) for one in issues.sealed(revision.project_id)]
-        return verified(content, parse_project(revision.document), revision.fingerprint, kept)
+        return verified(content, parse_project(revision.document), revision.fingerprint, kept, signer.known)
 
     return await run_in_threadpool(held)

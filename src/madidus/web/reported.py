@@ -13,12 +13,13 @@ from ..core.model.report import ReportLayout
 from ..core.series import Quantity
 from ..report.issued import IssueFile
 from ..report.reported import Before, Reported, Trace
+from ..report.signature import Signer
 from ..store.issues import IssueRow, Issues
 from ..store.project_store import Missing
 from .asked import Shown
 from .problems import Incomplete
 
-__all__ = ["Issued", "Wanted", "Whole", "basis_of", "before_of", "issue_file", "reported"]
+__all__ = ["Issued", "Signing", "Wanted", "Whole", "basis_of", "before_of", "issue_file", "reported"]
 
 Wanted = Annotated[str | None, Query(max_length=120, description="name of a kept selection of elements")]
 Whole = Annotated[bool, Query(alias="incomplete", description="although storms are not in; every page says so")]
@@ -30,6 +31,14 @@ def _issues(request: Request) -> Issues:
 
 
 Issued = Annotated[Issues, Depends(_issues)]
+
+
+def _signer(request: Request) -> Signer:
+    found: Signer = request.app.state.signer
+    return found
+
+
+Signing = Annotated[Signer, Depends(_signer)]
 
 
 def _layout_of(project: Project, name: str | None) -> ReportLayout:

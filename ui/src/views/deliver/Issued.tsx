@@ -109,11 +109,16 @@ export function Issued({ layout }: { layout: string }) {
         </label>
       </p>
       <p className="text-ink2">
-        Printed on every page. A report dropped here is held, byte for byte, against the issues.
+        Printed on every page. A report dropped here is held, byte for byte, against the issues, and its signature
+        against the{" "}
+        <a className="textlink" href="/api/certificate.pem" download>
+          certificate
+        </a>{" "}
+        of this installation.
       </p>
       {verified && (
         <p className={`pt-1 font-semibold ${SEALED[verified.state]}`} data-testid="verified">
-          {verified.said} {verified.remarks.length > 0 && `Besides, ${verified.remarks.join("; ")}.`}
+          {verified.said} {verified.signed} {verified.remarks.length > 0 && `Besides, ${verified.remarks.join("; ")}.`}
         </p>
       )}
       <form
