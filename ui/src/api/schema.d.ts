@@ -1854,7 +1854,7 @@ export interface paths {
         put?: never;
         /**
          * Issue
-         * @description Issue a report: revision, option, results and layout stay with it; its SHA-256.
+         * @description Issue a report: signed, and revision, option, results and layout stay with it; its SHA-256.
          */
         post: operations["issue_api_projects__project_id__options__option__issues_post"];
         delete?: never;
@@ -1875,6 +1875,26 @@ export interface paths {
          * @description What has changed since a report was issued, element by element, verdict by verdict.
          */
         get: operations["changes_api_projects__project_id__options__option__issues__issue__changes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/certificate.pem": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Certificate
+         * @description The certificate of this installation: whoever has it can tell its signatures.
+         */
+        get: operations["certificate_api_certificate_pem_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -10355,9 +10375,10 @@ export interface components {
          * @description What a report is.
          *
          *     state 'issued': an issue, byte for byte, of the project as it is; 'superseded': an issue, byte for byte, and the
-         *     project has changed since; 'differs': it bears the number or the inputs of an issue and is not its file, or its
-         *     pages do not agree; 'not proven': it bears the fingerprint of the project as it is, and no issue is kept that its
-         *     content could be held against; 'foreign': none of these. said : in a sentence; remarks : what differs besides.
+         *     project has changed since; 'differs': it bears the number or the inputs of an issue and is not its file, its pages
+         *     do not agree or its signature does not fit; 'not proven': it bears the fingerprint of the project as it is, is not
+         *     signed by a key that is known, and no issue is kept that its content could be held against; 'foreign': none of
+         *     these. said : in a sentence; signed : likewise, of its signature; remarks : what differs besides.
          */
         Verified: {
             /**
@@ -10367,6 +10388,8 @@ export interface components {
             state: "issued" | "superseded" | "differs" | "not proven" | "foreign";
             /** Said */
             said: string;
+            /** Signed */
+            signed: string;
             /** Sha256 */
             sha256: string;
             /** Inputs */
@@ -13880,6 +13903,24 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
                 };
+            };
+        };
+    };
+    certificate_api_certificate_pem_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
