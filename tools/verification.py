@@ -13,7 +13,6 @@ from tests.cases import designs  # noqa: E402
 from tests.cases.build import identity  # noqa: E402
 from tests.cases.test_reference import CASES, NOT_CHECKED, OUT_OF_SCOPE, computed, deviation, reference  # noqa: E402
 from tests.core.test_steady import line_of_six  # noqa: E402
-
 from tools.verified import drawn, never_more, rims  # noqa: E402
 
 from madidus.core.steady import steady  # noqa: E402

@@ -24,10 +24,11 @@ def drawn() -> list[str]:
     out = [
         "## Drawn against computed: the long section",
         "",
-        "Every conduit of every demo in every storm at every kept moment. A drawn point at the middle of a cell is to be "
-        "the solver's own; no water lies below its bed, no energy below its water, and the energy falls along the flow.",
+        "Every conduit of every demo in every storm at every kept moment. A drawn point at the middle of a cell is to "
+        "be the solver's own; no water lies below its bed, no energy below its water, and the energy falls along the "
+        "flow.",
         "",
-        "| demo | storms | drawn points | most off the solver's, mm | below the bed | energy below water | energy rising |",
+        "| demo | storms | drawn points | most off the solver's, mm | below the bed | energy below water | it rises |",
         "|---|---|---|---|---|---|---|",
     ]
     for name in SCRIPTS:
@@ -59,7 +60,8 @@ def drawn() -> list[str]:
     ]
     least = critical_depth(0.02, 0.3)
     for tail, gradient, expected, shown in (
-        ({"kind": "free"}, 0.001, least, "free"), ({"kind": "fixed", "level": 10.2}, 0.001, 0.25, "fixed, 0.25 m over the bed"),
+        ({"kind": "free"}, 0.001, least, "free"),
+        ({"kind": "fixed", "level": 10.2}, 0.001, 0.25, "fixed, 0.25 m over the bed"),
         ({"kind": "fixed", "level": 5.0}, 0.001, least, "fixed, far below"),
     ):  # fmt: skip
         profiles, id_, water, energy, _, _ = steady_profile(one_pipe(tail, gradient=gradient), 0.02)
@@ -75,8 +77,8 @@ def never_more() -> list[str]:
     out = [
         "## A control never passes more than its own curve",
         "",
-        "A store that fills above the design head of a vortex control (general curve, twice the design head at the end) "
-        "and empties again. The most that passes against the greatest flow of the curve up to the level that was reached.",
+        "A store that fills above the design head of a vortex control (general curve, to twice the design head) and "
+        "empties again. The most that passes against the greatest flow of the curve up to the level that was reached.",
         "",
         "| store, m² | design, L/s | reached, m over the invert | curve at most, L/s | passed at most, L/s | more, % |",
         "|---|---|---|---|---|---|",
@@ -111,7 +113,7 @@ def rims() -> list[str]:
         "A pond of 20 × 10 m with upright sides, base 10 m, bank 12 m; an hour of 0.1 m³/s, nothing leaves but over "
         "the rim, and what spills is lost. 200 m² for each metre up to where it spills; the rest floods.",
         "",
-        "| lowest ground on the rim, m | volume expected, m³ | volume, m³ | flooded expected, m³ | flooded, m³ | top water, m |",
+        "| lowest ground, m | volume expected, m³ | volume, m³ | flooded expected, m³ | flooded, m³ | top water, m |",
         "|---|---|---|---|---|---|",
     ]
     for ground in (None, 11.5, 11.0):
