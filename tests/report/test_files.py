@@ -15,6 +15,7 @@ import pytest
 from ezdxf import recover
 
 from madidus.core.errors import ModelError
+from madidus.core.quantities import Quantity, said
 from madidus.report.blocks import CLOCK, Column
 from madidus.report.cad import results_dxf
 from madidus.report.handed import FILES, everything, plain_name
@@ -102,6 +103,29 @@ def test_moments_are_read_as_on_a_clock_and_storms_in_words(book):
 )
 def test_a_moment_is_rounded_to_its_minute(seconds, shown):
     assert _shown(seconds, Column("At", CLOCK)) == shown
+
+
+@pytest.mark.parametrize(
+    ("value", "shown"),
+    [
+        (0.0376, "0.04"),
+        (0.06, "0.1"),
+        (0.04, "0.04"),
+        (0.00061, "0.0006"),
+        (9e-5, "0.0"),
+        (0.0, "0.0"),
+        (12.34, "12.3"),
+    ],
+)
+def test_a_flood_is_told_alike_in_a_sentence_a_table_and_beside_a_rule(value, shown):
+    of = tank_run()
+    assert _shown(value, Column("Flooded", "m³")) == shown
+    assert str(said(Quantity(value, "m³", 1))) == f"{shown} m³"
+    assert of.volume(value) == (f"{shown} m³" if value == 0.0 or value > 1e-4 else "under 0.0001 m³")
+
+
+def test_only_volumes_tell_their_first_figure():
+    assert _shown(0.0004, Column("Level", "m")) == "0.000"
 
 
 def test_the_spread_of_peaks_is_mean_median_least_quartiles_and_greatest():

@@ -3,7 +3,7 @@
 import math
 from typing import NamedTuple, Self
 
-__all__ = ["Quantity", "Said", "Units", "said"]
+__all__ = ["Quantity", "Said", "Units", "digits_of", "said"]
 
 _FOOT, _INCH = 0.3048, 0.0254
 _GALLON = 231.0 * _INCH**3  # US liquid
@@ -16,6 +16,17 @@ _US = {
     "m/s": ("ft/s", 1.0 / _FOOT), "m½/s": ("ft½/s", _FOOT**-0.5), "mm/h": ("in/h", 1e-3 / _INCH),
 }  # fmt: skip
 _MARGINS = {"s": ("h", 1.0 / 3600.0), "m/m": ("%", 100.0)}
+
+
+_LEAST = 1e-4  # of a volume: below it a figure is a rounding of the computation
+_VOLUMES = ("m³", "ft³")
+
+
+def digits_of(value: float, unit: str, digits: int) -> int:
+    """Digits after the point with which a figure is shown: a volume that is some is never shown as none."""
+    if unit in _VOLUMES and abs(value) >= _LEAST and round(value, digits) == 0.0:
+        return -math.floor(math.log10(abs(value)))
+    return digits
 
 
 class Quantity(NamedTuple):
@@ -32,7 +43,10 @@ class Quantity(NamedTuple):
 
     def written(self, value: float, unit: str, digits: int | None) -> str:
         """The figure in a unit."""
-        shown = f"{value:.6f}".rstrip("0").rstrip(".") if digits is None else f"{value:.{digits}f}"
+        if digits is None:
+            shown = f"{value:.6f}".rstrip("0").rstrip(".")
+        else:
+            shown = f"{value:.{digits_of(value, unit, digits)}f}"
         return shown if self.bare else f"{shown} {unit}"
 
 

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
-from ..core.quantities import Units
+from ..core.quantities import Units, digits_of
 
 __all__ = [
     "CLOCK",
@@ -66,10 +66,10 @@ class Column:
         """What stands over it."""
         return f"{self.name} {self.unit}" if self.unit and self.unit != CLOCK else self.name
 
-    @property
-    def digits(self) -> int | None:
-        """Digits after the point of its figures; None: as many as they have."""
-        return _DIGITS.get(self.unit) if self.figures is None else self.figures
+    def digits(self, value: float) -> int | None:
+        """Digits after the point of one of its figures; None: as many as it has."""
+        usual = _DIGITS.get(self.unit) if self.figures is None else self.figures
+        return usual if usual is None else digits_of(value, self.unit, usual)
 
 
 Columns = list[Column | str]

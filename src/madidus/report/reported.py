@@ -1,6 +1,5 @@
 """What is reported: an option of a project with its own results at one moment."""
 
-import math
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
@@ -17,7 +16,7 @@ from ..core.model.report import ReportLayout
 from ..core.model.saved import Selection
 from ..core.order import flow_order
 from ..core.quality import beyond
-from ..core.quantities import Units
+from ..core.quantities import Units, digits_of
 from ..core.rainfall.storms import Storm
 from ..core.rules import Verdict, overall
 from ..core.rules.verdict import Overall
@@ -149,8 +148,7 @@ class Reported:
         value, unit = self.units.figure(cubic_metres, "m³")
         if 0.0 < value < _LEAST:
             return f"under {_LEAST:g} {unit}"
-        digits = -math.floor(math.log10(value)) if 0.0 < value < 0.05 else 1
-        return f"{value:.{digits}f} {unit}"
+        return f"{value:.{digits_of(value, unit, 1)}f} {unit}"
 
     def of_row(self, row: str) -> str:
         """Of which storms results are told: '100 yr +40 %', 'all storms'."""

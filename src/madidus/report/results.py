@@ -19,9 +19,6 @@ from .reported import DOUBT, Reported
 __all__ = ["critical_tables", "row_tables", "states_table", "statistics_tables", "storms_table", "water_table"]
 
 
-_LITTLE = 0.05  # m3, below which a flood is told to more digits
-
-
 def storms_table(of: Reported) -> Table:
     """Every storm: its depth and its volume balance; those that are not in, as such."""
     rows: list[list[Any]] = []
@@ -54,7 +51,7 @@ def _state(plan: Plan, one: NodeFares | LinkFares) -> str:
     """The state of a node or a link in words, the same as on the screen."""
     if one.state == "flooded":
         assert isinstance(one, NodeFares)
-        return said("floods ", Quantity(one.flooded, "m³", 1 if one.flooded >= _LITTLE else 4))
+        return said("floods ", Quantity(one.flooded, "m³", 1))
     if one.state != "surcharged":
         return "within" if one.state == "ok" else one.state
     return "surcharged" + (

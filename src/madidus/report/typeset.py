@@ -36,14 +36,14 @@ class Setting:
 
 
 def _shown(value: Any, column: Column) -> str:
-    digits = column.digits
     if isinstance(value, bool):
         return "yes" if value else "no"
     if column.unit == CLOCK and isinstance(value, int | float):
         minutes = round(value / 60.0)
         return f"{minutes // 60:02d}:{minutes % 60:02d}"
     if isinstance(value, float):
-        if digits is None or not math.isfinite(value) or abs(value) >= 1e9:
+        digits = column.digits(value) if math.isfinite(value) and abs(value) < 1e9 else None
+        if digits is None:
             return f"{value:.5g}"
         return f"{value:.{digits}f}"
     return _cut(str(value))

@@ -158,7 +158,7 @@ class _Writer:
                 elif isinstance(value, int | float) and columns[c].unit == CLOCK:
                     page.write_number(r, c, value / _DAY, self._clock)
                 elif isinstance(value, float):
-                    page.write_number(r, c, value, self._format(columns[c].digits))
+                    page.write_number(r, c, value, self._format(columns[c].digits(value)))
                 elif isinstance(value, int):
                     page.write_number(r, c, value)
                 elif value != "":
