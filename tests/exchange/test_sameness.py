@@ -87,6 +87,11 @@ def test_what_the_file_does_not_state_is_marked_and_what_it_states_is_kept():
     assert incoming.nodes["G1"]["plan_area"] == pytest.approx(0.2827, abs=1e-4)
     assert incoming.nodes["J9"]["plan_area"] == pytest.approx(0.63)
     assert incoming.nodes["O1"]["ground"] == 6.5
+    incoming.open_ended.add("O1")
+    incoming.links["P"] = {"kind": "pipe", "name": "P", "upstream": "J9", "downstream": "O1"}
+    (outfall,) = [e for e in propose(project(everything()), incoming).entries if e.name == "O1"]
+    assert outfall.instead is None  # it is one
+    del incoming.links["P"]
     inlet = propose(project(everything()), incoming).entries[0]
     marks = {f.field: f.assumed for f in inlet.fields}
     assert marks["capacity"] is True

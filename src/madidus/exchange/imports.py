@@ -379,7 +379,7 @@ class _Merge:
             if name in value and name not in ("name", "kind")
         ]
         entry.patch = [{"op": "add", "path": f"/{entry.group}/{entry.element}", "value": value}]
-        if entry.group == "nodes" and key in self._ends:
+        if entry.group == "nodes" and key in self._ends and entry.kind != "outfall":
             where = {name: value[name] for name in ("name", "x", "y", "invert")}
             outfall = self._valid(entry, {**where, "kind": "outfall", "ground": value.get("cover")})
             if outfall is not None:
