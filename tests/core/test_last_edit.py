@@ -1,5 +1,7 @@
 """What the last edit set, and the figure that a slip in it moves out of proportion."""
 
+from dataclasses import replace
+
 import pytest
 
 from madidus.core.checks.last_edit import Set, leap, set_since
@@ -69,16 +71,41 @@ def test_several_cells_are_no_slip_and_neither_is_nothing(base):
     assert leapt(base) is None
 
 
-def test_what_went_with_an_invert_belongs_to_its_cell():
-    project = tank_project()
+def shifted(verdicts, by):
+    """Verdicts whose margins have gone by so many of their scales."""
+    return [
+        v if v.governing is None
+        else replace(v, governing=replace(v.governing, value=v.governing.value + by * v.governing.scale))
+        for v in verdicts
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("field", "was", "now", "by", "found"),
+    [
+        ("area", 100.0, 290.0, 5.0, False), ("area", 100.0, 300.0, 5.0, True), ("area", 300.0, 100.0, -5.0, True),
+        ("area", 100.0, 300.0, 0.9, False), ("area", 100.0, 300.0, 1.1, True), ("area", 0.0, 1.0, 5.0, True),
+        ("invert", 10.0, 10.4, 5.0, False), ("invert", 10.0, 9.5, 5.0, True), ("rim_ground", None, 9.0, 5.0, True),
+        ("sealed", False, True, 5.0, False), ("name", "M1", "M2", 5.0, False), ("", "", "", 5.0, False),
+    ],
+)  # fmt: skip
+def test_both_the_cell_and_the_margin_have_gone_far(base, field, was, now, by, found):
+    before = base[1]
+    change = Set(ROOF, "roof", field, was, now)
+    assert (leap([change], before, shifted(before, by)) is not None) is found
+
+
+def test_what_went_with_an_invert_belongs_to_its_cell(base):
+    project, before = base
+    after = shifted(before, 3.0)
     moved = edited(project, HEAD, "invert", 3.9)
     changes = set_since(project, moved, project.in_view)
     assert {(c.element, c.field) for c in changes} == {(HEAD, "invert"), (PIPE, "upstream_invert")}
-    before = verdicts(project)
-    shifted = [v for v in before if v.governing is not None]
-    assert shifted
-    # the same verdicts twice move nothing; with one of them out of proportion the cell is named, not what followed it
-    assert leap(changes, before, before) is None
+    assert leap(changes, before, after).startswith("H: invert 5 m → 3.9 m moved ")
+    assert leap(changes[::-1], before, after).startswith("H: invert")
+    apart = [changes[0], Set(PIPE, "P", "upstream_invert", 5.0, 4.2)]
+    assert leap(apart, before, after) is None
+    assert leap([Set(PIPE, "P", "length", 5.0, 50.0), Set(ROOF, "roof", "area", 5.0, 50.0)], before, after) is None
 
 
 def test_an_edit_is_told_field_by_field():
