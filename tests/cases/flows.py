@@ -304,6 +304,9 @@ def a8(given: Inputs) -> Found:
     first = int(np.argmax(below & (depths > critical)))
     share = (critical - depths[first - 1]) / (depths[first] - depths[first - 1])
     jump = float(along[first - 1] + share * (along[first] - along[first - 1]))
+    # the surface bends at the break, and what runs rapidly knows nothing of what is below: it is read from above
+    last, before_last = depths[~below][-1], depths[~below][-2]
+    at_break = float(last + (last - before_last) * (steep["length_m"] - along[~below][-1]) / dx)
     # the jump is a few cells wide: depths on both sides are read along the profiles that lead to it
     before, after = below & (along < jump - 2 * dx), along > jump + 3 * dx
     upper = float(np.polyval(np.polyfit(along[before], depths[before], 2), jump))
@@ -314,7 +317,7 @@ def a8(given: Inputs) -> Found:
         "critical depth": critical,
         "normal depth, steep reach": normal_depth(section, given["manning_n"], steep["slope"], flow, is_open=True),
         "normal depth, mild reach": normal_depth(section, given["manning_n"], mild["slope"], flow, is_open=True),
-        "depth at the slope break": float(np.interp(steep["length_m"], along, depths)),
+        "depth at the slope break": at_break,
         "jump position, distance below the slope break": jump - steep["length_m"],
         "depth just above the jump": upper, "depth just below the jump": lower,
         "Froude number above the jump": float(froude),

@@ -340,7 +340,8 @@ def b7(given: Inputs) -> Found:
     points = [tuple(p) for p in given["inflow_points_s_m3s"]]
     run = Run(net, {"tank": points}, given["run_length_s"], 2)
     held = area * run.level("tank")
-    begins = float(run.time[np.argmax(held > 0.15)])
+    # from when its outlet passes its limit, more comes than leaves
+    begins = float(run.time[np.argmax(run.flow("limit") >= limit * (1.0 - 1e-6))])
     return {
         "inflow volume": run.result.balance.entered, "storage needed": run.volume("tank"),
         "time of greatest storage": run.peak_time("tank"), "time storage begins": begins,
