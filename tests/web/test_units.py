@@ -83,7 +83,7 @@ def test_metric_with_litres_stays_as_it_is():
         "x", [Column("Size", "mm"), Column("Length", "m"), Column("Peak flow", "L/s")], [["Ø300", 30.5, 12.0]]
     )
     assert in_units(sheet, units) == sheet
-    assert [column.digits for column in sheet.told] == [1, 3, 2]
+    assert [column.digits(1.0) for column in sheet.told] == [1, 3, 2]
 
 
 def test_a_heading_that_looks_like_a_unit_is_none():
