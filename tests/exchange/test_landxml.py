@@ -14,7 +14,8 @@ from madidus.core.errors import ModelError
 from madidus.core.model.mappings import Mappings
 from madidus.core.model.network import Network
 from madidus.exchange.formats import WRITERS, FileFormat, look
-from madidus.exchange.imports import Incoming, propose
+from madidus.exchange.imports import propose
+from madidus.exchange.incoming import Incoming
 from madidus.exchange.landxml import read_landxml
 from tests.exchange.elements import everything, project
 from tests.exchange.test_demos import demo

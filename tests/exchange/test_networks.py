@@ -21,7 +21,8 @@ from madidus.core.errors import ModelError
 from madidus.core.model.network import Network
 from madidus.core.model.project import parse_project
 from madidus.exchange.geojson import read_geojson, write_geojson
-from madidus.exchange.imports import Incoming, Proposal, propose
+from madidus.exchange.imports import Proposal, propose
+from madidus.exchange.incoming import Incoming
 from madidus.exchange.landxml import read_landxml
 from madidus.exchange.landxml_writer import write_landxml
 from madidus.exchange.sheets import look_at_tables, read_tables, write_workbook
@@ -308,7 +309,7 @@ def test_a_damaged_file_never_crashes(data):
 
 
 def test_too_many_elements_are_refused(monkeypatch):
-    monkeypatch.setattr("madidus.exchange.imports._MOST_ELEMENTS", 3)
+    monkeypatch.setattr("madidus.exchange.incoming._MOST_ELEMENTS", 3)
     with pytest.raises(ModelError, match="holds more than 3"):
         read_geojson(as_geojson(copy.copy(everything())))
 

@@ -4,7 +4,8 @@ from datetime import datetime
 
 import pytest
 
-from madidus.exchange.imports import Incoming, propose
+from madidus.exchange.imports import propose
+from madidus.exchange.incoming import Incoming
 from madidus.exchange.landxml import read_landxml
 from madidus.exchange.landxml_writer import write_landxml
 from madidus.exchange.sameness import same

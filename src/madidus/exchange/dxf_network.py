@@ -21,7 +21,7 @@ from ..core.model.mappings import Mappings
 from ..core.model.network import Network
 from ..core.terrain import GroundLevel
 from .dxf import APPLICATION, Block, Drawing, Line, note, read_drawing
-from .imports import Fields, Incoming, Remark, refer_by_key
+from .incoming import Fields, Incoming, Remark, refer_by_key
 
 __all__ = ["DrawingLook", "look_at_drawing", "read_dxf", "write_dxf"]
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from ..core.model.network import Network
 from .field_units import DIMENSIONS, FIELDS, UNITS, Usual
-from .imports import KNOWN, Fields, Group
+from .incoming import KNOWN, Fields, Group
 
 __all__ = [
     "FIELDS",

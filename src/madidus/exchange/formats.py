@@ -15,7 +15,7 @@ from .dxf_network import DrawingLook, look_at_drawing, read_dxf, write_dxf
 from .field_units import Usual
 from .fields import FIELDS, GROUP_OF, UNITS
 from .geojson import read_geojson, write_geojson
-from .imports import KNOWN, Incoming
+from .incoming import KNOWN, Incoming
 from .kml import write_kml
 from .landxml import NETWORKS, STRUCTURES, PipeNetworkLook, look_at_landxml, parts_of, read_landxml
 from .landxml_writer import write_landxml

@@ -13,7 +13,7 @@ from scipy.spatial import KDTree
 
 from ..core.errors import ModelError
 from ..core.model.network import Network
-from .imports import GROUPS, KNOWN, Fields, Group, Incoming
+from .incoming import GROUPS, KNOWN, Fields, Group, Incoming
 from .lines import turn_into
 
 __all__ = ["read_geojson", "write_geojson"]

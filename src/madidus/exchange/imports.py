@@ -1,127 +1,30 @@
-"""What a file brings, and what taking it in would do to the network: proposed first, then applied as one step."""
+"""What taking in a file would do to the network: proposed first, then applied as one step."""
 
 import json
 import uuid
-from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass, field
-from typing import Any, Literal, TypeGuard, get_args
+from typing import Any, Literal, TypeGuard
 
 from pydantic import BaseModel, TypeAdapter, ValidationError
 
 from ..core.document import ElementId
-from ..core.elements import Link, Node
-from ..core.errors import ModelError
-from ..core.model.network import Catchment
 from ..core.model.project import Project
 from ..core.model.refused import problem_in
 from ..core.quantities import Quantity, Units, said
 from .existing import Book, Outlines
 from .field_units import FIELDS
+from .incoming import GROUPS, KNOWN, REFERENCES, Fields, Group, Incoming, Remark
 from .sameness import same, without_rounding
 
-__all__ = [
-    "GROUPS",
-    "KNOWN",
-    "REFERENCES",
-    "Entry",
-    "FieldChange",
-    "Incoming",
-    "Proposal",
-    "Remark",
-    "propose",
-    "refer_by_key",
-]
+__all__ = ["Entry", "FieldChange", "Proposal", "propose"]
 
-Group = Literal["nodes", "links", "catchments"]
 Found = Literal["id", "name", "place"]
-Fields = dict[str, Any]
-
-GROUPS: dict[Group, TypeAdapter[Any]] = {
-    "nodes": TypeAdapter(Node), "links": TypeAdapter(Link), "catchments": TypeAdapter(Catchment),
-}  # fmt: skip
-
-
-def _by_kind(union: Any) -> dict[str, frozenset[str]]:
-    models = get_args(get_args(union)[0])
-    return {model.model_fields["kind"].default: frozenset(model.model_fields) | {"id"} for model in models}
-
-
-KNOWN: dict[Group, dict[str, frozenset[str]]] = {
-    "nodes": _by_kind(Node), "links": _by_kind(Link),
-    "catchments": {"": frozenset(Catchment.model_fields) | {"id"}},
-}  # fmt: skip
-"""Names of fields by group and kind, `id` among them; catchments have no kind."""
-
 _ALL_KINDS = {kind for kinds in KNOWN.values() for kind in kinds}
-_MOST_ELEMENTS = 100_000
 _SAME_GROUND, _ON_THE_GROUND = 0.95, 0.5  # of the ground of two outlines together, that both cover
 _TAGS = ("shape", "kind")
 # by the unit that we keep: in which people read it, and its factor
 _READ = {"m": ("m", 1.0), "m2": ("m²", 1.0), "m3/s": ("L/s", 1e3), "m0.5/s": ("m½/s", 1.0)}
-REFERENCES = ("upstream", "downstream", "node", "bypass")
 _ID = TypeAdapter(ElementId)
-
-
-class Remark(BaseModel):
-    """Something in the file that was not used, or not as it stands there."""
-
-    where: str
-    what: str
-
-
-@dataclass
-class Incoming:
-    """Elements of a file by its own keys, in our fields and units; only what the file states. References are keys.
-
-    An element may carry `id`, that of an element of Madidus. assumed : by group and key, fields that the file does not
-    state, for elements that are new: they never change one that is here. unread : names of elements that are in the
-    file and were left out. guessed : elements whose kind is only what a structure's form suggests: one that is here
-    stays what it is. open_ended : keys of nodes that may be outfalls where nothing leads on from them. unsaid : kinds
-    that the file has no word for, so that none of them is missing from it. sumps : m by which the floor of a chamber
-    lies below its lowest pipe, by key.
-    """
-
-    nodes: dict[str, Fields] = field(default_factory=dict)
-    links: dict[str, Fields] = field(default_factory=dict)
-    catchments: dict[str, Fields] = field(default_factory=dict)
-    remarks: list[Remark] = field(default_factory=list)
-    dropped: Counter[str] = field(default_factory=Counter)
-    assumed: dict[tuple[Group, str], Fields] = field(default_factory=dict)
-    unread: set[str] = field(default_factory=set)
-    guessed: set[tuple[Group, str]] = field(default_factory=set)
-    unsaid: frozenset[str] = frozenset()
-    open_ended: set[str] = field(default_factory=set)
-    sumps: dict[str, float] = field(default_factory=dict)
-
-    def leave_out(self, where: str, what: str, *names: str) -> None:
-        """Remark on elements of the file that are not imported; where their names are known, they are in the file."""
-        self.remarks.append(Remark(where=where, what=what))
-        self.unread.update(names)
-
-    def add(self, group: Group, key: str, fields: Fields, assumed: Fields | None = None) -> None:
-        """Import an element; a key that comes twice is remarked on and the first one counts."""
-        elements: dict[str, Fields] = getattr(self, group)
-        if key in elements:
-            self.remarks.append(Remark(where=f"{group[:-1]} {key}", what="stands in the file twice; the first counts"))
-        elif len(self.nodes) + len(self.links) + len(self.catchments) >= _MOST_ELEMENTS:
-            raise ModelError(
-                "file", "elements", f"holds more than {_MOST_ELEMENTS:,}", "import a smaller part of the network"
-            )
-        else:
-            elements[key] = fields
-            if assumed:
-                self.assumed[group, key] = assumed
-
-
-def refer_by_key(incoming: Incoming) -> None:
-    """What we wrote ourselves refers to nodes by id; in a file that names them otherwise, turn that into its keys."""
-    key_of = {fields["id"]: key for key, fields in incoming.nodes.items() if "id" in fields}
-    for elements in (incoming.nodes, incoming.links, incoming.catchments):
-        for fields in elements.values():
-            for reference in REFERENCES:
-                if fields.get(reference) in key_of:
-                    fields[reference] = key_of[fields[reference]]
 
 
 class FieldChange(BaseModel):

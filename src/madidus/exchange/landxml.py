@@ -18,7 +18,7 @@ from pydantic import BaseModel
 
 from ..core.elements import DRAWN_LINKS, USUAL_CAPACITY, Manhole
 from ..core.errors import ModelError
-from .imports import GROUPS, Fields, Group, Incoming, Remark, refer_by_key
+from .incoming import GROUPS, Fields, Group, Incoming, Remark, refer_by_key
 from .landxml_places import Places
 from .landxml_sections import SHAPES, other_laws, section_of, unused
 

@@ -7,7 +7,7 @@ import pyproj
 from pyproj.exceptions import ProjError
 
 from ..core.errors import ModelError
-from .imports import Remark
+from .incoming import Remark
 
 __all__ = ["Places"]
 

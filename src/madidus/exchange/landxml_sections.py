@@ -5,7 +5,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from ..core.elements.geometry import egg_width
-from .imports import Fields
+from .incoming import Fields
 
 __all__ = ["SHAPES", "other_laws", "section_of", "unused"]
 

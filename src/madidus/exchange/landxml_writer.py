@@ -10,7 +10,7 @@ from xml.etree.ElementTree import Element, SubElement, indent, tostring
 from ..core.elements import Manhole, Outfall, Pipe
 from ..core.elements.sections import Circular, Egg, Rectangular
 from ..core.model.network import Network
-from .imports import Group
+from .incoming import Group
 from .landxml import OURS
 
 __all__ = ["write_landxml"]

@@ -16,7 +16,7 @@ from ..core.model.mappings import ColumnUse, TableMapping
 from ..core.model.network import Network
 from .field_units import Usual
 from .fields import FIELDS, GROUP_OF, WORDS, factor, guessed_field, guessed_unit, nested, rows_of
-from .imports import REFERENCES, Fields, Incoming, Remark
+from .incoming import REFERENCES, Fields, Incoming, Remark
 from .texts import text_of
 
 __all__ = ["SheetLook", "look_at_tables", "read_tables", "write_workbook"]
