@@ -8,7 +8,7 @@ from madidus.exchange.field_units import Usual
 from madidus.exchange.fields import guessed_field, guessed_unit
 from madidus.exchange.formats import FileFormat, look
 from madidus.exchange.imports import Proposal, propose
-from madidus.exchange.sheets import read_tables
+from madidus.exchange.sheets import read_tables, write_workbook
 from tests.exchange.elements import everything, identity, project
 
 SHAFTS = ["manhole", "junction", "inlet"]
@@ -125,3 +125,11 @@ def test_a_kind_that_there_is_not_is_refused():
 )  # fmt: skip
 def test_our_own_tables_headings_are_known(heading, kind, field):
     assert guessed_field(heading, kind) == field
+
+
+def test_a_sheet_called_by_its_kind_states_it():
+    """Of our own workbook a row under another kind's name is a conflict; of a pasted table it stays what it is."""
+    held = project(everything())
+    content = write_workbook(everything())
+    incoming = read_tables(content, [sheet.mapping for sheet in look(FileFormat.table, content, held).sheets])
+    assert not incoming.guessed

@@ -3,7 +3,7 @@
 import math
 from typing import NamedTuple, Self
 
-__all__ = ["Quantity", "Said", "Units", "digits_of", "said"]
+__all__ = ["LEAST_VOLUME", "Quantity", "Said", "Units", "digits_of", "said"]
 
 _FOOT, _INCH = 0.3048, 0.0254
 _GALLON = 231.0 * _INCH**3  # US liquid
@@ -18,13 +18,14 @@ _US = {
 _MARGINS = {"s": ("h", 1.0 / 3600.0), "m/m": ("%", 100.0)}
 
 
-_LEAST = 1e-4  # of a volume: below it a figure is a rounding of the computation
+LEAST_VOLUME = 1e-4
+"""m³ or ft³, below which a figure is a rounding of the computation."""
 _VOLUMES = ("m³", "ft³")
 
 
 def digits_of(value: float, unit: str, digits: int) -> int:
     """Digits after the point with which a figure is shown: a volume that is some is never shown as none."""
-    if unit in _VOLUMES and abs(value) >= _LEAST and round(value, digits) == 0.0:
+    if unit in _VOLUMES and abs(value) >= LEAST_VOLUME and round(value, digits) == 0.0:
         return -math.floor(math.log10(abs(value)))
     return digits
 

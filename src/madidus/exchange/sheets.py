@@ -245,7 +245,8 @@ def _by_key(incoming: Incoming) -> None:
 
 def _take(incoming: Incoming, name: str, headings: list[str], rows: list[Row], mapping: TableMapping) -> None:
     group = GROUP_OF[mapping.kind]
-    stated = any(use.field == "kind" for use in mapping.columns.values())
+    # our own sheets are called by the kind of their rows
+    stated = name == mapping.kind or any(use.field == "kind" for use in mapping.columns.values())
     uses: list[tuple[int, ColumnUse, float]] = []
     for j, heading in enumerate(headings):
         use = mapping.columns.get(heading)

@@ -16,7 +16,7 @@ from ..core.model.report import ReportLayout
 from ..core.model.saved import Selection
 from ..core.order import flow_order
 from ..core.quality import beyond
-from ..core.quantities import Units, digits_of
+from ..core.quantities import LEAST_VOLUME, Units, digits_of
 from ..core.rainfall.storms import Storm
 from ..core.rules import Verdict, overall
 from ..core.rules.verdict import Overall
@@ -29,7 +29,6 @@ __all__ = ["DOUBT", "Before", "Reported", "Trace", "natural"]
 DOUBT = " (to be checked)"
 """After a storm of which a figure is beyond a stated limit."""
 
-_LEAST = 1e-4  # a volume below it is told as less than that
 
 Trace = Callable[[str, str, Quantity], tuple[np.ndarray, np.ndarray]]
 """Of a storm, an element and a quantity: times in s, and values in SI."""
@@ -146,8 +145,8 @@ class Reported:
     def volume(self, cubic_metres: float) -> str:
         """A volume as it is read; never nothing where there is some: a very small one tells its first figure."""
         value, unit = self.units.figure(cubic_metres, "m³")
-        if 0.0 < value < _LEAST:
-            return f"under {_LEAST:g} {unit}"
+        if 0.0 < value < LEAST_VOLUME:
+            return f"under {LEAST_VOLUME:g} {unit}"
         return f"{value:.{digits_of(value, unit, 1)}f} {unit}"
 
     def of_row(self, row: str) -> str:

@@ -116,8 +116,7 @@ def verified(
     signed = {
         "none": "It is not signed.",
         "broken": "Its signature does not fit its content.",
-        "whole": "It is signed by this installation." if ours else
-                 f"It is signed with a certificate that is not known here ({signature.by[:16]} …).",
+        "whole": f"It is signed with a certificate that is {'' if ours else 'not '}known here ({signature.by[:16]} …).",
     }[signature.state]  # fmt: skip
     return Verified(state, said, signed, sha256, inputs, option, len(pages), tuple(remarks))
 

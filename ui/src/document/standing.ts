@@ -2,6 +2,9 @@ import type { Network } from "./types";
 
 const NEAR = 1e-6; // m
 
+/** Whether more than the field itself is set with it: the server's edit sees to that. */
+export const movesOthers = (group: string, field: string) => group === "nodes" && field === "invert";
+
 /** Names of the links that stand on the invert of a node, as the server moves them with it. */
 export function standingOn(network: Network, node: string): string[] {
   const invert = network.nodes[node]?.invert;

@@ -3,6 +3,7 @@ import { readBlock } from "../document/block";
 import { byHeadings, headed, inPlace } from "../document/headings";
 import { type NewRow, newRows } from "../document/newRows";
 import { reach } from "../document/reach";
+import { movesOthers } from "../document/standing";
 import { useProject } from "../document/store";
 import {
   asDepths,
@@ -124,8 +125,8 @@ export function Tables({ leave }: { leave: () => void }) {
       setWrong({ key: keyOf(row.id, column), why: change });
       return false;
     }
-    if (change && table.group === "nodes" && column.key === "invert")
-      void apply([{ edit: "set", element: row.id, field: "invert", value: change.value }]);
+    if (change && movesOthers(table.group, column.key))
+      void apply([{ edit: "set", element: row.id, field: column.key, value: change.value }]);
     else if (change) edit([change]);
     setTyping(null);
     setWrong(null);

@@ -1,3 +1,4 @@
+import { movesOthers } from "../document/standing";
 import { useProject } from "../document/store";
 
 /**
@@ -7,7 +8,7 @@ import { useProject } from "../document/store";
 export function useCommit(collection: "nodes" | "links", id: string) {
   const { edit, apply, optionPath } = useProject();
   return (field: string) => async (value: unknown) => {
-    if (collection === "nodes" && field === "invert") {
+    if (movesOthers(collection, field)) {
       await apply([{ edit: "set", element: id, field, value }]);
       return null;
     }
