@@ -3,7 +3,7 @@ import { useState } from "react";
 import { type Answer, api, call } from "../api/client";
 import { useProject } from "../document/store";
 import type { RunControl } from "../document/types";
-import { show, showBand, unitOf } from "../document/units";
+import { clock, show, showBand, unitOf } from "../document/units";
 import { orderOf, StormMatrix } from "../instrument/StormMatrix";
 import { useWidth } from "../instrument/useWidth";
 import { Tick } from "../primitives/Choice";
@@ -85,7 +85,7 @@ export function Storms() {
               <th className="text-right font-normal">Continuity error</th>
               <th className="text-right font-normal">Oscillation {unitOf("sharp")}</th>
               <th className="text-right font-normal">Steps</th>
-              <th className="text-right font-normal">Ends h</th>
+              <th className="text-right font-normal">Ends</th>
             </tr>
           </thead>
           <tbody>
@@ -111,7 +111,7 @@ export function Storms() {
                 </td>
                 <td className="figure pl-2 text-right">{show(s.oscillation ?? 0, "sharp")}</td>
                 <td className="figure pl-2 text-right">{s.steps}</td>
-                <td className="figure pl-2 text-right">{((s.end_time ?? 0) / 3600).toFixed(1)}</td>
+                <td className="figure pl-2 text-right">{clock(s.end_time ?? 0)}</td>
               </tr>
             ))}
           </tbody>

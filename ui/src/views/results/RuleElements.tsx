@@ -91,9 +91,9 @@ export function RuleElements() {
   const waiting = found.seen < found.due;
   return (
     <section className="px-3 py-2" aria-label="Elements under the rule" data-testid="rule-elements">
-      <p className="flex items-baseline gap-3">
+      <p className="flex flex-wrap items-baseline gap-x-3">
         <b className={`text-[15px] font-semibold ${v.state === "fails" ? "text-madder" : ""}`}>{v.name}</b>
-        <span className="ml-auto flex gap-3">
+        <span className="ml-auto flex gap-3 whitespace-nowrap">
           {breaks.length > 0 && sizable.length > 0 && (
             <button
               type="button"
