@@ -1,5 +1,6 @@
 """Pipes, channels and trenches as rows of cells and faces."""
 
+import math
 from typing import Any
 
 import numpy as np
@@ -10,7 +11,7 @@ from ..elements.geometry import SectionTable
 from ..model.network import Network
 
 __all__ = [
-    "Arrivals", "Sections", "arrivals", "is_still", "lost_downstream", "lost_upstream", "manhole_loss",
+    "Arrivals", "Sections", "arrivals", "contraction", "is_still", "lost_downstream", "lost_upstream", "manhole_loss",
 ]  # fmt: skip
 
 
@@ -65,12 +66,11 @@ def is_still(network: Network, id_: str, arriving: Arrivals) -> bool:
 def lost_upstream(network: Network, conduit: Conduit, arriving: Arrivals) -> tuple[float, float]:
     """Velocity heads by which the level falls from the upstream node into the conduit, and from it into the node.
 
-    Still water is set in motion at the cost of one velocity head besides the loss. What flows back into still water
+    Without the one that it costs to set in motion what rests in the node (`momentum`). What flows back into still water
     loses its velocity head there.
     """
     lost = conduit.entry_loss + manhole_loss(network, conduit, arriving) + 0.5 * conduit.bend_loss
-    still = is_still(network, conduit.upstream, arriving)
-    return lost + still, max(lost - 1.0, 0.0) if still else lost
+    return lost, max(lost - 1.0, 0.0) if is_still(network, conduit.upstream, arriving) else lost
 
 
 def lost_downstream(network: Network, conduit: Conduit, arriving: Arrivals) -> tuple[float, float]:
@@ -78,8 +78,16 @@ def lost_downstream(network: Network, conduit: Conduit, arriving: Arrivals) -> t
     still = is_still(network, conduit.downstream, arriving)
     bend = 0.5 * conduit.bend_loss
     if conduit.exit_loss is None:
-        return bend + still, bend
-    return conduit.exit_loss + bend + still, conduit.exit_loss + bend - still
+        return bend, bend
+    return conduit.exit_loss + bend, conduit.exit_loss + bend - still
+
+
+def contraction(loss: float) -> float:
+    """Share Cc of a section that a jet fills behind an entry of a loss coefficient: K = (1/Cc − 1)² (Borda and Carnot).
+
+    Of a sharp edge, K = 0.5, 0.59; of a well-rounded one, K = 0, all of it.
+    """
+    return 1.0 / (1.0 + math.sqrt(loss))
 
 
 def manhole_loss(network: Network, conduit: Conduit, arriving: Arrivals) -> float:

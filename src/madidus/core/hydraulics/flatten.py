@@ -13,7 +13,7 @@ from ..elements.geometry import SectionTable, crown_closing
 from ..errors import ModelError
 from ..model.network import Network
 from ..quantities import Quantity, said
-from .conduits import Sections, arrivals, is_still, lost_downstream, lost_upstream
+from .conduits import Sections, arrivals, contraction, is_still, lost_downstream, lost_upstream
 from .control_rows import ControlRows
 from .elimination import Elimination, minimum_degree_order, plan
 from .ends import end_parts
@@ -178,6 +178,8 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
     faces: list[tuple[float, ...]] = []
     face_index: list[tuple[int, int, int]] = []
     ends: list[tuple[float, ...]] = []
+    jets: list[float] = []
+    runs: list[tuple[float, float]] = []
     end_index: list[tuple[int, ...]] = []
     inner: list[int] = []
     for id_, pipe in numbering.pipes:
@@ -220,14 +222,21 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
             cell_bed = faces[first_face + j][2 if last else 3]
             ends.append((1.0 if last else -1.0, bed_of[j], cell_bed, *lost, drop, 0.0, 0.0))
             row = rows[-1 if last else 0]
-            end_index.append((first_face + j, row, numbering.row[at], int(outward), 0, -1))
+            end_index.append((first_face + j, row, numbering.row[at], int(outward), 0, -1, 0))
+            edge = (pipe.exit_loss or 0.0) if last else pipe.entry_loss
+            jets.append(0.0 if table.is_open else contraction(edge))
+            fall = float(bed_of[0] - bed_of[-1])
+            runs.append((pipe.length, fall if last else -fall))
     arrays, face, of_faces = sections.arrays(), _columns(faces, 4), _indices(face_index, 3)
     still = {row for id_, row in numbering.row.items() if is_still(network, id_, arriving)}
     return {
         "pipe_row": np.array(pipe_row, dtype=np.uint32), "pipe_section": np.array(pipe_section, dtype=np.uint32),
         "pipe_face": np.array(pipe_face, dtype=np.uint32),
         "pipe": _columns(cells, 6), "face": face, "face_index": of_faces, "inner": np.array(inner, dtype=np.uint32),
-        **end_parts(arrays, face, of_faces, _columns(ends, 8), _indices(end_index, 6), still), **arrays,
+        **end_parts(
+            arrays, face, of_faces, _columns(ends, 8), _indices(end_index, 7), still, np.array(jets), _columns(runs, 2)
+        ),
+        **arrays,
     }  # fmt: skip
 
 

@@ -24,8 +24,8 @@ FLOOR, CROWN, REFERENCE, PRESSED, SURGE, INITIAL, COVER, FINE = range(8)
 PER_DX, GN2, BED_LEFT, BED_RIGHT = range(4)
 SECTION, BEFORE, AFTER = range(3)
 # rows of Grid.end and Grid.end_index, by end of a pipe
-SIGN, END_BED, CELL_BED, LOST_IN, LOST_OUT, NORMAL, EXIT_PER, ENTRY_PER = range(8)
-FACE, CELL, NODE, OUTWARD, ENTRY, STREAM = range(6)
+SIGN, END_BED, CELL_BED, LOST_IN, LOST_OUT, NORMAL, EXIT_PER, STREAM_PER = range(8)
+FACE, CELL, NODE, OUTWARD, ENTRY, STREAM, MIXES = range(7)
 # rows of Grid.control, by control; TAPERED 1 where it lies below a floor, and ceases with the water over it
 KIND, FLAP, CURVE, TAPERED = range(4)
 
@@ -43,11 +43,12 @@ class Grid(NamedTuple):
     face : PER_DX 1/m; GN2 g n²; BED_LEFT, BED_RIGHT bed for the upwind depth. face_index : SECTION; BEFORE and AFTER
     pipe cell on either side, −1 for a node.
     end : SIGN +1 at a downstream end, −1 at an upstream one; END_BED, CELL_BED; LOST_IN velocity heads by which the
-    level falls from the node to the start of the conduit when water enters it, LOST_OUT the same out of it (−1: wholly
-    regained); NORMAL drop of a normal-depth outfall over half a cell, else 0; EXIT_PER, ENTRY_PER intervals per m of
-    its rows in `exit` and `entry_bound`. end_index :
-    FACE; CELL and NODE rows; OUTWARD 1 where a flap lets nothing in; ENTRY row in `entry_bound`; STREAM end whose
-    stream a benched node carries straight into this one, else −1.
+    level falls from the node to the start of the conduit when water enters it, without the one that sets in motion what
+    rests in the node; LOST_OUT the same out of it (−1: wholly regained); NORMAL drop of a normal-depth outfall over half
+    a cell, else 0; EXIT_PER intervals per m of its row in `exit`, STREAM_PER per m3/s of that in `stream`. end_index :
+    FACE; CELL and NODE rows; OUTWARD 1 where a flap lets nothing in; ENTRY first of its two rows in `entry_bound`;
+    STREAM end whose stream a benched node carries straight into this one, else −1; MIXES 1 where other conduits may
+    bring a part of what enters in motion.
     """
 
     cells: int
@@ -76,7 +77,9 @@ class Grid(NamedTuple):
     end: np.ndarray
     end_index: np.ndarray
     exit: np.ndarray  # float64[end, END_INTERVALS + 1], squares of velocities, see `ends`
-    entry_bound: np.ndarray  # float64[entry, END_INTERVALS + 1], the same
+    entry_bound: np.ndarray  # float64[2 entry, END_INTERVALS + 1], the same: all arrives in motion, or nothing does
+    entry_per: np.ndarray  # float64[2 entry], intervals of its rows per m
+    stream: np.ndarray  # float64[end, END_INTERVALS + 1], momentum over density of what arrives, m4/s2, over its flow
     control: np.ndarray
     parameters: np.ndarray  # float64[control, PARAMETERS]
     switch: np.ndarray  # float64[unit, 2], levels at which pumps start and stop

@@ -38,6 +38,7 @@ _LEAST_STEP, _FIRST_STEP = 0.01, 1.0
 _LAST_RESORT = 1e-4  # s, where the iteration does not settle in longer steps
 _AFTER_STOP = 0.25  # of the step, after inflow has turned
 _OSCILLATES = 0.01  # m by which a level turns back after a step; the next one is half as long
+_RINGS = 3.0  # s; in a shorter step the same noise of the flows turns a level by more, and would halve it again
 _AFTER_SWITCH = 2.0  # s, first step after a pump has switched
 _STILL = 1e-7  # m/s, 0.4 mm an hour
 _SETTLED_FOR = 600.0  # s that a steady state must have lasted
@@ -229,7 +230,7 @@ def march(grid, work, peaks, series, record, log, tally, inflow, rest_ledger, re
         corner, kink = at_stop, at_stop and inflow.jumps[stop]
         if at_stop:
             dt = max(_LEAST_STEP, _AFTER_STOP * dt)
-        if turned > _OSCILLATES:
+        if turned > _OSCILLATES * max(1.0, _RINGS / used):
             dt = max(_LEAST_STEP, min(dt, 0.5 * used))
         if switch_pumps(grid.switch, grid.switch_index, upstream, cell, work.state):
             dt, corner, kink = min(dt, _AFTER_SWITCH), True, True

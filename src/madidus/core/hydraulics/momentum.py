@@ -18,12 +18,12 @@ from .layout import (
     CELL_BED,
     END_BED,
     ENTRY,
-    ENTRY_PER,
     EXIT_PER,
     FACE,
     GN2,
     LOST_IN,
     LOST_OUT,
+    MIXES,
     NODE,
     NORMAL,
     OUTWARD,
@@ -31,12 +31,14 @@ from .layout import (
     SECTION,
     SIGN,
     STREAM,
+    STREAM_PER,
 )  # fmt: skip
 from .work import D_LEFT, D_RIGHT, ENTERED, INERTIA, U_HAT, U_LEFT, U_RIGHT, WEIGHT
 
-__all__ = ["end_faces", "inner_faces"]
+__all__ = ["discharging_ends", "entering_ends", "inner_faces", "note_resting"]
 
 _TAKES_OVER = 0.2  # of the choking velocity, over which a faster stream takes over
+_NOTHING = 1e-6  # m3/s, below which it does not matter how water arrives
 
 
 @kernel
@@ -142,57 +144,68 @@ def _speed(drive, inertia, resistance):  # type: ignore[no-untyped-def]
 
 @kernel
 def _bound(tables, row, position):  # type: ignore[no-untyped-def]
-    """Velocity whose square a row of tables gives at a position among its intervals, and the slope of the square."""
+    """Square that a row of tables gives at a position among its intervals, and its step there; it goes on straight."""
     i = min(int(position), END_INTERVALS - 1)
     low = tables[row, i]
     step = tables[row, i + 1] - low
-    return np.sqrt(low + (position - i) * step), step
+    return low + (position - i) * step, step
 
 
 @kernel
-def _carried(choked, by_level, speed, flow, area, breadth):  # type: ignore[no-untyped-def]
+def _choked(bound, per, row, y, resting, speed):  # type: ignore[no-untyped-def]
+    """Greatest velocity of an entry at a depth of the node, and its slope by that.
+
+    resting : share of what comes to the node that does not arrive in motion; between nothing and all of it the inverse of
+    the square is straight (of a rectangle exactly so). speed : below the least bound, that of all at rest, it is enough.
+    """
+    square, step = _bound(bound, row + 1, y * per[row + 1])
+    if speed * speed <= square:
+        return speed, 0.0
+    by_depth = step * per[row + 1]
+    if resting < 1.0:
+        moving, step = _bound(bound, row, y * per[row])
+        whole = max((1.0 - resting) * square + resting * moving, 1e-12)
+        a, b = square / whole, moving / whole
+        by_depth = resting * b * b * by_depth + (1.0 - resting) * a * a * step * per[row]
+        square = square * b
+    choked = np.sqrt(max(square, 1e-12))
+    return choked, 0.5 * by_depth / choked
+
+
+@kernel
+def _carried(choked, by_level, brought, area, breadth):  # type: ignore[no-untyped-def]
     """Greatest velocity of an entry into which a stream runs, and its slope by the node's level.
 
-    choked : without a stream, with its slope. A stream that arrives faster brings its momentum, shared by all that
-    leaves: u² = u_s Q_s/A. It takes over smoothly: an abrupt change would hold the iteration.
+    choked : without a stream, with its slope. A stream that arrives faster brings its momentum `brought` (over density),
+    shared by all that leaves: u² = brought/A. It takes over smoothly: an abrupt change would hold the iteration.
     """
-    by_shared = 0.0
-    if area * speed > flow:
-        speed = np.sqrt(max(speed, 0.0) * flow / area)
-        by_shared = -0.5 * speed * breadth / area
+    speed = np.sqrt(brought / area)
     if speed <= choked:
         return choked, by_level
     share = min((speed / choked - 1.0) / _TAKES_OVER, 1.0)
     share *= share * (3.0 - 2.0 * share)
-    return choked + share * (speed - choked), by_level + share * (by_shared - by_level)
+    return choked + share * (speed - choked), by_level + share * (-0.5 * speed * breadth / area - by_level)
 
 
 @kernel
-def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]  # noqa: C901 one pass over memory
-    """Velocity and flow between the ends of pipes and their nodes or outfalls, and their derivatives, as `inner_faces`.
+def discharging_ends(grid, h, moved, terms, u, flow, entering):  # type: ignore[no-untyped-def]
+    """Velocity and flow out of the ends of pipes into nodes and outfalls, and their derivatives, as `inner_faces`.
 
     A pipe that pours into a lower level falls free: the velocity is that of the actual tail water, but no more than the
-    greater of the undisturbed one and that of the drawdown curve. Water enters at no more than the critical flow of
-    what the node's level leaves, unless a benched node brings a faster stream. A normal-depth outfall draws with
-    the gradient of the pipe; full, with its grade line at the soffit. A flap passes flow out of the pipe only. Inside,
-    out of the pipe counts as positive.
+    greater of the undisturbed one and that of the drawdown curve. A normal-depth outfall draws with the gradient of the
+    pipe; full, with its grade line at the soffit. A flap passes flow out of the pipe only. Inside, out of the pipe
+    counts as positive. Returns how many ends water enters by, noted in `entering`, for `entering_ends`.
     """
     weight, inertia, u_hat = terms[WEIGHT], terms[INERTIA], terms[U_HAT]
     d_left, d_right, u_left, u_right = terms[D_LEFT], terms[D_RIGHT], terms[U_LEFT], terms[U_RIGHT]
     wetted, heights, pers, face, end = grid.section_wetted, grid.section_height, grid.section_per, grid.face, grid.end
     faces, cells, nodes = grid.end_index[FACE], grid.end_index[CELL], grid.end_index[NODE]
     before, after, bed, cell_row = grid.face_index[BEFORE], grid.face_index[AFTER], grid.pipe[BED], grid.pipe_row
-    lefts, rights, section, outward = grid.left, grid.right, grid.face_index[SECTION], grid.end_index[OUTWARD]
-    entries, streams, free_exit, entry_bound = (
-        grid.end_index[ENTRY],
-        grid.end_index[STREAM],
-        grid.exit,
-        grid.entry_bound,
-    )
+    section, outward, free_exit = grid.face_index[SECTION], grid.end_index[OUTWARD], grid.exit
+    count = 0
     for e in range(faces.size):
         f, sign = faces[e], end[SIGN, e]
-        left, right = lefts[f], rights[f]
-        if abs(moved[left]) < NEARLY_STILL and abs(moved[right]) < NEARLY_STILL:
+        if abs(moved[cells[e]]) < NEARLY_STILL and abs(moved[nodes[e]]) < NEARLY_STILL:
             continue
         level, beyond = h[cells[e]], h[nodes[e]]
         s_index = section[f]
@@ -213,82 +226,138 @@ def end_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]  
             elif drop > normal:
                 drop, by_cell = normal, 0.0
         drive = start + pull * drop
-        out = drive >= 0.0
-        y = level - end[CELL_BED, e] if out else beyond - z
-        if y <= 0.0 or (not out and outward[e]):
+        if drive < 0.0 and beyond > z and not outward[e]:
+            entering[count] = e
+            count += 1
+            continue
+        y = level - end[CELL_BED, e]
+        if drive < 0.0 or y <= 0.0:
             u[f] = flow[f] = d_left[f] = d_right[f] = u_left[f] = u_right[f] = 0.0
             continue
-        if out:
-            own = min(y, height)
-            inside, further = (before[f], before[f - 1]) if sign > 0.0 else (after[f], after[f + 1])
-            half, by_own, by_ahead = 0.0, 1.0, 0.0
-            if beyond - z > own and bed[inside] == end[CELL_BED, e]:
-                behind = h[cell_row[further]] - bed[further]
-                half, by_own, by_ahead = _face_depth(own, behind, 1.0, beyond - z, 2.0, height)
-                # no wave runs up a rapid stream: the tail water does not draw on its depth
-                calm = min(max(2.0 - 2.0 * u[f] * u[f] / (GRAVITY * own), 0.0), 1.0)
-                half, by_own, by_ahead = calm * half, 1.0 + calm * (by_own - 1.0), calm * by_ahead
-            here, here_breadth, r43, r43_slope = _wetted(y, height, per, wetted, s_index)
-            area, breadth = here, here_breadth
-            if half != 0.0:
-                area, breadth, _, _ = _wetted(own + half, height, per, wetted, s_index)
-                _, _, r43, r43_slope = _wetted(own + 0.5 * half, height, per, wetted, s_index)
-                if y >= height:
-                    breadth = 0.0
-            inverse = 1.0 / r43
-            friction = w * face[GN2, f] * inverse
-            lost = 0.5 * w * per_dx * end[LOST_OUT, e]
-            # what the velocity head gives back follows the iteration: as a negative resistance it might have no root
-            regained = max(-lost, 0.0) * u[f] * u[f]
-            terms[ENTERED, f] = level - bed[inside]
-            v, s = _speed(drive + regained, c, friction + max(lost, 0.0))
-            if normal <= 0.0 and tail < z + own:
-                free, step = _bound(free_exit, e, y * end[EXIT_PER, e])
-                if v * area > free * here:
-                    above = max(y - height, 0.0)
-                    v_even, s_even = _speed(start + pull * (level - z - y + above), c, friction)
-                    if v_even * here < v * area:
-                        area, breadth, by_own, by_ahead, by_tail = here, here_breadth, 1.0, 0.0, 0.0
-                        if v_even > free:
-                            v, s, by_cell = v_even, s_even, (1.0 if above > 0.0 else 0.0)
-                        else:
-                            v, s, friction = free, 1.0, 0.0
-                            by_cell = 0.5 * step * end[EXIT_PER, e] / free / pull
-            eased = v * abs(v) * friction * r43_slope * inverse / s
-            u_cell = pull / s * by_cell + 0.5 * (1.0 + by_own) * eased
-            u_node = 0.5 * by_ahead * eased - pull / s * by_tail
-            d_cell, d_node = area * u_cell + breadth * v * by_own, area * u_node + breadth * v * by_ahead
-            d_cell, d_node = max(d_cell, 0.0), min(d_node, 0.0)
-        else:
-            heads = end[LOST_IN, e] / GRAVITY
-            _, _, r43, r43_slope = _wetted(max(y - 0.5 * heads * u[f] * u[f], 0.5 * y), height, per, wetted, s_index)
-            inverse = 1.0 / r43
-            friction = w * face[GN2, f] * inverse
-            v, s = _speed(drive, c, friction + 0.5 * w * per_dx * end[LOST_IN, e])
-            eased = v * abs(v) * friction * r43_slope * inverse / s
-            u_cell, u_node = pull / s, -pull / s * by_tail
-            position = y * end[ENTRY_PER, e]
-            if position < END_INTERVALS:
-                choked, step = _bound(entry_bound, entries[e], position)
-                if -v > choked:
-                    by_node, stream = 0.5 * step * end[ENTRY_PER, e] / choked, streams[e]
-                    fastest = choked
-                    if stream >= 0:
-                        area, breadth, _, _ = _wetted(y, height, per, wetted, s_index)
-                        g = faces[stream]
-                        fastest, by_node = _carried(
-                            choked, by_node, end[SIGN, stream] * u[g], abs(flow[g]), area, breadth
-                        )
-                    if -v > fastest:
-                        v, u_cell, u_node, eased = -fastest, 0.0, -by_node, 0.0
-            terms[ENTERED, f] = entered = max(y - 0.5 * heads * v * v, 0.5 * y)
-            area, breadth, _, _ = _wetted(entered, height, per, wetted, s_index)
-            # the faster the water, the lower the start of the conduit
-            by_speed = max(area - breadth * heads * v * v, 0.0)
-            d_cell, d_node = by_speed * u_cell, by_speed * u_node + min(by_speed * eased + breadth * v, 0.0)
-            u_node += eased
+        own = min(y, height)
+        inside, further = (before[f], before[f - 1]) if sign > 0.0 else (after[f], after[f + 1])
+        half, by_own, by_ahead = 0.0, 1.0, 0.0
+        if beyond - z > own and bed[inside] == end[CELL_BED, e]:
+            behind = h[cell_row[further]] - bed[further]
+            half, by_own, by_ahead = _face_depth(own, behind, 1.0, beyond - z, 2.0, height)
+            # no wave runs up a rapid stream: the tail water does not draw on its depth
+            calm = min(max(2.0 - 2.0 * u[f] * u[f] / (GRAVITY * own), 0.0), 1.0)
+            half, by_own, by_ahead = calm * half, 1.0 + calm * (by_own - 1.0), calm * by_ahead
+        here, here_breadth, r43, r43_slope = _wetted(y, height, per, wetted, s_index)
+        area, breadth = here, here_breadth
+        if half != 0.0:
+            area, breadth, _, _ = _wetted(own + half, height, per, wetted, s_index)
+            _, _, r43, r43_slope = _wetted(own + 0.5 * half, height, per, wetted, s_index)
+            if y >= height:
+                breadth = 0.0
+        inverse = 1.0 / r43
+        friction = w * face[GN2, f] * inverse
+        lost = 0.5 * w * per_dx * end[LOST_OUT, e]
+        # what the velocity head gives back follows the iteration: as a negative resistance it might have no root
+        regained = max(-lost, 0.0) * u[f] * u[f]
+        terms[ENTERED, f] = level - bed[inside]
+        v, s = _speed(drive + regained, c, friction + max(lost, 0.0))
+        if normal <= 0.0 and tail < z + own:
+            square, step = _bound(free_exit, e, y * end[EXIT_PER, e])
+            free = np.sqrt(square)
+            if v * area > free * here:
+                above = max(y - height, 0.0)
+                v_even, s_even = _speed(start + pull * (level - z - y + above), c, friction)
+                if v_even * here < v * area:
+                    area, breadth, by_own, by_ahead, by_tail = here, here_breadth, 1.0, 0.0, 0.0
+                    if v_even > free:
+                        v, s, by_cell = v_even, s_even, (1.0 if above > 0.0 else 0.0)
+                    else:
+                        v, s, friction = free, 1.0, 0.0
+                        by_cell = 0.5 * step * end[EXIT_PER, e] / free / pull
+        eased = v * abs(v) * friction * r43_slope * inverse / s
+        u_cell = pull / s * by_cell + 0.5 * (1.0 + by_own) * eased
+        u_node = 0.5 * by_ahead * eased - pull / s * by_tail
+        d_cell, d_node = area * u_cell + breadth * v * by_own, area * u_node + breadth * v * by_ahead
+        d_cell, d_node = max(d_cell, 0.0), min(d_node, 0.0)
         u[f] = sign * v
         flow[f] = sign * area * v
         # a cell on the right (an upstream end) sees both derivatives with the other sign
         d_left[f], d_right[f] = (d_cell, d_node) if sign > 0.0 else (-d_node, -d_cell)
         u_left[f], u_right[f] = (u_cell, u_node) if sign > 0.0 else (-u_node, -u_cell)
+    return count
+
+
+@kernel
+def entering_ends(grid, h, terms, u, flow, resting, entering):  # type: ignore[no-untyped-def]
+    """The same of the ends that water enters by, once what discharges is known.
+
+    It enters at no more than the critical flow of what the node's level leaves, unless a benched node brings a faster
+    stream. resting : of each row, share of what leaves it that does not arrive by conduits (see `note_resting`).
+    """
+    weight, inertia, u_hat = terms[WEIGHT], terms[INERTIA], terms[U_HAT]
+    d_left, d_right, u_left, u_right = terms[D_LEFT], terms[D_RIGHT], terms[U_LEFT], terms[U_RIGHT]
+    wetted, heights, pers, face, end = grid.section_wetted, grid.section_height, grid.section_per, grid.face, grid.end
+    faces, cells, nodes = grid.end_index[FACE], grid.end_index[CELL], grid.end_index[NODE]
+    section, entries, streams = grid.face_index[SECTION], grid.end_index[ENTRY], grid.end_index[STREAM]
+    entry_bound, entry_per, stream_table = grid.entry_bound, grid.entry_per, grid.stream
+    for e in entering:
+        f, sign = faces[e], end[SIGN, e]
+        s_index = section[f]
+        height, per = heights[s_index], pers[s_index]
+        w, c, per_dx = weight[f], inertia[f], face[PER_DX, f]
+        pull = GRAVITY * w * per_dx
+        y = h[nodes[e]] - end[END_BED, e]
+        drive = sign * u_hat[f] + pull * (h[cells[e]] - h[nodes[e]])
+        at_rest = resting[nodes[e]]
+        lost = end[LOST_IN, e] + at_rest
+        heads = lost / GRAVITY
+        _, _, r43, r43_slope = _wetted(max(y - 0.5 * heads * u[f] * u[f], 0.5 * y), height, per, wetted, s_index)
+        inverse = 1.0 / r43
+        friction = w * face[GN2, f] * inverse
+        v, s = _speed(drive, c, friction + 0.5 * w * per_dx * lost)
+        eased = v * abs(v) * friction * r43_slope * inverse / s
+        u_cell = pull / s
+        u_node = -u_cell
+        fastest, by_node = _choked(entry_bound, entry_per, entries[e], y, at_rest, -v)
+        if -v > fastest:
+            stream = streams[e]
+            if stream >= 0:
+                arrives = flow[faces[stream]] * end[SIGN, stream]
+                if arrives > 0.0:
+                    area, breadth, _, _ = _wetted(y, height, per, wetted, s_index)
+                    position = arrives * end[STREAM_PER, stream]
+                    if position < END_INTERVALS:
+                        brought, _ = _bound(stream_table, stream, position)
+                        fastest, by_node = _carried(fastest, by_node, brought, area, breadth)
+            if -v > fastest:
+                v, u_cell, u_node, eased = -fastest, 0.0, -by_node, 0.0
+        terms[ENTERED, f] = entered = max(y - 0.5 * heads * v * v, 0.5 * y)
+        area, breadth, _, _ = _wetted(entered, height, per, wetted, s_index)
+        # the faster the water, the lower the start of the conduit
+        by_speed = max(area - breadth * heads * v * v, 0.0)
+        d_cell, d_node = by_speed * u_cell, by_speed * u_node + min(by_speed * eased + breadth * v, 0.0)
+        u_node += eased
+        u[f] = sign * v
+        flow[f] = sign * area * v
+        d_left[f], d_right[f] = (d_cell, d_node) if sign > 0.0 else (-d_node, -d_cell)
+        u_left[f], u_right[f] = (u_cell, u_node) if sign > 0.0 else (-u_node, -u_cell)
+
+
+@kernel
+def note_resting(grid, flow, inflow, dt, arriving, joining, resting):  # type: ignore[no-untyped-def]
+    """Share of what comes to the nodes that no conduit brings: it has no velocity along those that it leaves by.
+
+    Of nodes in which all comes to rest, and of those where no conduit can bring anything, it is 1 from the start. inflow :
+    from outside, m3 in the step of `dt` s. arriving, joining : scratch space by row, m3/s.
+    """
+    faces, nodes, mixes, sign = grid.end_index[FACE], grid.end_index[NODE], grid.end_index[MIXES], grid.end[SIGN]
+    left, right = grid.left, grid.right
+    for e in range(faces.size):
+        arriving[nodes[e]], joining[nodes[e]] = 0.0, _NOTHING + max(inflow[nodes[e]], 0.0) / dt
+    for f in range(grid.face.shape[1], flow.size):
+        if flow[f] > 0.0:
+            joining[right[f]] += flow[f]
+        else:
+            joining[left[f]] -= flow[f]
+    for e in range(faces.size):
+        arriving[nodes[e]] += max(sign[e] * flow[faces[e]], 0.0)
+    for e in range(faces.size):
+        if mixes[e]:
+            i = nodes[e]
+            resting[i] = joining[i] / (joining[i] + arriving[i])

@@ -8,9 +8,25 @@ from .advection import advect
 from .controls import control_flow
 from .elimination import solve
 from .layout import CROWN, FINE, FLOOR, KIND, TAPERED
-from .momentum import end_faces, inner_faces
+from .momentum import discharging_ends, entering_ends, inner_faces, note_resting
 from .volumes import volumes
-from .work import BASE, CHANGE, D_LEFT, D_RIGHT, DIAGONAL, MOVED, SURFACE, U_LEFT, U_RIGHT, VOLUME, WEIGHT
+from .work import (
+    ARRIVING,
+    BASE,
+    CHANGE,
+    D_LEFT,
+    D_RIGHT,
+    DIAGONAL,
+    INFLOW,
+    JOINING,
+    MOVED,
+    RESTING,
+    SURFACE,
+    U_LEFT,
+    U_RIGHT,
+    VOLUME,
+    WEIGHT,
+)
 
 __all__ = ["newton"]
 
@@ -42,26 +58,29 @@ def _passed(grid, k, state, level, a, b):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def newton(grid, work, level, speed, flow):  # type: ignore[no-untyped-def]
+def newton(grid, work, dt, level, speed, flow):  # type: ignore[no-untyped-def]
     """Solve V(h) + Σ w Q(h) = base for the levels, in place. Returns iterations, or 0 when it does not settle.
 
-    level, speed, flow : come as a guess. The flows are those of the last linear solve, so that they close the balance
+    dt : s, of the whole step. level, speed, flow : come as a guess. The flows are those of the last linear solve, so that they close the balance
     of every cell to rounding. Advection follows the iteration: taken from the guess at first, then from the velocities
     that the last correction of the levels leads to.
     """
     n, controls, pipes = grid.cells, grid.parameters.shape[0], grid.face.shape[1]
     left, right, upper, lower = grid.left, grid.right, grid.entry[0], grid.entry[1]
-    volume, surface, base = work.cell[VOLUME], work.cell[SURFACE], work.cell[BASE]
-    diagonal, change, matrix = work.cell[DIAGONAL], work.cell[CHANGE], work.matrix
+    cell = work.cell
+    volume, surface, base = cell[VOLUME], cell[SURFACE], cell[BASE]
+    diagonal, change, matrix = cell[DIAGONAL], cell[CHANGE], work.matrix
     weight, d_left, d_right = work.face[WEIGHT], work.face[D_LEFT], work.face[D_RIGHT]
     u_left, u_right = work.face[U_LEFT], work.face[U_RIGHT]
-    crown, floor, moved = grid.cell[CROWN], grid.cell[FLOOR], work.cell[MOVED]
+    crown, floor, moved = grid.cell[CROWN], grid.cell[FLOOR], cell[MOVED]
     fine = grid.cell[FINE]
     moved[:] = np.inf
     for iteration in range(1, _MOST_ITERATIONS + 1):
         volumes(grid, level, moved, volume, surface)
         advect(grid, work, speed, flow, volume, moved)
-        end_faces(grid, level, moved, work.face, speed, flow)
+        entering = discharging_ends(grid, level, moved, work.face, speed, flow, work.entering)
+        note_resting(grid, flow, cell[INFLOW], dt, cell[ARRIVING], cell[JOINING], cell[RESTING])
+        entering_ends(grid, level, work.face, speed, flow, cell[RESTING], work.entering[:entering])
         inner_faces(grid, level, moved, work.face, speed, flow)
         for k in range(controls):
             f = pipes + k

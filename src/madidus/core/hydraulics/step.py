@@ -66,7 +66,7 @@ def try_step(grid, work, dt):  # type: ignore[no-untyped-def]
     for f in range(flow.size):
         bare[f] = speed_1[f] = speed[f]
         flow_1[f] = flow[f]
-    iterations = newton(grid, work, level_1, speed_1, flow_1)
+    iterations = newton(grid, work, dt, level_1, speed_1, flow_1)
     if iterations == 0:
         return 0, 0.0
 
@@ -89,7 +89,7 @@ def try_step(grid, work, dt):  # type: ignore[no-untyped-def]
         bare[f] = speed[f] + (1.0 - late) / GAMMA * (speed_1[f] - speed[f])
         speed_2[f] = speed_1[f] + smooth * RATIO * (speed_1[f] - speed[f])
         flow_2[f] = flow_1[f] + smooth * RATIO * (flow_1[f] - flow[f])
-    second = newton(grid, work, cell[LEVEL_2], speed_2, flow_2)
+    second = newton(grid, work, dt, cell[LEVEL_2], speed_2, flow_2)
     if second == 0:
         return 0, 0.0
     return iterations + second, _error(grid, work, dt)
