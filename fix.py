@@ -1,25 +1,21 @@
 from sub import sub
 H="src/madidus/core/hydraulics/"
 sub(H+"momentum.py",
-('''def _choked(bound, per, row, y, resting):  # type: ignore[no-untyped-def]
-    """Greatest velocity of an entry at a depth of the node, and its slope by that.
-
-    resting : share of what leaves the node that does not arrive in motion; between nothing and all of it the inverse of
-    the square is straight (of a rectangle exactly so).
-    """
-    square, step = _bound(bound, row + 1, y * per[row + 1])
-    by_depth = step * per[row + 1]
-    if resting < 1.0:
-''','''def _choked(bound, per, row, y, resting, speed):  # type: ignore[no-untyped-def]
-    """Greatest velocity of an entry at a depth of the node, and its slope by that.
-
-    resting : share of what comes to the node that does not arrive in motion; between nothing and all of it the inverse of
-    the square is straight (of a rectangle exactly so). speed : below the least bound, that of all at rest, it is enough.
-    """
-    square, step = _bound(bound, row + 1, y * per[row + 1])
-    if speed * speed <= square:
-        return speed, 0.0
-    by_depth = step * per[row + 1]
-    if resting < 1.0:
+('''                    position = arrives * end[STREAM_PER, stream]
+                    if position < END_INTERVALS:
+                        brought, _ = _bound(stream_table, stream, position)
+                        fastest, by_node = _carried(fastest, by_node, brought, area, breadth)
+''','''                    brought = _brought(stream_table, stream, arrives * end[STREAM_PER, stream])
+                    fastest, by_node = _carried(fastest, by_node, brought, area, breadth)
 '''),
-("_choked(entry_bound, entry_per, entries[e], y, at_rest)","_choked(entry_bound, entry_per, entries[e], y, at_rest, -v)"))
+('''@kernel
+def _carried(''','''@kernel
+def _brought(tables, row, position):  # type: ignore[no-untyped-def]
+    """Momentum over density that a stream brings, m4/s2; beyond its table the conduit is full: as the flow's square."""
+    if position < END_INTERVALS:
+        return _bound(tables, row, position)[0]
+    return tables[row, END_INTERVALS] * (position / END_INTERVALS) ** 2
+
+
+@kernel
+def _carried('''))

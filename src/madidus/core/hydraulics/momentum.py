@@ -37,7 +37,6 @@ from .work import D_LEFT, D_RIGHT, ENTERED, INERTIA, U_HAT, U_LEFT, U_RIGHT, WEI
 
 __all__ = ["discharging_ends", "entering_ends", "inner_faces", "note_resting"]
 
-_TAKES_OVER = 0.2  # of the choking velocity, over which a faster stream takes over
 _NOTHING = 1e-6  # m3/s, below which it does not matter how water arrives
 
 
@@ -173,18 +172,25 @@ def _choked(bound, per, row, y, resting, speed):  # type: ignore[no-untyped-def]
 
 
 @kernel
+def _brought(tables, row, position):  # type: ignore[no-untyped-def]
+    """Momentum over density that a stream brings, m4/s2; beyond its table the conduit is full: as the flow's square."""
+    if position < END_INTERVALS:
+        return _bound(tables, row, position)[0]
+    return tables[row, END_INTERVALS] * (position / END_INTERVALS) ** 2
+
+
+@kernel
 def _carried(choked, by_level, brought, area, breadth):  # type: ignore[no-untyped-def]
     """Greatest velocity of an entry into which a stream runs, and its slope by the node's level.
 
     choked : without a stream, with its slope. A stream that arrives faster brings its momentum `brought` (over density),
-    shared by all that leaves: u² = brought/A. It takes over smoothly: an abrupt change would hold the iteration.
+    shared by all that leaves: u² = brought/A. Either flow rises with the level, and so does the greater of both: a level
+    for every flow. (A smooth passage between them falls on its way, and the level leaps.)
     """
     speed = np.sqrt(brought / area)
     if speed <= choked:
         return choked, by_level
-    share = min((speed / choked - 1.0) / _TAKES_OVER, 1.0)
-    share *= share * (3.0 - 2.0 * share)
-    return choked + share * (speed - choked), by_level + share * (-0.5 * speed * breadth / area - by_level)
+    return speed, -0.5 * speed * breadth / area
 
 
 @kernel
@@ -321,10 +327,8 @@ def entering_ends(grid, h, terms, u, flow, resting, entering):  # type: ignore[n
                 arrives = flow[faces[stream]] * end[SIGN, stream]
                 if arrives > 0.0:
                     area, breadth, _, _ = _wetted(y, height, per, wetted, s_index)
-                    position = arrives * end[STREAM_PER, stream]
-                    if position < END_INTERVALS:
-                        brought, _ = _bound(stream_table, stream, position)
-                        fastest, by_node = _carried(fastest, by_node, brought, area, breadth)
+                    brought = _brought(stream_table, stream, arrives * end[STREAM_PER, stream])
+                    fastest, by_node = _carried(fastest, by_node, brought, area, breadth)
             if -v > fastest:
                 v, u_cell, u_node, eased = -fastest, 0.0, -by_node, 0.0
         terms[ENTERED, f] = entered = max(y - 0.5 * heads * v * v, 0.5 * y)
