@@ -4,6 +4,7 @@ import uuid
 
 import numpy as np
 
+from madidus.core.constants import GRAVITY
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.layout import BED, FLOOR, INITIAL, LENGTH, Flattened
@@ -114,6 +115,12 @@ class Run:
         """Velocity at every face of a conduit at the end, from upstream."""
         first, last = self.flat.pipe_faces[identity(conduit)]
         return self.result.end.face[SPEED, first : last + 1]
+
+    def start(self, conduit: str, heads: float = 1.0) -> float:
+        """Level at which the grade line of a conduit begins at the end: what enters takes `heads` velocity heads."""
+        node = next(c.upstream for id_, c in self.net.links.items() if id_ == identity(conduit))
+        level = self.result.series.level[-1, self.flat.node_row[node]]
+        return float(level - heads * self.speeds(conduit)[0] ** 2 / (2 * GRAVITY))
 
     def peak_time(self, node: str) -> float:
         return float(self.result.peaks.level.when[self.flat.node_row[identity(node)]])

@@ -32,6 +32,7 @@ def _pipes(given: list[Inputs], manning: float, flow: float, until: float) -> Ru
 
 
 def f1(given: Inputs) -> Found:
+    """Levels at the head are those of the pipe's grade line: the manhole itself stands a velocity head higher (F13)."""
     pipe, manning, until = given["one_pipe"][0], given["manning_n"], given["run_length_s"]
     found: Found = {
         "one pipe: full-bore capacity": uniform_flow(
@@ -40,11 +41,43 @@ def f1(given: Inputs) -> Found:
     }
     for flow in given["flows_m3s"]:
         run = _pipes([pipe], manning, flow, until)
-        found[f"one pipe, {flow:g} m3/s: level at M1"] = float(run.level(pipe["from"])[-1])
+        found[f"one pipe, {flow:g} m3/s: level at M1"] = run.start(pipe["id"])
     for flow in given["two_pipe_flows_m3s"]:
         run = _pipes(given["two_pipes_upstream_to_downstream"], manning, flow, until)
-        for node in ("M1", "M2"):
-            found[f"two pipes, {flow:g} m3/s: level at {node}"] = float(run.level(node)[-1])
+        upper, lower = given["two_pipes_upstream_to_downstream"]
+        found[f"two pipes, {flow:g} m3/s: level at M1"] = run.start(upper["id"])
+        found[f"two pipes, {flow:g} m3/s: level at M2"] = float(run.level(lower["from"])[-1])
+    return found
+
+
+def f13(given: Inputs) -> Found:
+    """An ordinary manhole at the head of a pipe."""
+    found: Found = {}
+    for name, form in (
+        ("circular_steep", "circular, steep"),
+        ("circular_mild", "circular, mild"),
+        ("drowned", "drowned"),
+    ):
+        pipe = given[name]
+        for flow in pipe["flows_m3s"]:
+            levels = []
+            for loss in given["entry_loss_K"]:
+                top = pipe["invert_us_m"]
+                end: dict[str, Any] = {"kind": "outfall", "invert": pipe["invert_ds_m"]}
+                if "tail_water_m" in pipe:
+                    end["tail_water"] = {"kind": "fixed", "level": pipe["tail_water_m"]}
+                net = network(
+                    {"head": {"kind": "manhole", "cover": top + 4.0, "invert": top, "plan_area": 1.13}, "end": end},
+                    {"pipe": {
+                        "kind": "pipe", "upstream": "head", "downstream": "end", "length": pipe["length_m"],
+                        "upstream_invert": top, "downstream_invert": pipe["invert_ds_m"], "entry_loss": loss,
+                        "section": {"shape": "circular", "diameter": pipe["diameter_m"]}, "roughness": given["manning_n"],
+                    }},
+                )  # fmt: skip
+                until = given["run_length_s"]
+                run = Run(net, {"head": steady_points(flow, until)}, until, until / 60)
+                levels.append(float(run.level("head")[-1]))
+            found[f"{form}, {flow:g} m3/s: level in the head manhole"] = levels
     return found
 
 
@@ -186,4 +219,4 @@ def f4(given: Inputs) -> Found:
     return found
 
 
-CASES = {"F1": f1, "F2": f2, "F3": f3, "F4": f4}
+CASES = {"F1": f1, "F2": f2, "F3": f3, "F4": f4, "F13": f13}

@@ -100,8 +100,8 @@ def a3(given: Inputs) -> Found:
     found: Found = {"critical depth = depth at the outfall": critical_depth(Circular(diameter=diameter), flow)}
     for at in given["check_distances_upstream_of_outfall_m"]:
         found[f"depth {at:g} m upstream of the outfall"] = float(np.interp(at, above, depths))
-    for pipe in pipes:
-        level = float(run.level(pipe["from"])[-1])
+    for pipe in pipes:  # the profile begins at the upper end of the first, not in the manhole that no pipe leads to
+        level = run.start(pipe["id"]) if pipe["from"] == head else float(run.level(pipe["from"])[-1])
         found[f"water level at {pipe['from']}"] = level
         found[f"depth at {pipe['from']}"] = level - pipe["invert_us_m"]
     return found
@@ -231,7 +231,7 @@ def a6(given: Inputs) -> Found:
     found[f"Q={large}: free outfall, distance above the outfall where the pipe becomes full"] = float(
         above[np.argmax(depths >= d)]
     )
-    top = float(run.level("m0")[-1])
+    top = run.start("p0")
     found[f"Q={large}: free outfall, water level at the upstream end"] = top
     found[f"Q={large}: free outfall, head above invert at the upstream end"] = top - given["upstream_invert_m"]
     return found
@@ -432,7 +432,7 @@ def a11(given: Inputs) -> Found:
     along, levels = (length - above)[::-1], run.levels("reach")
     beds = np.interp(given["stations_m"], table["x_m"], table["bed_level_m"])
     at = np.interp(given["stations_m"], along, levels)
-    at[0] = run.level("head")[-1]
+    at[0] = run.start("reach")
     speed = given["steady_flow_m3s"] / (section.width * depths)
     return {
         "depth profile": (at - beds).tolist(), "water level profile": at.tolist(),

@@ -12,9 +12,20 @@ from madidus.core.elements.sections import Circular
 from madidus.core.hydraulics.elimination import minimum_degree_order, plan, solve, solve_again
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.layout import BED, END_BED, FULL, LENGTH
-from madidus.core.hydraulics.momentum import end_faces, inner_faces
+from madidus.core.hydraulics.momentum import discharging_ends, entering_ends, inner_faces
 from madidus.core.hydraulics.volumes import volumes
-from madidus.core.hydraulics.work import BARE, D_LEFT, D_RIGHT, INERTIA, U_HAT, U_LEFT, U_RIGHT, WEIGHT, make_work
+from madidus.core.hydraulics.work import (
+    BARE,
+    D_LEFT,
+    D_RIGHT,
+    INERTIA,
+    RESTING,
+    U_HAT,
+    U_LEFT,
+    U_RIGHT,
+    WEIGHT,
+    make_work,
+)
 from tests.cases.build import identity, network
 
 GRADIENT, LENGTH_M = 0.004, 60.0
@@ -49,11 +60,13 @@ class Faces(NamedTuple):
 def faces(flat, level, weight=5.0, start=0.0, speed=0.0):
     """Flows and slopes at all faces of the pipe at given levels. speed : m/s, of the iteration before."""
     n = flat.grid.left.size
-    u, flow, terms = np.zeros(n), np.zeros(n), make_work(flat.grid).face
+    work = make_work(flat.grid)
+    u, flow, terms = np.zeros(n), np.zeros(n), work.face
     moved = np.full(level.size, np.inf)
     terms[[WEIGHT, INERTIA, U_HAT, BARE]] = np.array([[weight], [1.0], [start], [start]])
     u[:] = speed
-    end_faces(flat.grid, level, moved, terms, u, flow)
+    entering = work.entering[: discharging_ends(flat.grid, level, moved, terms, u, flow, work.entering)]
+    entering_ends(flat.grid, level, terms, u, flow, work.cell[RESTING], entering)
     inner_faces(flat.grid, level, moved, terms, u, flow)
     return Faces(flow, terms[D_LEFT], terms[D_RIGHT], u, terms[U_LEFT], terms[U_RIGHT])
 
@@ -170,7 +183,7 @@ def test_slopes_of_the_velocity_match_differences(a, first, second, b, start):
             above, below = faces(flat, up, start=start).speed[f], faces(flat, down, start=start).speed[f]
             sides = (above - here.speed[f]) / step, (here.speed[f] - below) / step
             # a kink (dry, crown, critical depth) may lie between: then the slope is that of either side
-            assert any(slope == pytest.approx(side, rel=0.03, abs=0.05) for side in sides)
+            assert any(slope == pytest.approx(side, rel=0.03, abs=0.05) for side in sides), (f, slope, sides, level.tolist(), start)
 
 
 def near_crown(flat, level):

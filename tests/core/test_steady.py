@@ -146,8 +146,9 @@ def test_above_the_greatest_uniform_flow_a_normal_depth_outfall_is_a_full_pipe_w
     surcharge = found.level[HEAD] - 100.0 - diameter
     assert (50 * million / full) ** 2 > 1.0757**2  # no uniform flow
     by_hand = ((50 * million / full) ** 2 - 1.0) * 0.001 * 6 * length
+    by_hand += (50 * million / (np.pi / 4 * diameter**2)) ** 2 / (2 * 9.81)  # it is set in motion at the head
     assert surcharge == pytest.approx(by_hand, abs=0.02)
-    assert 2.4 * foot < surcharge < 3.0 * foot
+    assert 2.7 * foot < surcharge < 3.3 * foot
     free = steady(net, {HEAD: 49 * million}, spacing=200.0)
     assert free.level[HEAD] - 100.0 < diameter + 0.1
     reach = found.reaches[identity("p0")]

@@ -190,8 +190,7 @@ def _stream_tables(section, heights, wetted, roughness, length, fall, per, table
     """Flow × velocity (m4/s2) of what arrives at an end over its flow, when it passed critical depth at the other.
 
     It follows from the flow alone, whatever the water beyond the end does: a level that backs up cannot slow the
-    stream that is to carry it away. length, fall : of the whole conduit, m. Rows as in `_exit_tables`; `per` : intervals
-    per m3/s.
+    stream that is to carry it away. length, fall : of the whole conduit, m. Rows as in `_exit_tables`, `per` by m3/s.
     """
     flow, brought = np.zeros(_POINTS + 1), np.zeros(_POINTS + 1)
     for e in range(section.size):

@@ -43,12 +43,12 @@ class Grid(NamedTuple):
     face : PER_DX 1/m; GN2 g n²; BED_LEFT, BED_RIGHT bed for the upwind depth. face_index : SECTION; BEFORE and AFTER
     pipe cell on either side, −1 for a node.
     end : SIGN +1 at a downstream end, −1 at an upstream one; END_BED, CELL_BED; LOST_IN velocity heads by which the
-    level falls from the node to the start of the conduit when water enters it, without the one that sets in motion what
-    rests in the node; LOST_OUT the same out of it (−1: wholly regained); NORMAL drop of a normal-depth outfall over half
-    a cell, else 0; EXIT_PER intervals per m of its row in `exit`, STREAM_PER per m3/s of that in `stream`. end_index :
-    FACE; CELL and NODE rows; OUTWARD 1 where a flap lets nothing in; ENTRY first of its two rows in `entry_bound`;
-    STREAM end whose stream a benched node carries straight into this one, else −1; MIXES 1 where other conduits may
-    bring a part of what enters in motion.
+    level falls from the node to the start of the conduit when water enters it, without the one that sets in motion
+    what rests in the node; LOST_OUT the same out of it (−1: wholly regained); NORMAL drop of a normal-depth outfall
+    over half a cell, else 0; EXIT_PER intervals per m of its row in `exit`, STREAM_PER per m3/s of that in `stream`.
+    end_index : FACE; CELL and NODE rows; OUTWARD 1 where a flap lets nothing in; ENTRY first of its two rows in
+    `entry_bound`; STREAM end whose stream a benched node carries straight into this one, else −1; MIXES 1 where other
+    conduits may bring a part of what enters in motion.
     """
 
     cells: int

@@ -154,8 +154,8 @@ def _bound(tables, row, position):  # type: ignore[no-untyped-def]
 def _choked(bound, per, row, y, resting, speed):  # type: ignore[no-untyped-def]
     """Greatest velocity of an entry at a depth of the node, and its slope by that.
 
-    resting : share of what comes to the node that does not arrive in motion; between nothing and all of it the inverse of
-    the square is straight (of a rectangle exactly so). speed : below the least bound, that of all at rest, it is enough.
+    resting : share of what comes to the node that does not arrive in motion; between nothing and all of it the inverse
+    of the square is straight (of a rectangle exactly so). speed : where it is below the least bound, that will do.
     """
     square, step = _bound(bound, row + 1, y * per[row + 1])
     if speed * speed <= square:
@@ -183,9 +183,9 @@ def _brought(tables, row, position):  # type: ignore[no-untyped-def]
 def _carried(choked, by_level, brought, area, breadth):  # type: ignore[no-untyped-def]
     """Greatest velocity of an entry into which a stream runs, and its slope by the node's level.
 
-    choked : without a stream, with its slope. A stream that arrives faster brings its momentum `brought` (over density),
-    shared by all that leaves: u² = brought/A. Either flow rises with the level, and so does the greater of both: a level
-    for every flow. (A smooth passage between them falls on its way, and the level leaps.)
+    choked : without a stream, with its slope. A stream that arrives faster brings its momentum `brought` (over
+    density), shared by all that leaves: u² = brought/A. Either flow rises with the level, and so does the greater of
+    both: one level for every flow. (A smooth passage between them falls on its way, and the level leaps.)
     """
     speed = np.sqrt(brought / area)
     if speed <= choked:
@@ -347,8 +347,8 @@ def entering_ends(grid, h, terms, u, flow, resting, entering):  # type: ignore[n
 def note_resting(grid, flow, inflow, dt, arriving, joining, resting):  # type: ignore[no-untyped-def]
     """Share of what comes to the nodes that no conduit brings: it has no velocity along those that it leaves by.
 
-    Of nodes in which all comes to rest, and of those where no conduit can bring anything, it is 1 from the start. inflow :
-    from outside, m3 in the step of `dt` s. arriving, joining : scratch space by row, m3/s.
+    Of nodes in which all comes to rest, and of those where no conduit can bring anything, it is 1 from the start.
+    inflow : from outside, m3 in the step of `dt` s. arriving, joining : scratch space by row, m3/s.
     """
     faces, nodes, mixes, sign = grid.end_index[FACE], grid.end_index[NODE], grid.end_index[MIXES], grid.end[SIGN]
     left, right = grid.left, grid.right

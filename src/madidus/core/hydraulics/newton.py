@@ -61,9 +61,9 @@ def _passed(grid, k, state, level, a, b):  # type: ignore[no-untyped-def]
 def newton(grid, work, dt, level, speed, flow):  # type: ignore[no-untyped-def]
     """Solve V(h) + Σ w Q(h) = base for the levels, in place. Returns iterations, or 0 when it does not settle.
 
-    dt : s, of the whole step. level, speed, flow : come as a guess. The flows are those of the last linear solve, so that they close the balance
-    of every cell to rounding. Advection follows the iteration: taken from the guess at first, then from the velocities
-    that the last correction of the levels leads to.
+    dt : s, of the whole step. level, speed, flow : come as a guess. The flows are those of the last linear solve, so
+    that they close the balance of every cell to rounding. Advection follows the iteration: taken from the guess at
+    first, then from the velocities that the last correction of the levels leads to.
     """
     n, controls, pipes = grid.cells, grid.parameters.shape[0], grid.face.shape[1]
     left, right, upper, lower = grid.left, grid.right, grid.entry[0], grid.entry[1]

@@ -32,7 +32,7 @@ _SLICES = 6  # parts of the last seconds that are held; four that are closed fil
 
 # rows of Track.row; the last ones are SLICE … SLICE + _SLICES − 1, then EDGE … EDGE + _SLICES − 1
 TOP, WHEN, STEADY, LEAST, MIDDLE, BEFORE, OSCILLATION, SWING_1, SWING_2 = range(9)
-PACE_1, PACE_2, MEAN_1, MEAN_2, SLICE = range(9, 14)
+PACE_1, PACE_2, MEAN, RISE, SLICE = range(9, 14)
 EDGE = SLICE + _SLICES
 
 
@@ -42,8 +42,8 @@ class Track(NamedTuple):
     row, by signal : TOP greatest value, by a parabola through three step ends; WHEN s; STEADY greatest mean over ten
     seconds; LEAST; MIDDLE and BEFORE values one and two step ends ago; OSCILLATION largest of the smallest of three
     alternating changes; SWING_1, SWING_2 last changes; PACE_1, PACE_2 of levels: rates of change one and two step ends
-    ago; MEAN_1, MEAN_2 means over the window then; SLICE … integrals over the latest parts of the window; EDGE … values
-    at the ends of these parts.
+    ago; MEAN over the window one step end ago, and RISE its rate of change; SLICE … integrals over the latest parts of
+    the window; EDGE … values at the ends of these parts.
     """
 
     row: np.ndarray
@@ -104,7 +104,7 @@ class Series(NamedTuple):
 def _track(start: np.ndarray) -> Track:
     row = np.zeros((EDGE + _SLICES, start.size))
     row[[TOP, STEADY, LEAST, MIDDLE]] = start
-    row[[MEAN_1, MEAN_2]] = start
+    row[MEAN] = -np.inf  # of no whole window yet
     row[EDGE:] = start
     return Track(row)
 
@@ -148,6 +148,15 @@ def _turn(otherwise, t0, t1, t2, a, b, c):  # type: ignore[no-untyped-def]
 
 
 @routine
+def _top_of(first, rise_first, last, rise_last, dt):  # type: ignore[no-untyped-def]
+    """Greatest value of Hermite's cubic that rises at its start and falls at its end."""
+    a = dt * rise_first
+    b, c = 3.0 * (last - first) - 2.0 * a - dt * rise_last, a + dt * rise_last - 2.0 * (last - first)
+    s = a / (np.sqrt(max(b * b - 3.0 * a * c, 0.0)) - b)
+    return first + s * (a + s * (b + s * c))
+
+
+@routine
 def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count, span, spans):  # type: ignore[no-untyped-def]  # noqa: C901 one pass over memory
     """Note the values `now` of the step that ended at t; the newest `count` slices, `span` s long, hold a window.
 
@@ -157,12 +166,12 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
     Returns the most by which a value turned back.
     """
     dt = t - middle
-    wide, overlap = t - before >= _WINDOW, max(middle - before, dt) < _WINDOW
+    wide = t - before >= _WINDOW
     top, peak_at, steady, least = track[TOP], track[WHEN], track[STEADY], track[LEAST]
     values_1, values_0 = track[MIDDLE], track[BEFORE]
     swing_1, swing_2, oscillation = track[SWING_1], track[SWING_2], track[OSCILLATION]
     pace_1, pace_2, slices = track[PACE_1], track[PACE_2], track[SLICE + place]
-    mean_1, mean_2 = track[MEAN_1], track[MEAN_2]
+    means, rises = track[MEAN], track[RISE]
     for i in range(now.size):
         v, v1, v0 = now[i], values_1[i], values_0[i]
         if v > top[i]:
@@ -216,13 +225,11 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
             late = last - 0.5 * part * (last - first) + bow * part * (3.0 - 2.0 * part)
             mean = (total + part * spans[oldest] * late) / _WINDOW
             steady[i] = max(steady[i], mean)
-            if mean_1[i] > mean_2[i] and mean_1[i] >= mean and overlap:
-                # means turn smoothly: steps of unlike lengths may leave the top well above the middle one
-                most = 0.25 * max(mean_1[i] - mean_2[i], mean_1[i] - mean)
-                _, vertex = _vertex(before, middle, t, mean_2[i], mean_1[i], mean, most)
-                steady[i] = max(steady[i], vertex)
-            mean_2[i] = mean_1[i]
-            mean_1[i] = mean
+            # the mean rises by what enters the window less what leaves it
+            rise = (now[i] - last + part * (last - first) - 6.0 * bow * part * (1.0 - part)) / _WINDOW
+            if means[i] > -np.inf and rises[i] > 0.0 > rise:
+                steady[i] = max(steady[i], _top_of(means[i], rises[i], mean, rise, dt))
+            means[i], rises[i] = mean, rise
     return turned
 
 
