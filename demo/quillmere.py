@@ -178,7 +178,7 @@ def build() -> dict:  # noqa: C901
                 {"kind": "cover", "name": "0.30 m below cover, 2 yr",
                  "limits": [{"return_period": 2, "value": 0.3}]},
                 {"kind": "flood_volume", "name": "Contained, 100 yr +40 %",
-                 "limits": [{"return_period": 100, "allowance": 0.4, "value": 5.0}]},
+                 "limits": [{"return_period": 100, "allowance": 0.4, "value": 6.0}]},
                 {"kind": "outflow", "name": "Outflow to the Leat, 100 yr +40 %", "element": identity("O1"),
                  "limits": [{"return_period": 100, "allowance": 0.4, "value": PERMITTED}]},
                 {"kind": "freeboard", "name": "Freeboard, 100 yr +40 %",

@@ -172,7 +172,9 @@ def test_a_benched_manhole_has_one_level_for_one_flow_whichever_way_it_came(grad
     for before in (0.0, 2.0, 4.0):
         times = np.array([0.0, 1800.0, 1801.0, 9000.0])
         shape = np.array([before, before, 1.0, 1.0])[:, None] * np.array([[flow, joining]])
-        run = simulate(flat, Inflow(times, shape, [identity("A"), identity("B")], np.array([flow, joining])), until=9000.0)
+        run = simulate(
+            flat, Inflow(times, shape, [identity("A"), identity("B")], np.array([flow, joining])), until=9000.0
+        )
         found.append(float(run.end.cell[0, row]))
     assert np.ptp(found) < 1e-3
 

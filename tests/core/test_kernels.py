@@ -183,7 +183,13 @@ def test_slopes_of_the_velocity_match_differences(a, first, second, b, start):
             above, below = faces(flat, up, start=start).speed[f], faces(flat, down, start=start).speed[f]
             sides = (above - here.speed[f]) / step, (here.speed[f] - below) / step
             # a kink (dry, crown, critical depth) may lie between: then the slope is that of either side
-            assert any(slope == pytest.approx(side, rel=0.03, abs=0.05) for side in sides), (f, slope, sides, level.tolist(), start)
+            assert any(slope == pytest.approx(side, rel=0.03, abs=0.05) for side in sides), (
+                f,
+                slope,
+                sides,
+                level.tolist(),
+                start,
+            )
 
 
 def near_crown(flat, level):

@@ -84,6 +84,21 @@ def test_water_that_stands_half_a_metre_above_a_cover_is_doubtful_but_not_under_
     assert told(3.0, sealed) == []
 
 
+def test_a_level_far_above_the_ground_is_told_whether_the_cover_is_sealed_or_not(stormed):
+    plan, figures = stormed
+    place = plan.nodes.index(next(id_ for id_, node in plan.network.nodes.items() if node.kind == "manhole"))
+    sealed = plan.network.nodes[plan.nodes[place]].model_copy(update={"sealed": True})
+    shut = Reduction(
+        plan.network.model_copy(update={"nodes": {**plan.network.nodes, plan.nodes[place]: sealed}}), plan.flat
+    )
+    for reduction in (plan.reduction, shut):
+        for above, found in ((30.0, []), (30.5, [("pressure", plan.nodes[place])])):
+            level = figures.level.copy()
+            level[place] = sealed.cover + above
+            told = beyond(plan.flat, reduction, dataclasses.replace(figures, level=level), [])
+            assert [(one.kind, one.element) for one in told if one.kind != "flood"] == found
+
+
 def test_every_link_whose_flow_swings_is_ranked_by_its_share_of_its_own_peak(stormed):
     plan, figures = stormed
     assert float(figures.swing.max()) == figures.summary["link_oscillation"]

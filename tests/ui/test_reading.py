@@ -52,11 +52,11 @@ def test_the_way_from_a_rule_to_the_moment_takes_two_clicks(demo: Page):
     storm = tile.inner_text()
     expect(demo.locator("footer")).to_contain_text("100 yr +40 %, 15 min, winter")
     assert "15 min" in storm
-    expect(demo.get_by_test_id("clock")).to_contain_text("00:13")
+    expect(demo.get_by_test_id("clock")).to_contain_text("00:14")
     to_stage(demo, "Network")
     expect(demo.get_by_test_id("inspector-title")).to_contain_text("B1")
     expect(demo.get_by_test_id("cause")).to_contain_text("Surcharged")
-    expect(demo.get_by_test_id("held-back")).to_contain_text("deep at 00:13")
+    expect(demo.get_by_test_id("held-back")).to_contain_text("deep at 00:14")
     expect(demo.get_by_test_id("flood-drop")).to_be_attached()
     expect(demo).to_have_url(re.compile(r"storm=100%2B40-15-winter&t=\d+&rule=\d+&element="))
 
@@ -219,7 +219,7 @@ def test_results_are_filtered_sorted_and_taken_out(demo: Page):
     table.get_by_role("button", name=re.compile("flood m³")).click()
     expect(rows.first.locator("td").first).to_contain_text("B1")  # the largest flood first
     rows.first.click()
-    expect(demo.get_by_test_id("clock")).to_contain_text("00:13")  # and the moment of its peak
+    expect(demo.get_by_test_id("clock")).to_contain_text("00:14")  # and the moment of its peak
     with demo.expect_download() as download:
         demo.get_by_test_id("results-csv").click()
     lines = download.value.path().read_text(encoding="utf-8").splitlines()
@@ -234,7 +234,7 @@ def test_states_stand_side_by_side_by_return_period_and_stores_say_what_they_hol
     expect(table).to_contain_text("100 yr +40 % rules: Contained")
     row = table.get_by_role("row", name=re.compile("^B1"))
     expect(row).to_contain_text("within")
-    expect(row).to_contain_text("floods 5.9 m³")
+    expect(row).to_contain_text("floods 7.5 m³")
     row.locator("td").nth(7).click()
     expect(demo.locator("footer")).to_contain_text("100 yr +40 %, 15 min, winter")
     demo.get_by_test_id("results-storage").click()
@@ -265,7 +265,7 @@ def test_a_storm_tells_what_floods_and_jumps_to_it(demo: Page):
     demo.get_by_test_id("jump-flood").click()
     expect(demo.get_by_test_id("clock")).to_contain_text("00:0")
     demo.get_by_test_id("jump-peak").click()
-    expect(demo.get_by_test_id("clock")).to_contain_text("00:13")
+    expect(demo.get_by_test_id("clock")).to_contain_text("00:14")
     demo.get_by_test_id("jump-half").click()
     expect(demo.get_by_test_id("inspector-title")).to_contain_text(re.compile("P1|T1"))
     demo.get_by_test_id("storm-2-15-summer").last.click()

@@ -67,8 +67,8 @@ class Reduction:
     """Reduces runs on one network to figures; looks up once where everything stands in the solver's arrays.
 
     nodes, links : sorted ids, the order of the figures. cells_of : of each conduit, its own of the figures of cells,
-    from upstream. open_cover : float64[node], m above which water stands in the
-    open; nan of outfalls and of sealed manholes.
+    from upstream. cover : float64[node], m above which water stands above the ground, nan of outfalls; open_cover : the
+    same in the open, nan of sealed manholes too.
     """
 
     def __init__(self, network: Network, flat: Flattened):
@@ -85,9 +85,9 @@ class Reduction:
         at = {id_: i for i, id_ in enumerate(self.nodes)}
         self._stores = np.array([at[id_] for id_ in flat.storage], dtype=int)
         self._soaks = [(at[id_], faces) for id_, faces in flat.infiltration_faces.items() if id_ in at]
-        self.open_cover = np.array(
-            [np.nan if isinstance(n, Outfall) or getattr(n, "sealed", False) else n.spill_level for n in nodes], float
-        )
+        self.cover = np.array([np.nan if isinstance(n, Outfall) else n.spill_level for n in nodes], float)
+        sealed = np.array([getattr(n, "sealed", False) for n in nodes], bool)
+        self.open_cover = np.where(sealed, np.nan, self.cover)
         table_of = {int(row): k for k, row in enumerate(grid.node_row)}
         cover, held = [], []
         for i in self._cells:

@@ -13,13 +13,14 @@ from .hydraulics.simulate import LATEST
 
 __all__ = ["LIMITS", "Beyond", "Swing", "beyond", "swings"]
 
-Kind = Literal["balance", "level", "flow", "flood", "curve", "cut off"]
+Kind = Literal["balance", "level", "flow", "flood", "pressure", "curve", "cut off"]
 
 LIMITS: dict[Kind, float] = {
     "balance": 1e-4,  # of all water handled
     "level": 0.02,  # m by which a level oscillates
     "flow": 0.05,  # of the link's own peak that its flow oscillates by
     "flood": DEEP_FLOOD,  # m of water above a cover
+    "pressure": 30.0,  # m by which a level stands above the ground: what no cover and no joint would hold
     "curve": 0.0,  # s that a control acts beyond its curve
     "cut off": 0.0,  # s of the storm that were not computed
 }
@@ -55,6 +56,10 @@ def beyond(flat: Flattened, reduction: Reduction, figures: Figures, events: Sequ
     if stands.size:
         deepest = int(stands.argmax())
         note("flood", float(stands[deepest]), reduction.nodes[deepest])
+    above = np.nan_to_num(figures.level - reduction.cover, nan=0.0)
+    if above.size:
+        highest = int(above.argmax())
+        note("pressure", float(above[highest]), reduction.nodes[highest])
     ended = (event for event in events if event.kind == "beyond its curve" and event.begins)
     found += [Beyond("curve", event.time, LIMITS["curve"], event.element) for event in ended]
     if float(s["end_time"]) >= LATEST:

@@ -14,6 +14,8 @@ export function wordsOf({ kind, value, limit, name }: Beyond): string {
   if (kind === "flow") return `flow oscillates by ${percent(value)} of its peak${at}, over ${percent(limit)}`;
   if (kind === "flood")
     return `a flood stands ${show(value, "length", 2)} ${unitOf("length")} deep${at}, over ${show(limit, "length", 2)}`;
+  if (kind === "pressure")
+    return `a level stands ${show(value, "length", 0)} ${unitOf("length")} above the ground${at}, over ${show(limit, "length", 0)}`;
   if (kind === "curve") return `${name} acts beyond its curve from ${clock(value)}`;
   return `the run ends after ${show(value, "hours", 0)} h, before the storm does`;
 }

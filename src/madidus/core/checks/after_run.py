@@ -72,6 +72,10 @@ _DOUBTS: dict[str, tuple[str, str]] = {
     "level": ("a level oscillates by more than figures may", "look at short or steep conduits there"),
     "flow": ("a flow oscillates by more than figures may", "look at short or steep conduits there"),
     "flood": ("water stands deep above a cover", "see where that flood would go"),
+    "pressure": (
+        "a level stands higher above the ground than any cover or joint would hold",
+        "water is forced through too small a way: look at sizes, levels and flaps below, or let the cover open",
+    ),
     "curve": ("a control acts beyond its curve", "extend its curve: beyond the last point its flow is held"),
     "cut off": ("the run was cut off before the storm was over", "let its stores drain, or say when a storm ends"),
 }

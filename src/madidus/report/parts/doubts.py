@@ -15,6 +15,7 @@ _MOST = 200  # events of a storm on paper
 _SAYS = {
     "balance": "continuity error, of the water handled", "level": "oscillation of a level",
     "flow": "oscillation of a flow, of its own peak", "flood": "depth of a flood above a cover",
+    "pressure": "height of a level above the ground",
     "curve": "s beyond the curve of a control", "cut off": "s of the storm that were not computed",
 }  # fmt: skip
 
@@ -65,7 +66,7 @@ def quality(of: Reported, _: Quality) -> list[Block]:
 
 def _figure(kind: str, value: float) -> str:
     """A figure of solution quality: of levels in the unit that is read."""
-    return said(Quantity(value, "m", 3)) if kind in ("level", "flood") else f"{value:.3g}"
+    return said(Quantity(value, "m", 3)) if kind in ("level", "flood", "pressure") else f"{value:.3g}"
 
 
 def accepted(of: Reported, _: AcceptedFindings) -> list[Block]:
