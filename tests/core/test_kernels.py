@@ -57,14 +57,17 @@ class Faces(NamedTuple):
     speed_right: np.ndarray
 
 
-def faces(flat, level, weight=5.0, start=0.0, speed=0.0):
-    """Flows and slopes at all faces of the pipe at given levels. speed : m/s, of the iteration before."""
+def faces(flat, level, weight=5.0, start=0.0, speed=0.0, resting=0.0):
+    """Flows and slopes at all faces of the pipe at given levels. speed : m/s, of the iteration before. resting : share
+    of what enters that is set in motion in the node.
+    """
     n = flat.grid.left.size
     work = make_work(flat.grid)
     u, flow, terms = np.zeros(n), np.zeros(n), work.face
     moved = np.full(level.size, np.inf)
     terms[[WEIGHT, INERTIA, U_HAT, BARE]] = np.array([[weight], [1.0], [start], [start]])
     u[:] = speed
+    work.cell[RESTING] = resting
     entering = work.entering[: discharging_ends(flat.grid, level, moved, terms, u, flow, work.entering)]
     entering_ends(flat.grid, level, terms, u, flow, work.cell[RESTING], entering)
     inner_faces(flat.grid, level, moved, terms, u, flow)
@@ -169,27 +172,24 @@ def test_slopes_of_the_flow_match_differences(a, first, second, b, start):
 @settings(max_examples=80, deadline=None)
 @given(
     a=st.floats(11.05, 11.4), first=st.floats(10.98, 11.3), second=st.floats(10.86, 11.2), b=st.floats(10.6, 11.2),
-    start=st.floats(-1.0, 1.0),
+    start=st.floats(-1.0, 1.0), resting=st.sampled_from([0.0, 0.3, 1.0]),
 )  # fmt: skip
-def test_slopes_of_the_velocity_match_differences(a, first, second, b, start):
+def test_slopes_of_the_velocity_match_differences(a, first, second, b, start, resting):
     flat = single(SHAFT)
     level = levels(flat, a=a, cells=[first, second], b=b)
-    here, step = faces(flat, level, start=start), 1e-6
+    here, step = faces(flat, level, start=start, resting=resting), 1e-6
     for f in range(flat.grid.face.shape[1]):
+        if resting > 0.0 and f in flat.grid.inner:
+            continue  # the depth at which water enters before them follows the iteration
         for row, slope in ((flat.grid.left[f], here.speed_left[f]), (flat.grid.right[f], here.speed_right[f])):
             up, down = level.copy(), level.copy()
             up[row] += step
             down[row] -= step
-            above, below = faces(flat, up, start=start).speed[f], faces(flat, down, start=start).speed[f]
+            above = faces(flat, up, start=start, resting=resting).speed[f]
+            below = faces(flat, down, start=start, resting=resting).speed[f]
             sides = (above - here.speed[f]) / step, (here.speed[f] - below) / step
             # a kink (dry, crown, critical depth) may lie between: then the slope is that of either side
-            assert any(slope == pytest.approx(side, rel=0.03, abs=0.05) for side in sides), (
-                f,
-                slope,
-                sides,
-                level.tolist(),
-                start,
-            )
+            assert any(slope == pytest.approx(side, rel=0.03, abs=0.05) for side in sides)
 
 
 def near_crown(flat, level):

@@ -92,7 +92,7 @@ def test_a_level_far_above_the_ground_is_told_whether_the_cover_is_sealed_or_not
         plan.network.model_copy(update={"nodes": {**plan.network.nodes, plan.nodes[place]: sealed}}), plan.flat
     )
     for reduction in (plan.reduction, shut):
-        for above, found in ((30.0, []), (30.5, [("pressure", plan.nodes[place])])):
+        for above, found in ((29.9, []), (30.5, [("pressure", plan.nodes[place])])):
             level = figures.level.copy()
             level[place] = sealed.cover + above
             told = beyond(plan.flat, reduction, dataclasses.replace(figures, level=level), [])

@@ -86,7 +86,7 @@ def test_single_changes_and_repair_stand_beside_the_broken_rule(demo: Page):
     demo.get_by_test_id("bigger-begin").click()
     bigger = demo.get_by_test_id("bigger")
     expect(bigger.get_by_test_id("apply-B3–B4")).to_be_visible()
-    expect(bigger).to_contain_text("B3–B4 up a size, 300 to 375 mm")
+    expect(bigger).to_contain_text("B3–B4 up 2 sizes, 300 to 400 mm")
     expect(bigger.locator("tr", has_text="B1–B2").get_by_role("button")).to_have_count(0)  # it floods the next
     bigger.get_by_test_id("apply-B3–B4").click()
     patched(demo, lambda: demo.get_by_test_id("apply-B3–B4-name").press("Enter"))
