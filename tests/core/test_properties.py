@@ -234,8 +234,10 @@ def test_new_ids_in_another_order_change_no_level_by_as_much_as_rounding(name):
     key = max(plan.inflow, key=lambda key: float(np.asarray(plan.inflow[key].flow).sum(axis=1).max()))
     run, again = plan.simulate(key), other.simulate(key)
     assert run.steps == again.steps
-    for id_, row in other.flat.node_row.items():
-        assert again.peaks.level.steady[row] == run.peaks.level.steady[plan.flat.node_row[was[id_]]]
+    cells = plan.flat.grid.cells
+    rows = {row: plan.flat.node_row[was[id_]] for id_, row in other.flat.node_row.items() if row < cells}
+    assert len(rows) >= 10
+    assert np.array_equal(again.peaks.level.steady[list(rows)], run.peaks.level.steady[list(rows.values())])
 
 
 @settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.too_slow])
