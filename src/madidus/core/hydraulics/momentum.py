@@ -294,7 +294,7 @@ def entering_ends(grid, h, terms, u, flow, resting, entering):  # type: ignore[n
     """The same of the ends that water enters by, once what discharges is known.
 
     It enters at no more than the critical flow of what the node's level leaves, unless a benched node brings a faster
-    stream. resting : of each row, share of what leaves it that does not arrive by conduits (see `note_resting`).
+    stream. resting : of each row, share of what comes to it that conduits do not bring (see `note_resting`).
     """
     weight, inertia, u_hat = terms[WEIGHT], terms[INERTIA], terms[U_HAT]
     d_left, d_right, u_left, u_right = terms[D_LEFT], terms[D_RIGHT], terms[U_LEFT], terms[U_RIGHT]
