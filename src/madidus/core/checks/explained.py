@@ -326,6 +326,11 @@ EXPLAINED: dict[str, Explanation] = {
         "A flow that oscillates", "A flow turns back and forth by more than 5 % of its own peak.",
         "Its peak may be one of the computation.", "Look at short or steep conduits there; Storms shows the trace.",
     ),
+    "storms-pressure": Explanation(
+        "A level far above the ground", "A level stands more than 30 m above the ground, where nothing floods from.",
+        "It is what the network as entered would need; no cover and no joint holds it, so the flow below is too high.",
+        "Look at sizes, levels and flaps below, or let the cover open.",
+    ),
     "storms-curve": Explanation(
         "A control beyond its curve", "A head or a lift lies beyond the last point of a control's curve.",
         "Its flow is held there: what it would really pass is not known.", "Extend the curve from its maker's table.",
