@@ -8,8 +8,9 @@ network.
 import numpy as np
 
 from ..compiled import kernel
+from ..constants import NEARLY_STILL
 from .layout import AFTER, BEFORE, LENGTH, PER_DX
-from .work import BARE, INERTIA, U_HAT, WEIGHT
+from .work import BARE, INERTIA, NARROW, U_HAT, WEIGHT
 
 __all__ = ["advect"]
 
@@ -24,8 +25,14 @@ def advect(grid, work, speed, flow, volume, moved):  # type: ignore[no-untyped-d
     """
     before, after, left, length = grid.face_index[BEFORE], grid.face_index[AFTER], grid.left, grid.pipe[LENGTH]
     row, first, per_dx, face = grid.pipe_row, grid.pipe_face, grid.face[PER_DX], work.face
+    narrow = face[NARROW]
     above, by_above, with_above = 0.0, 0.0, 0.0
+    until = 0
     for c in range(row.size):
+        if c == until:
+            until, still = _pipe(row, first, after, left, grid.right, moved, c)
+        if still:
+            continue
         area = volume[row[c]] / length[c]
         a = first[c]
         b = a + 1
@@ -33,13 +40,14 @@ def advect(grid, work, speed, flow, volume, moved):  # type: ignore[no-untyped-d
             above, by_above, with_above = area, 0.0, 0.0
         # flow into the momentum cells of both faces, and the momentum that it brings
         into_a, into_b, with_a, with_b = 0.0, 0.0, 0.0, 0.0
-        q, rise = flow[a] + flow[b], speed[b] - speed[a]  # twice the mean flow
+        u_a, u_b = speed[a] * narrow[a], speed[b] * narrow[b]
+        q, rise = flow[a] + flow[b], u_b - u_a  # twice the mean flow
         if q > 0.0:
-            half = _half_slope(rise, speed[a] - speed[a - 1]) if before[a] >= 0 else 0.0
-            into_b, with_b, with_a = q, q * (speed[a] + half), -q * half
+            half = _half_slope(rise, u_a - speed[a - 1] * narrow[a - 1]) if before[a] >= 0 else 0.0
+            into_b, with_b, with_a = q, q * (u_a + half), -q * half
         else:
-            half = _half_slope(-rise, speed[b] - speed[b + 1]) if after[b] >= 0 else 0.0
-            into_a, with_a, with_b = -q, -q * (speed[b] + half), q * half
+            half = _half_slope(-rise, u_b - speed[b + 1] * narrow[b + 1]) if after[b] >= 0 else 0.0
+            into_a, with_a, with_b = -q, -q * (u_b + half), q * half
         _carry(face, per_dx[a], speed[a], a, 0.5 * (above + area), by_above + into_a, with_above + with_a, moved, left)
         above, by_above, with_above = area, into_b, with_b
         if after[b] < 0:
@@ -47,10 +55,22 @@ def advect(grid, work, speed, flow, volume, moved):  # type: ignore[no-untyped-d
 
 
 @kernel
+def _pipe(row, first, after, left, right, moved, c):  # type: ignore[no-untyped-def]
+    """Where the pipe that begins with cell c ends, and whether no level in it and at its ends has moved."""
+    still = abs(moved[left[first[c]]]) < NEARLY_STILL
+    while True:
+        still = still and abs(moved[row[c]]) < NEARLY_STILL
+        b = first[c] + 1
+        c += 1
+        if after[b] < 0:
+            return c, still and abs(moved[right[b]]) < NEARLY_STILL
+
+
+@kernel
 def _carry(face, per_dx, speed, f, area, taken, brought, moved, left):  # type: ignore[no-untyped-def]
     """Terms of one face, into whose momentum cell of a mean `area` the flow `taken` brings the momentum `brought`."""
     m = 0.5 * face[WEIGHT, f] * per_dx / max(area, 1e-6)
-    c, u = 1.0 + m * taken, face[BARE, f] + m * brought
+    c, u = 1.0 + m * taken * face[NARROW, f], face[BARE, f] + m * brought
     if abs(u - face[U_HAT, f] - speed * (c - face[INERTIA, f])) > _NEGLIGIBLE * c:
         moved[left[f]] = np.inf
     face[INERTIA, f] = c

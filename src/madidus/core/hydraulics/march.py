@@ -9,7 +9,7 @@ from ..constants import GAMMA
 from .energy import note_energy
 from .events import note_events
 from .inflow import inflow_until
-from .layout import FLOOR
+from .layout import CROWN, FLOOR
 from .pumping import cut_at_switch, switch_pumps
 from .record import note_record
 from .recorder import TOP, note_peaks, note_series
@@ -219,7 +219,9 @@ def march(grid, work, peaks, series, record, log, tally, inflow, rest_ledger, re
         t = target if left <= used * 1.0000001 else t + used
         note_tally(tally, cell, work.face[FLOW], peaks.passed, t, used)
         note_energy(tally.energy, grid, work, used)
-        turned = note_peaks(peaks, cell, work.face, work.outlet, work.outlet_early, grid.cells, t, corner)
+        turned = note_peaks(
+            peaks, grid.cell[CROWN], cell, work.face, work.outlet, work.outlet_early, grid.cells, t, corner
+        )
         totals[STEPS] += 1
         totals[ITERATIONS] += iterations
         if used < totals[SMALLEST]:

@@ -33,7 +33,7 @@ from .layout import (
     STREAM,
     STREAM_PER,
 )  # fmt: skip
-from .work import D_LEFT, D_RIGHT, ENTERED, INERTIA, U_HAT, U_LEFT, U_RIGHT, WEIGHT
+from .work import D_LEFT, D_RIGHT, ENTERED, INERTIA, NARROW, U_HAT, U_LEFT, U_RIGHT, WEIGHT
 
 __all__ = ["discharging_ends", "entering_ends", "inner_faces", "note_resting"]
 
@@ -199,8 +199,10 @@ def discharging_ends(grid, h, moved, terms, u, flow, entering):  # type: ignore[
 
     A pipe that pours into a lower level falls free: the velocity is that of the actual tail water, but no more than the
     greater of the undisturbed one and that of the drawdown curve. A normal-depth outfall draws with the gradient of the
-    pipe; full, with its grade line at the soffit. A flap passes flow out of the pipe only. Inside, out of the pipe
-    counts as positive. Returns how many ends water enters by, noted in `entering`, for `entering_ends`.
+    pipe; full, with its grade line at the soffit. A flap passes flow out of the pipe only. What has inertia is the flow
+    of the last half cell, so the velocity is that of the cell's own area: were it that at the end, whose area follows
+    the tail water, a rising level would draw more flow at once, and small manholes would swing of themselves.
+    Inside, out of the pipe counts as positive. Returns how many ends water enters by, noted in `entering`, for `entering_ends`.
     """
     weight, inertia, u_hat = terms[WEIGHT], terms[INERTIA], terms[U_HAT]
     d_left, d_right, u_left, u_right = terms[D_LEFT], terms[D_RIGHT], terms[U_LEFT], terms[U_RIGHT]
@@ -239,6 +241,7 @@ def discharging_ends(grid, h, moved, terms, u, flow, entering):  # type: ignore[
         y = level - end[CELL_BED, e]
         if drive < 0.0 or y <= 0.0:
             u[f] = flow[f] = d_left[f] = d_right[f] = u_left[f] = u_right[f] = 0.0
+            terms[NARROW, f] = 1.0
             continue
         own = min(y, height)
         inside, further = (before[f], before[f - 1]) if sign > 0.0 else (after[f], after[f + 1])
@@ -250,15 +253,15 @@ def discharging_ends(grid, h, moved, terms, u, flow, entering):  # type: ignore[
             calm = min(max(2.0 - 2.0 * u[f] * u[f] / (GRAVITY * own), 0.0), 1.0)
             half, by_own, by_ahead = calm * half, 1.0 + calm * (by_own - 1.0), calm * by_ahead
         here, here_breadth, r43, r43_slope = _wetted(y, height, per, wetted, s_index)
-        area, breadth = here, here_breadth
+        area = here
         if half != 0.0:
-            area, breadth, _, _ = _wetted(own + half, height, per, wetted, s_index)
+            area, _, _, _ = _wetted(own + half, height, per, wetted, s_index)
             _, _, r43, r43_slope = _wetted(own + 0.5 * half, height, per, wetted, s_index)
-            if y >= height:
-                breadth = 0.0
+        narrow = here / area
+        middle = 2.0 * narrow / (1.0 + narrow)  # the same, of the mean of both areas
         inverse = 1.0 / r43
-        friction = w * face[GN2, f] * inverse
-        lost = 0.5 * w * per_dx * end[LOST_OUT, e]
+        friction = w * face[GN2, f] * inverse * middle * middle
+        lost = 0.5 * w * per_dx * end[LOST_OUT, e] * narrow * narrow
         # what the velocity head gives back follows the iteration: as a negative resistance it might have no root
         regained = max(-lost, 0.0) * u[f] * u[f]
         terms[ENTERED, f] = level - bed[inside]
@@ -266,11 +269,11 @@ def discharging_ends(grid, h, moved, terms, u, flow, entering):  # type: ignore[
         if normal <= 0.0 and tail < z + own:
             square, step = _bound(free_exit, e, y * end[EXIT_PER, e])
             free = np.sqrt(square)
-            if v * area > free * here:
+            if v > free:
                 above = max(y - height, 0.0)
                 v_even, s_even = _speed(start + pull * (level - z - y + above), c, friction)
-                if v_even * here < v * area:
-                    area, breadth, by_own, by_ahead, by_tail = here, here_breadth, 1.0, 0.0, 0.0
+                if v_even < v:
+                    by_tail = 0.0
                     if v_even > free:
                         v, s, by_cell = v_even, s_even, (1.0 if above > 0.0 else 0.0)
                     else:
@@ -279,10 +282,10 @@ def discharging_ends(grid, h, moved, terms, u, flow, entering):  # type: ignore[
         eased = v * abs(v) * friction * r43_slope * inverse / s
         u_cell = pull / s * by_cell + 0.5 * (1.0 + by_own) * eased
         u_node = 0.5 * by_ahead * eased - pull / s * by_tail
-        d_cell, d_node = area * u_cell + breadth * v * by_own, area * u_node + breadth * v * by_ahead
-        d_cell, d_node = max(d_cell, 0.0), min(d_node, 0.0)
+        d_cell, d_node = max(here * u_cell + here_breadth * v, 0.0), min(here * u_node, 0.0)
+        terms[NARROW, f] = narrow
         u[f] = sign * v
-        flow[f] = sign * area * v
+        flow[f] = sign * here * v
         # a cell on the right (an upstream end) sees both derivatives with the other sign
         d_left[f], d_right[f] = (d_cell, d_node) if sign > 0.0 else (-d_node, -d_cell)
         u_left[f], u_right[f] = (u_cell, u_node) if sign > 0.0 else (-u_node, -u_cell)
@@ -331,6 +334,7 @@ def entering_ends(grid, h, terms, u, flow, resting, entering):  # type: ignore[n
                     fastest, by_node = _carried(fastest, by_node, brought, area, breadth)
             if -v > fastest:
                 v, u_cell, u_node, eased = -fastest, 0.0, -by_node, 0.0
+        terms[NARROW, f] = 1.0
         terms[ENTERED, f] = entered = max(y - 0.5 * heads * v * v, 0.5 * y)
         area, breadth, _, _ = _wetted(entered, height, per, wetted, s_index)
         # the faster the water, the lower the start of the conduit

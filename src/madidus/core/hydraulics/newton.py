@@ -19,6 +19,7 @@ from .work import (
     DIAGONAL,
     INFLOW,
     JOINING,
+    LAST,
     MOVED,
     RESTING,
     SURFACE,
@@ -32,6 +33,7 @@ __all__ = ["newton"]
 
 _FIRST = 0.15  # of the tolerance, that lets the first correction stand: more keeps water that comes to rest in motion
 _MOST_ITERATIONS = 12
+_DEEP, _CALM = 0.4, 0.2  # of the height above the crown, from where a pipe takes no more water: tolerance five times
 _TAPER = 0.01  # m of depth over a floor, from which what is drawn from below it ceases
 
 
@@ -62,7 +64,9 @@ def newton(grid, work, dt, level, speed, flow):  # type: ignore[no-untyped-def]
     """Solve V(h) + Σ w Q(h) = base for the levels, in place. Returns iterations, or 0 when it does not settle.
 
     dt : s, of the whole step. level, speed, flow : come as a guess. The flows are those of the last linear solve, so
-    that they close the balance of every cell to rounding. Advection follows the iteration: taken from the guess at
+    that they close the balance of every cell to rounding. A level that turns back by more than half of its last change
+    goes half of the way: between a flat reach of the law of an end and the next one, on both sides of a steep reach, the
+    whole way would lead to and fro. Advection follows the iteration: taken from the guess at
     first, then from the velocities that the last correction of the levels leads to.
     """
     n, controls, pipes = grid.cells, grid.parameters.shape[0], grid.face.shape[1]
@@ -73,7 +77,7 @@ def newton(grid, work, dt, level, speed, flow):  # type: ignore[no-untyped-def]
     weight, d_left, d_right = work.face[WEIGHT], work.face[D_LEFT], work.face[D_RIGHT]
     u_left, u_right = work.face[U_LEFT], work.face[U_RIGHT]
     crown, floor, moved = grid.cell[CROWN], grid.cell[FLOOR], cell[MOVED]
-    fine = grid.cell[FINE]
+    fine, last = grid.cell[FINE], cell[LAST]
     moved[:] = np.inf
     for iteration in range(1, _MOST_ITERATIONS + 1):
         volumes(grid, level, moved, volume, surface)
@@ -107,13 +111,20 @@ def newton(grid, work, dt, level, speed, flow):  # type: ignore[no-untyped-def]
         for i in range(n):
             old = level[i]
             new = old + change[i]
+            over = abs(change[i]) * fine[i]
+            if new - crown[i] > _DEEP * (crown[i] - floor[i]) and iteration > 1:
+                over *= _CALM
+            if iteration > 2 and over > 1.0 and change[i] * last[i] < -0.25 * last[i] * last[i]:
+                new = old + 0.5 * change[i]
+                held = True
             if not free and old > crown[i] and new < crown[i]:
                 new = crown[i]
                 held = True
             new = max(new, floor[i])
             # the flows follow the whole change: where the level could not, they are computed anew
             moved[i] = change[i] if new == old + change[i] else np.inf
-            largest = max(largest, abs(new - old) * fine[i])
+            largest = max(largest, over)
+            last[i] = new - old
             level[i] = new
         moved[n:] = 0.0
         for f in range(flow.size):

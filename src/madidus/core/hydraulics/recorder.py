@@ -162,8 +162,6 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
 
     track : rows as in `Track`. pace : rates of change at t, of levels alone. early : values at the first
     stage. kink : whether the inflow jumped or bent at `middle`. spans : s, of the slices.
-
-    Returns the most by which a value turned back.
     """
     dt = t - middle
     wide = t - before >= _WINDOW
@@ -196,12 +194,9 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
                 slices[i] += dt * dt / 12.0 * (pace_1[i] - pace[i])
         pace_2[:] = pace_1
         pace_1[:] = pace
-    turned = 0.0
     for i in range(now.size):
         v, v1 = now[i], values_1[i]
         rise, a, b = v - v1, swing_1[i], swing_2[i]
-        if b * rise < 0.0:
-            turned = max(turned, min(abs(b), abs(rise)))
         least_swing = min(abs(a), abs(b), abs(rise))
         oscillation[i] = max(oscillation[i], least_swing if a * b < 0.0 and b * rise < 0.0 else 0.0)
         swing_1[i] = b
@@ -230,14 +225,30 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
             if means[i] > -np.inf and rises[i] > 0.0 > rise:
                 steady[i] = max(steady[i], _top_of(means[i], rises[i], mean, rise, dt))
             means[i], rises[i] = mean, rise
-    return turned
 
 
 @routine
-def note_peaks(peaks, cell, face, outlet, outlet_early, cells, t, kink):  # type: ignore[no-untyped-def]
+def _turned_back(track, level, crown):  # type: ignore[no-untyped-def]
+    """The most by which a level turned back, m, before the step is noted in its `track`.
+
+    In a conduit (`crown` is finite) only what turned back before as well: where a void closes, the pressure there leaps
+    once and falls back, however short the step.
+    """
+    middle, swing_1, swing_2 = track[MIDDLE], track[SWING_1], track[SWING_2]
+    most = 0.0
+    for i in range(level.size):
+        rise, before = level[i] - middle[i], swing_2[i]
+        if before * rise < 0.0 and (crown[i] == np.inf or swing_1[i] * before < 0.0):
+            back = min(abs(before), abs(rise))
+            most = max(most, back if crown[i] == np.inf else min(back, abs(swing_1[i])))
+    return most
+
+
+@routine
+def note_peaks(peaks, crown, cell, face, outlet, outlet_early, cells, t, kink):  # type: ignore[no-untyped-def]
     """Note the step that ended at t, after its results have become the state. kink : inflow turned at its start.
 
-    Returns the most by which a level turned back, m.
+    Returns the most by which a level turned back, m (see `_turned_back`). crown : levels, infinite of nodes.
     """
     clock, spans, faces = peaks.clock, peaks.spans, face.shape[1]
     middle, before, seen, place = clock[_MIDDLE], clock[_BEFORE], clock[_SEEN], int(clock[_SLICE])
@@ -256,7 +267,8 @@ def note_peaks(peaks, cell, face, outlet, outlet_early, cells, t, kink):  # type
     early[:faces] = face[FLOW_1]
     early[faces:] = outlet_early
     pace = cell[RATE, :cells]
-    turned = _follow(
+    turned = _turned_back(peaks.level.row, cell[LEVEL, :cells], crown)
+    _follow(
         peaks.level.row,
         cell[LEVEL, :cells],
         pace,
