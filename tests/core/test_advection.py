@@ -74,6 +74,7 @@ def by_hand(flat, u, q, volume, bare):
 def carried(flat, u, q, volume, bare):
     work = make_work(flat.grid)
     work.face[WEIGHT], work.face[BARE] = STEP, bare
+    work.cell[MOVED] = np.inf
     advect(flat.grid, work, u, q, volume, work.cell[MOVED])
     return work
 
@@ -105,6 +106,14 @@ def test_an_even_stream_carries_nothing_and_marks_nothing_when_nothing_has_chang
     assert not work.cell[MOVED].any()
     u[2] += 0.01
     advect(flat.grid, work, u, q, volume, work.cell[MOVED])
-    first = flat.grid.left[flat.pipe_faces[min(flat.pipe_faces, key=lambda i: flat.pipe_faces[i])][0] + 3]
-    assert np.isinf(work.cell[MOVED, first])
-    assert np.isfinite(work.cell[MOVED]).any()
+    assert not work.cell[MOVED].any()  # no level has moved, so no velocity can have
+    upper = min(flat.pipe_faces, key=lambda i: flat.pipe_faces[i])
+    first = flat.pipe_faces[upper][0]
+    for row in (flat.grid.left[first], flat.pipe_rows[upper][1]):
+        even = np.full(u.size, 0.8)
+        work = carried(flat, even, q, volume, even.copy())
+        work.cell[MOVED] = 0.0
+        work.cell[MOVED, row] = 0.01
+        advect(flat.grid, work, u, q, volume, work.cell[MOVED])
+        assert np.isinf(work.cell[MOVED, flat.grid.left[first + 3]])
+        assert np.isfinite(work.cell[MOVED]).any()

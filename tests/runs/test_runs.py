@@ -524,7 +524,7 @@ def test_after_an_edit_the_storms_that_governed_run_first_and_make_the_margins_p
     runs, option = begin(Through(watched, threads=1)), option_of(revision)
     first = runs.run(revision, option)
     wait_until_idle(first)
-    governed = first.governing
+    governed = first.tells().deciding
     assert 4 <= len(governed) < 30
 
     def rougher(document):
@@ -536,10 +536,40 @@ def test_after_an_edit_the_storms_that_governed_run_first_and_make_the_margins_p
     watching.set()
     runs.run(newer, option)
     wait_until_idle(later)
-    assert later.before == governed
+    assert later.before == first.tells()
     assert set(order[: len(governed)]) == governed
     whole = {v.criterion.name: v for v in later.verdicts(later.figures)}
     assert seen
     assert all(0 < count < whole[name].due for name, count in seen.items())
     assert not any(v.provisional for v in whole.values())
-    assert later.governing != frozenset()
+    assert later.tells().deciding != frozenset()
+
+
+def test_an_edit_of_a_long_ensemble_runs_at_once_what_decided_before(projects, revision, begin, monkeypatch):
+    order = []
+    runs, option = begin(Through(lambda job: order.append(job.key))), option_of(revision)
+    first = runs.run(revision, option)
+    wait_until_idle(first)
+    judged = {key for v in first.verdicts(first.figures) for key in v.judged}
+    served = [key in judged for key in order[: len(first.figures)]]
+    assert served == sorted(served, reverse=True)  # the very first run begins with what a rule judges
+    deciding = first.tells().deciding
+    monkeypatch.setattr(runs_module, "_LIVE_SECONDS", 0.0)
+    order.clear()
+
+    def rougher(document):
+        links = network_of(document)["links"].values()
+        next(link for link in links if link["kind"] == "pipe")["roughness"] *= 1.01
+
+    newer = edited(projects, revision, rougher)
+    later = runs.ask(newer, option)
+    wait_until_idle(later)
+    assert set(order) == set(later.figures) == deciding
+    found = [v for v in later.verdicts(later.figures) if v.due]
+    assert all(v.provisional or v.state == "fails" for v in found)
+    assert not later.complete
+    assert later.log[-1].what == "ends"
+    runs.run(newer, option)
+    wait_until_idle(later)
+    assert later.complete
+    assert not any(v.provisional for v in later.verdicts(later.figures))

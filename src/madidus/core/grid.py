@@ -143,9 +143,9 @@ def worth(figures: Mapping[str, Figures], half: Mapping[str, Figures]) -> Worth 
     return Worth(len(both), _TWO_GRIDS * level, _TWO_GRIDS * flow)
 
 
-def governors(figures: Mapping[str, Figures], verdicts: Iterable[Verdict] = ()) -> set[str]:
-    """Storms that hold an envelope of any element, or decide a rule: those to run first after an edit."""
-    return {key for v in verdicts for key in v.deciding} | set(_held(figures))
+def governors(figures: Mapping[str, Figures]) -> set[str]:
+    """Storms that hold an envelope of any element."""
+    return set(_held(figures))
 
 
 def _held(figures: Mapping[str, Figures]) -> Counter[str]:

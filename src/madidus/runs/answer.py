@@ -6,10 +6,10 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from ..core.ensemble import Failure, Plan
+from ..core.ensemble import Before, Failure, Plan, before_edit, expected
 from ..core.errors import ModelError
 from ..core.figures import Figures
-from ..core.grid import OnFiner, governors
+from ..core.grid import OnFiner
 from ..core.hydraulics.events import decode
 from ..core.model.project import Project
 from ..core.quality import Beyond, beyond
@@ -32,8 +32,8 @@ class Answer:
     """Figures that belong to the present inputs of an option, and the run under way.
 
     project : with the option in view. inputs : digest of what the answer depends on. awaited : whoever made the edit
-    has still to decide whether it runs. known : figures that were there when the run began. before : storms that
-    governed before the edit. looking : at what the grid is worth. version : raised at each change.
+    has still to decide whether it runs. due : storms of the last run, by key. before : what was told of storms before
+    the edit. looking : at what the grid is worth. version : raised at each change.
     """
 
     revision: int
@@ -50,8 +50,8 @@ class Answer:
     seconds: float = 0.0
     estimate: float = 0.0  # s for every storm, by what storms took on this machine
     log: list[LogLine] = field(default_factory=list)  # of the last run
-    known: int = 0
-    before: frozenset[str] = frozenset()
+    due: frozenset[str] = frozenset()
+    before: Before = field(default_factory=Before)
     finer: OnFiner = field(default_factory=OnFiner)
     looking: Literal["", "checking", "refining"] = ""
     version: int = 0
@@ -68,9 +68,11 @@ class Answer:
         """Seconds that a run is likely to take still, by what its storms took so far; None when that is not known."""
         if not self.running or self.plan is None:
             return None
-        done = len(self.figures) + len(self.failures) - self.known
-        waiting = len(self.plan.storms) - self.known - done
-        return (time.monotonic() - self.started) * waiting / done if done > 0 else None
+        done = {key: float(one.summary["iterations"]) for key, one in dict(self.figures).items() if key in self.due}
+        waiting = self.due - done.keys() - self.failures.keys()
+        left = expected(self.plan.storms, waiting, done, self.before.iterations)
+        spent = sum(done.values())
+        return (time.monotonic() - self.started) * sum(left.values()) / spent if spent > 0.0 else None
 
     def note(self, what: str, storm: str = "") -> None:
         """Write a line of the run's log."""
@@ -87,12 +89,18 @@ class Answer:
     def verdicts(self, figures: Mapping[str, Figures]) -> list[Verdict]:
         """Every rule by the storms that are in, on the finest cells they were computed on."""
         finer = OnFiner(dict(self.finer.half), dict(self.finer.quarter))
-        return self.plan.verdicts(figures, self.failures, finer, self.before) if self.plan else []
+        return self.plan.verdicts(figures, self.failures, finer, self.before.deciding) if self.plan else []
 
     @property
-    def governing(self) -> frozenset[str]:
-        """Storms that govern now or, while not all are in, that did before."""
-        return frozenset(governors(self.figures, self.verdicts(self.figures))) if self.complete else self.before
+    def kept(self) -> int:
+        """How many figures were there before the last run, from earlier ones."""
+        return len(self.figures.keys() - self.due)
+
+    def tells(self) -> Before:
+        """What it tells of storms for the answer after an edit; while not all are in, what was told before."""
+        if self.plan is None or not self.complete:
+            return self.before
+        return before_edit(self.plan.storms, self.figures, self.verdicts(self.figures))
 
     @property
     def complete(self) -> bool:

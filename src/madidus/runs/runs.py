@@ -1,7 +1,7 @@
 """Runs by option of a project: the newest edit wins and cancels what is stale. Reading starts and stops nothing.
 
-After an edit the storms that governed before run first. Once all storms are in, those that decide are run on finer
-cells: what the grid is worth.
+After an edit the storms that decided rules before, and their neighbours, run first, however large the network; then
+those that governed any element. Once all are in, those that decide are run on finer cells: what the grid is worth.
 """
 
 import threading
@@ -16,7 +16,7 @@ from uuid import UUID, uuid4
 import numpy as np
 import structlog
 
-from ..core.ensemble import Failure, Plan, Submit, make_plan, run_plan
+from ..core.ensemble import Before, Failure, Plan, Submit, make_plan, run_plan
 from ..core.errors import ModelError
 from ..core.figures import Figures
 from ..core.grid import REFINED, look_closer
@@ -93,11 +93,16 @@ class Runs:
         return planned.result()
 
     def ask(self, revision: Revision, option: str) -> Answer:
-        """What an edit starts: every storm where that takes a few seconds, and what the grid is worth."""
+        """What an edit starts: every storm where that takes a few seconds, else those that decided a rule before it;
+        and what the grid is worth.
+        """
         key = (revision.project_id, option)
         answer = self.answer(revision, option)
-        if answer.plan and not answer.complete and self._usual * _work_of(answer.plan) < _LIVE_SECONDS:
-            return self.run(revision, option, rank=Rank.EDIT)
+        if answer.plan and not answer.complete:
+            if self._usual * _work_of(answer.plan) < _LIVE_SECONDS:
+                return self.run(revision, option, rank=Rank.EDIT)
+            if answer.before.deciding:
+                return self.run(revision, option, only=answer.before.deciding, rank=Rank.EDIT)
         with self._lock:
             if answer.complete and self._answers.get(key) is answer:
                 self._look_closer(answer, "checking")
@@ -143,10 +148,10 @@ class Runs:
             missing = [s.key for s in answer.plan.storms if s.key not in answer.figures and (not only or s.key in only)]
             for storm in missing:
                 answer.failures.pop(storm, None)
-            answer.running, answer.started, answer.known = True, time.monotonic(), len(answer.figures)
+            answer.running, answer.started, answer.due = True, time.monotonic(), frozenset(missing)
             answer.stop = threading.Event()
             answer.log = []
-            answer.note(f"begins: {len(missing)} storms to compute, {answer.known} kept from earlier runs")
+            answer.note(f"begins: {len(missing)} storms to compute, {answer.kept} kept from earlier runs")
             self._note(answer)
         work = threading.Thread(target=self._work, args=(revision, option, answer, missing, rank), daemon=True)
         work.start()
@@ -241,7 +246,7 @@ class Runs:
             answer = before
         else:
             answer = self._planned(revision, project.seen(key[1]), inputs)
-            answer.before = before.governing if before is not None else frozenset()
+            answer.before = before.tells() if before is not None else Before()
         # a question that was read before an edit, and comes after it, must not stand in the edit's way
         current = self._projects.get(revision.project_id).number == revision.number
         with self._lock:
@@ -359,10 +364,11 @@ class Runs:
             log = log.bind(run=run_id)
             # an ensemble of many minutes is looked at less often: each look costs its storms some of the machine
             pause = min(max(_NOTE_SECONDS[0], answer.estimate / 100.0), _NOTE_SECONDS[1])
-            last, first = time.monotonic(), set(missing) & answer.before
+            last, first = time.monotonic(), set(missing) & answer.before.deciding
             told = not first
             keep = lambda key, series: self._cache.keep(plan.digests[key], series)  # noqa: E731
-            for result in run_plan(plan, missing, self.at(rank), answer.stop.is_set, keep, answer.before):
+            sooner = (answer.before.deciding, answer.before.governing & plan.judged, plan.judged)
+            for result in run_plan(plan, missing, self.at(rank), answer.stop.is_set, keep, sooner):
                 with self._lock:
                     if isinstance(result, Failure):
                         answer.failures[result.key] = result
@@ -379,14 +385,15 @@ class Runs:
                     self._results.keep(plan.digests, waiting)
                     waiting, last = [], time.monotonic()
             state = "done" if answer.complete else "cancelled"
-            answer.note("ends" if answer.complete else "was stopped; what is done is kept")
+            ended = answer.due <= answer.figures.keys() | answer.failures.keys()
+            answer.note("ends" if ended else "was stopped; what is done is kept")
         except Exception:
             answer.note("broke off; the server's own log says why")
             log.exception("run failed")
         finally:
             with self._lock:
                 answer.running, answer.seconds = False, time.monotonic() - answer.started
-                ran = len(answer.figures) - answer.known
+                ran = len(answer.figures.keys() & answer.due)
                 if ran >= _TELLING:
                     self._pace = answer.seconds / (plan.flat.grid.cells * ran)
                 # at once: who follows the answer takes one that neither runs nor is checked for the last

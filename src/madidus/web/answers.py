@@ -264,7 +264,7 @@ def answer_out(answer: Answer) -> AnswerOut:
         nodes=worst_nodes(plan, figures), links=worst_links(plan, figures),
         failures=[FailureOut(key=f.key, element=network.label(f.element), problem=f.problem)
                   for f in answer.failures.values()],
-        solver=SOLVER, kept=answer.known, seconds=answer.seconds,
+        solver=SOLVER, kept=answer.kept, seconds=answer.seconds,
         remaining=answer.remaining if running else None, compiling=compiling(),
         estimate=answer.estimate,
         balance_error=max((abs(f.summary["balance_error"]) for f in figures.values()), default=None),

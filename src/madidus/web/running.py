@@ -73,7 +73,7 @@ def get_answer(seen: Seen) -> AnswerOut:
 
 @router.post("/answer", status_code=202)
 def ask(seen: Seen) -> AnswerOut:
-    """Have what an edit starts: every storm where that takes a few seconds, and what the grid is worth."""
+    """Have what an edit starts: every storm where that takes a few seconds, else those that decide."""
     return answer_out(seen.runs.ask(seen.revision, seen.option))
 
 

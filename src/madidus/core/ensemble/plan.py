@@ -154,6 +154,11 @@ class Plan:
         return ran(self.network, self.flat, self.reduction, self.storms, figures, self.inflow)
 
     @property
+    def judged(self) -> frozenset[str]:
+        """Keys of the storms that a rule judges."""
+        return frozenset(s.key for s in self.storms if any(one.judges(s) for one in self.criteria))
+
+    @property
     def cells(self) -> Cells:
         """On which grid the storms are computed."""
         return Cells(self.control.spacing, self.flat.grid.cells)

@@ -2,12 +2,13 @@
 
 import queue
 import traceback
-from collections.abc import Callable, Collection, Iterable, Iterator
+from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from concurrent.futures import Executor, Future
 
 from ..figures import Figures
 from ..series import StormSeries
 from .job import Failure, Hydraulics, Job, Outcome, run_job
+from .order import in_order
 from .plan import Plan
 
 __all__ = ["Submit", "run_plan", "submit_to"]
@@ -26,15 +27,14 @@ def submit_to(executor: Executor) -> Submit:
 
 def run_plan(
     plan: Plan, keys: Iterable[str], submit: Submit, stop: Callable[[], bool] = lambda: False,
-    record: Callable[[str, StormSeries], None] | None = None, first: Collection[str] = (),
+    record: Callable[[str, StormSeries], None] | None = None, first: Sequence[Collection[str]] = (),
 ) -> Iterator[Figures | Failure]:  # fmt: skip
     """Run storms, longest first, and yield each as it ends. `stop` ends the run after storms under way.
 
     A storm that breaks off with an error that nobody foresaw is its own failure: it is tried once more, alone, when
-    the others are done. record : takes the series of each storm. first : keys of storms to run before others.
+    the others are done. record : takes the series of each storm. first : keys of storms to run before others, those of
+    each collection before those of the next.
     """
-    duration = {storm.key: storm.duration for storm in plan.storms}
-    ordered = sorted(keys, key=lambda key: (key not in first, -duration[key]))
 
     def handed_out(key: str) -> "Future[Outcome]":
         return submit(plan.hydraulics, plan.job(key, record is not None))
@@ -45,7 +45,7 @@ def run_plan(
         return outcome.result
 
     again = []
-    waiting = {handed_out(key): key for key in ordered}
+    waiting = {handed_out(key): key for key in in_order(plan.storms, keys, first)}
     for future in _as_they_end(waiting, stop):
         if future.exception() is None:
             yield passed_on(future.result())

@@ -202,7 +202,8 @@ def discharging_ends(grid, h, moved, terms, u, flow, entering):  # type: ignore[
     pipe; full, with its grade line at the soffit. A flap passes flow out of the pipe only. What has inertia is the flow
     of the last half cell, so the velocity is that of the cell's own area: were it that at the end, whose area follows
     the tail water, a rising level would draw more flow at once, and small manholes would swing of themselves.
-    Inside, out of the pipe counts as positive. Returns how many ends water enters by, noted in `entering`, for `entering_ends`.
+    Inside, out of the pipe counts as positive. Returns how many ends water enters by, noted in `entering`, for
+    `entering_ends`.
     """
     weight, inertia, u_hat = terms[WEIGHT], terms[INERTIA], terms[U_HAT]
     d_left, d_right, u_left, u_right = terms[D_LEFT], terms[D_RIGHT], terms[U_LEFT], terms[U_RIGHT]

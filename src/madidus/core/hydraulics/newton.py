@@ -65,9 +65,9 @@ def newton(grid, work, dt, level, speed, flow):  # type: ignore[no-untyped-def]
 
     dt : s, of the whole step. level, speed, flow : come as a guess. The flows are those of the last linear solve, so
     that they close the balance of every cell to rounding. A level that turns back by more than half of its last change
-    goes half of the way: between a flat reach of the law of an end and the next one, on both sides of a steep reach, the
-    whole way would lead to and fro. Advection follows the iteration: taken from the guess at
-    first, then from the velocities that the last correction of the levels leads to.
+    goes half of the way: across a steep reach of the law of an end, between two flat ones, the whole way would lead to
+    and fro. Advection follows the iteration: taken from the guess at first, then from the velocities that the last
+    correction of the levels leads to.
     """
     n, controls, pipes = grid.cells, grid.parameters.shape[0], grid.face.shape[1]
     left, right, upper, lower = grid.left, grid.right, grid.entry[0], grid.entry[1]
@@ -111,10 +111,11 @@ def newton(grid, work, dt, level, speed, flow):  # type: ignore[no-untyped-def]
         for i in range(n):
             old = level[i]
             new = old + change[i]
-            over = abs(change[i]) * fine[i]
+            finely = fine[i]
             if new - crown[i] > _DEEP * (crown[i] - floor[i]) and iteration > 1:
-                over *= _CALM
-            if iteration > 2 and over > 1.0 and change[i] * last[i] < -0.25 * last[i] * last[i]:
+                finely *= _CALM
+            turns = change[i] * last[i] < -0.5 * last[i] * last[i]
+            if turns and iteration > 2 and abs(change[i]) * finely > 1.0:
                 new = old + 0.5 * change[i]
                 held = True
             if not free and old > crown[i] and new < crown[i]:
@@ -123,7 +124,7 @@ def newton(grid, work, dt, level, speed, flow):  # type: ignore[no-untyped-def]
             new = max(new, floor[i])
             # the flows follow the whole change: where the level could not, they are computed anew
             moved[i] = change[i] if new == old + change[i] else np.inf
-            largest = max(largest, over)
+            largest = max(largest, abs(new - old) * finely)
             last[i] = new - old
             level[i] = new
         moved[n:] = 0.0

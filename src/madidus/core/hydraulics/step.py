@@ -37,13 +37,13 @@ from .work import (
 
 __all__ = ["STEP_TOLERANCE", "end_rate", "held_rate", "start_rate", "try_step"]
 
-STEP_TOLERANCE = 0.014  # of a cell's reference volume
+STEP_TOLERANCE = 0.008  # of a cell's reference volume
 _LEAST_CHANGE = 0.005  # m, level changes in a step that are not judged for smoothness
 _LEAST_CHANGE_OF_STORE = 0.1  # m
 _SAFETY = 12.0  # on the second-order error
 _FIRST_ORDER = 0.6  # of the first-order error counts where the step is of second order: it errs by far less
 _CARE = 1.4  # more of it where a cell has fallen back to backward Euler
-_FILLING = 5.5  # more of it while a cell fills up to its crown: nearly all that steps do to a peak, they do there
+_FILLING = 2.0  # more of it while a cell fills up to its crown: most of what steps do to a peak, they do there
 
 
 @kernel

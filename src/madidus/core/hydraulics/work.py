@@ -25,8 +25,8 @@ class Work(NamedTuple):
     LEVEL_2; VOLUME, SURFACE at the last iterate; BASE volume before the implicit flows; THETA share of the second
     order; NET flow into the cell in the first stage; DIAGONAL, CHANGE, BENT of linear systems; MOVED change of the
     level in an iteration; INFLOW volume that enters in the step; INFLOW_END flow that enters at its end; ARRIVING and
-    JOINING flows by conduits and otherwise, m3/s, and RESTING the share of the latter; LAST what the level moved by in the
-    iteration before.
+    JOINING flows by conduits and otherwise, m3/s, and RESTING the share of the latter; LAST what the level moved by in
+    the iteration before.
     face : FLOW m3/s and SPEED m/s at three times; WEIGHT of the stage, s; derivatives of the flow by the levels on both
     sides; INERTIA, U_HAT and BARE (U_HAT without advection) of the momentum equation;
     U_LEFT, U_RIGHT derivatives of the velocity by the levels; ENTERED depth at an end, m; NARROW ratio of the areas of

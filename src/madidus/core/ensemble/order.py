@@ -1,0 +1,82 @@
+"""Which storms of an ensemble run first, and what the others are likely to cost."""
+
+import math
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from ..figures import Figures
+from ..grid import governors
+from ..rainfall.storms import Storm
+from ..rules import Verdict
+
+__all__ = ["Before", "before_edit", "expected", "in_order"]
+
+
+@dataclass(frozen=True)
+class Before:
+    """What the run before an edit tells of storms, by key.
+
+    deciding : those that decided a rule, and beside each the next shorter and longer one of its kind, to which the edit
+    may shift it. governing : those that held any envelope. iterations : what each took.
+    """
+
+    deciding: frozenset[str] = frozenset()
+    governing: frozenset[str] = frozenset()
+    iterations: Mapping[str, float] = field(default_factory=dict)
+
+
+def before_edit(storms: Sequence[Storm], figures: Mapping[str, Figures], verdicts: Iterable[Verdict]) -> Before:
+    """What a complete run tells for the one after an edit."""
+    deciding = {key for v in verdicts for key in v.deciding}
+    return Before(
+        frozenset(deciding | _beside(storms, deciding)), frozenset(governors(figures)),
+        {key: float(one.summary["iterations"]) for key, one in figures.items()},
+    )  # fmt: skip
+
+
+def _beside(storms: Sequence[Storm], keys: Collection[str]) -> set[str]:
+    """Storms one duration shorter and longer than some, of the same row, season and block."""
+    kinds: dict[tuple[str, str, str], list[Storm]] = defaultdict(list)
+    for storm in storms:
+        if not storm.given and not storm.pattern:
+            kinds[storm.row, storm.season, storm.block].append(storm)
+    found: set[str] = set()
+    for kind in kinds.values():
+        kind.sort(key=lambda storm: storm.duration)
+        for k, storm in enumerate(kind):
+            if storm.key in keys:
+                found.update(other.key for other in kind[max(k - 1, 0) : k + 2])
+    return found
+
+
+def in_order(storms: Sequence[Storm], keys: Iterable[str], first: Sequence[Collection[str]] = ()) -> list[str]:
+    """Keys of the storms to run, those of the first collection before those of the next one; the longest first."""
+    duration = {storm.key: storm.duration for storm in storms}
+
+    def place(key: str) -> tuple[int, float]:
+        return next((k for k, one in enumerate(first) if key in one), len(first)), -duration[key]
+
+    return sorted(keys, key=place)
+
+
+def expected(
+    storms: Sequence[Storm], keys: Iterable[str], done: Mapping[str, float], before: Mapping[str, float]
+) -> dict[str, float]:
+    """Iterations that storms are likely to take, by key: as before the edit, else as the done ones of a like duration.
+
+    done, before : iterations of storms of this run and of the one before, by key. Empty while none is done.
+    """
+    if not done:
+        return {}
+    duration = {storm.key: max(storm.duration, 1.0) for storm in storms}
+    both = [key for key in done if before.get(key, 0.0) > 0.0]
+    dearer = sum(done[key] for key in both) / sum(before[key] for key in both) if both else 1.0
+
+    def like(key: str) -> float:
+        off = {other: abs(math.log(duration[other] / duration[key])) for other in done}
+        nearest = min(off.values())
+        alike = [done[other] for other in done if off[other] <= nearest + 1e-9]
+        return sum(alike) / len(alike)
+
+    return {key: before[key] * dearer if before.get(key, 0.0) > 0.0 else like(key) for key in keys}
