@@ -23,6 +23,7 @@ sys.path.insert(0, str(ROOT))
 from tests.core.generated import rain, tree  # noqa: E402
 from tools.bench_design import fitted, sized  # noqa: E402
 from tools.bench_exchange import landxml_round  # noqa: E402
+from tools.bench_order import provisional  # noqa: E402
 from tools.bench_queue import behind_a_run  # noqa: E402
 from tools.bench_reading import reading  # noqa: E402
 from tools.bench_report import reporting  # noqa: E402
@@ -280,9 +281,16 @@ def reports(_sizes: list[int], _repeats: int, _exact: bool) -> Iterator[tuple[st
     yield "1000", dict(reporting(generated(1000)))
 
 
+def order(_sizes: list[int], _repeats: int, _exact: bool) -> Iterator[tuple[str, dict[str, float]]]:
+    """Storms that run first after an edit: how often what they say is final."""
+    for name in DEMOS:
+        yield name, dict(provisional(demo(name)))
+
+
 PARTS = {
     "reports": reports,
     "design": design,
+    "order": order,
     "queue": queue,
     "solver": solver,
     "edits": edits,

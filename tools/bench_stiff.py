@@ -17,13 +17,17 @@ from madidus.core.hydraulics.advection import advect
 from madidus.core.hydraulics.controls import control_flow
 from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.layout import AFTER, BEFORE, FLOOR, INITIAL
-from madidus.core.hydraulics.momentum import end_faces, inner_faces
+from madidus.core.hydraulics.momentum import discharging_ends, entering_ends, inner_faces, note_resting
 from madidus.core.hydraulics.volumes import volumes
 from madidus.core.hydraulics.work import (
+    ARRIVING,
     BARE,
     FLOW,
     INERTIA,
+    INFLOW,
+    JOINING,
     MOVED,
+    RESTING,
     SPEED,
     SURFACE,
     U_HAT,
@@ -40,6 +44,8 @@ def _rates(grid, work, levels, u, entering, rates):  # type: ignore[no-untyped-d
     """dh/dt and du/dt into `rates`; leaves the present flows in work.face[FLOW]."""
     cell, face, n, pipes = work.cell, work.face, grid.cells, grid.face.shape[1]
     speed, flow, moved = face[SPEED], face[FLOW], cell[MOVED]
+    cell[INFLOW, :n] = entering
+    moved[:] = np.inf
     volumes(grid, levels, moved, cell[VOLUME], cell[SURFACE])
     for short in (1e-9, _SHORT):  # first the flows of the present velocities, then where momentum carries them
         face[WEIGHT, :] = short
@@ -58,7 +64,9 @@ def _rates(grid, work, levels, u, entering, rates):  # type: ignore[no-untyped-d
         moved[:] = np.inf
         before = flow.copy()
         inner_faces(grid, levels, moved, face, speed, flow)
-        end_faces(grid, levels, moved, face, speed, flow)
+        count = discharging_ends(grid, levels, moved, face, speed, flow, work.entering)
+        note_resting(grid, flow, cell[INFLOW], 1.0, cell[ARRIVING], cell[JOINING], cell[RESTING])
+        entering_ends(grid, levels, face, speed, flow, cell[RESTING], work.entering[:count])
         if short < _SHORT:
             for k in range(grid.parameters.shape[0]):
                 f = pipes + k
