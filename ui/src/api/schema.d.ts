@@ -191,7 +191,7 @@ export interface paths {
         put?: never;
         /**
          * Ask
-         * @description Have what an edit starts: every storm where that takes a few seconds, and what the grid is worth.
+         * @description Have what an edit starts: every storm where that takes a few seconds, else those that decide.
          */
         post: operations["ask_api_projects__project_id__options__option__answer_post"];
         delete?: never;
