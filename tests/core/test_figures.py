@@ -5,6 +5,7 @@ import pytest
 
 from madidus.core.elements import Outfall, Pipe
 from madidus.core.ensemble import make_plan
+from madidus.core.hydraulics.recorder import OSCILLATION, STEADY, TOP
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model import parse_project
 
@@ -62,3 +63,23 @@ def test_flood_volume_is_what_stands_above_cover(reduced):
         depth = figures.level[i] - node.cover
         # the surface widens over the first tenth of a metre: the volume lies between the shaft's and the pond's
         assert depth * node.plan_area * 0.99 <= figures.flooded[i] <= depth * node.ponded_area * 1.01
+
+
+def test_a_conduit_sways_as_far_as_its_peak_does_and_a_node_whatever_its_peak(reduced):
+    plan, run, _ = reduced
+    track, node = run.peaks.level.row, next(iter(plan.flat.node_row.values()))
+    conduit = next(iter(plan.flat.pipe_rows.values()))[0]
+    kept = track.copy()
+
+    def found(row, sways, above):
+        track[:] = kept
+        track[OSCILLATION] = 0.0
+        track[OSCILLATION, row], track[TOP, row] = sways, track[STEADY, row] + above
+        summary = plan.reduction.figures("x", run).summary
+        track[:] = kept
+        return summary["oscillation"], summary["oscillation_row"]
+
+    assert found(conduit, 0.05, 0.0)[0] == 0.0
+    assert found(conduit, 0.05, 0.03) == (pytest.approx(0.03), conduit)
+    assert found(conduit, 0.02, 0.03) == (pytest.approx(0.02), conduit)
+    assert found(node, 0.05, 0.0) == (pytest.approx(0.05), node)

@@ -176,7 +176,10 @@ class Reduction:
         times = (peaks.flow.when[self._face], peaks.flow.when[self._first_face])
         energy = np.full(m, np.nan)
         energy[self._stations] = tally.energy
-        oscillation, swing = peaks.level.oscillation, peaks.flow.oscillation[self._face]
+        swaying, swing = peaks.level.oscillation.copy(), peaks.flow.oscillation[self._face]
+        # where a void of a conduit closes, its pressure sways for a while: it counts as far as its peak sways
+        inside = peaks.level.top[self._cell_rows] - peaks.level.steady[self._cell_rows]
+        swaying[self._cell_rows] = np.minimum(swaying[self._cell_rows], np.maximum(inside, 0.0))
         summary = {
             "before": run.balance.before, "entered": run.balance.entered, "left": run.balance.left,
             "lost": run.balance.lost, "infiltrated": run.balance.infiltrated, "after": run.balance.after,
@@ -185,8 +188,8 @@ class Reduction:
             "smallest_step": run.smallest_step, "smallest_at": run.smallest_at, "smallest_row": run.smallest_row,
             "events": run.events, "link_oscillation": float(swing.max(initial=0.0)),
             "link_oscillation_at": int(swing.argmax()) if swing.size else -1,
-            "oscillation": float(oscillation.max(initial=0.0)),
-            "oscillation_row": int(oscillation.argmax()) if oscillation.size else -1,
+            "oscillation": float(swaying.max(initial=0.0)),
+            "oscillation_row": int(swaying.argmax()) if swaying.size else -1,
         }  # fmt: skip
         return Figures(
             key, level, level_time, flooded, outflow, outflow_time, left, taken, entering, entering_time, leaving,

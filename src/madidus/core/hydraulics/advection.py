@@ -8,7 +8,6 @@ network.
 import numpy as np
 
 from ..compiled import kernel
-from ..constants import NEARLY_STILL
 from .layout import AFTER, BEFORE, LENGTH, PER_DX
 from .work import BARE, INERTIA, NARROW, U_HAT, WEIGHT
 
@@ -27,12 +26,7 @@ def advect(grid, work, speed, flow, volume, moved):  # type: ignore[no-untyped-d
     row, first, per_dx, face = grid.pipe_row, grid.pipe_face, grid.face[PER_DX], work.face
     narrow = face[NARROW]
     above, by_above, with_above = 0.0, 0.0, 0.0
-    until = 0
     for c in range(row.size):
-        if c == until:
-            until, still = _pipe(row, first, after, left, grid.right, moved, c)
-        if still:
-            continue
         area = volume[row[c]] / length[c]
         a = first[c]
         b = a + 1
@@ -52,18 +46,6 @@ def advect(grid, work, speed, flow, volume, moved):  # type: ignore[no-untyped-d
         above, by_above, with_above = area, into_b, with_b
         if after[b] < 0:
             _carry(face, per_dx[b], speed[b], b, area, into_b, with_b, moved, left)
-
-
-@kernel
-def _pipe(row, first, after, left, right, moved, c):  # type: ignore[no-untyped-def]
-    """Where the pipe that begins with cell c ends, and whether no level in it and at its ends has moved."""
-    still = abs(moved[left[first[c]]]) < NEARLY_STILL
-    while True:
-        still = still and abs(moved[row[c]]) < NEARLY_STILL
-        b = first[c] + 1
-        c += 1
-        if after[b] < 0:
-            return c, still and abs(moved[right[b]]) < NEARLY_STILL
 
 
 @kernel
