@@ -573,3 +573,15 @@ def test_an_edit_of_a_long_ensemble_runs_at_once_what_decided_before(projects, r
     wait_until_idle(later)
     assert later.complete
     assert not any(v.provisional for v in later.verdicts(later.figures))
+
+
+def test_a_run_that_is_asked_for_while_what_decides_runs_follows_it(projects, revision, begin, monkeypatch):
+    runs, option = begin(), option_of(revision)
+    wait_until_idle(runs.run(revision, option))
+    monkeypatch.setattr(runs_module, "_LIVE_SECONDS", 0.0)
+    newer = edited(projects, revision, without_a_link)
+    later = runs.ask(newer, option)
+    assert later.running
+    assert runs.run(newer, option) is later
+    wait_until_idle(later)
+    assert later.complete

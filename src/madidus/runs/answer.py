@@ -32,8 +32,9 @@ class Answer:
     """Figures that belong to the present inputs of an option, and the run under way.
 
     project : with the option in view. inputs : digest of what the answer depends on. awaited : whoever made the edit
-    has still to decide whether it runs. due : storms of the last run, by key. before : what was told of storms before
-    the edit. looking : at what the grid is worth. version : raised at each change.
+    has still to decide whether it runs. due : storms of the last run, by key; more : all were asked for meanwhile.
+    before : what was told of storms before the edit. looking : at what the grid is worth. version : raised at each
+    change.
     """
 
     revision: int
@@ -51,6 +52,7 @@ class Answer:
     estimate: float = 0.0  # s for every storm, by what storms took on this machine
     log: list[LogLine] = field(default_factory=list)  # of the last run
     due: frozenset[str] = frozenset()
+    more: bool = False
     before: Before = field(default_factory=Before)
     finer: OnFiner = field(default_factory=OnFiner)
     looking: Literal["", "checking", "refining"] = ""
@@ -94,7 +96,7 @@ class Answer:
     @property
     def kept(self) -> int:
         """How many figures were there before the last run, from earlier ones."""
-        return len(self.figures.keys() - self.due)
+        return len(self.figures) - sum(key in self.figures for key in self.due)
 
     def tells(self) -> Before:
         """What it tells of storms for the answer after an edit; while not all are in, what was told before."""

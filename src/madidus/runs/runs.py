@@ -143,8 +143,12 @@ class Runs:
         answer = self.answer(revision, option)
         key = (revision.project_id, option)
         with self._lock:
-            if self._answers.get(key) is not answer or answer.running or answer.plan is None:
+            if self._answers.get(key) is not answer or answer.plan is None:
                 return answer
+            if answer.running:  # what an edit began may be some storms alone
+                answer.more = answer.more or not only
+                return answer
+            answer.more = False
             missing = [s.key for s in answer.plan.storms if s.key not in answer.figures and (not only or s.key in only)]
             for storm in missing:
                 answer.failures.pop(storm, None)
@@ -397,7 +401,9 @@ class Runs:
                 if ran >= _TELLING:
                     self._pace = answer.seconds / (plan.flat.grid.cells * ran)
                 # at once: who follows the answer takes one that neither runs nor is checked for the last
-                if state == "done" and answer.figures and not answer.stop.is_set():
+                if state != "done" and answer.more and not answer.stop.is_set():
+                    self.run(revision, option)
+                elif state == "done" and answer.figures and not answer.stop.is_set():
                     self._look_closer(answer, "checking")
                 else:
                     self._note(answer)
