@@ -130,8 +130,15 @@ def test_what_goes_on_after_the_storm_names_another_result(document, plan):
     inflow, asked = plan.inflow[KEY], Demand()
     longer = dataclasses.replace(inflow, after=inflow.after + 1e-6)
     elsewhere = dataclasses.replace(inflow, nodes=list(reversed(inflow.nodes)))
-    digests = {_digest(plan.flat, one, asked, (), plan.control, {}) for one in (inflow, longer, elsewhere)}
-    assert len(digests) == 3
+    others = [
+        dataclasses.replace(inflow, flow=inflow.flow * (1.0 + 1e-12)),
+        dataclasses.replace(inflow, times=inflow.times + 1e-6),
+        dataclasses.replace(inflow, passed_by=inflow.passed_by + 1e-3),
+        dataclasses.replace(inflow, ceases=(inflow.ceases or 0.0) + 1.0),
+    ]
+    digests = {_digest(plan.flat, one, asked, (), plan.control, {}) for one in (inflow, longer, elsewhere, *others)}
+    assert len(digests) == 7
+    assert _digest(plan.flat, dataclasses.replace(inflow), asked, (), plan.control, {}) in digests
     more = [asked, Demand(marks=(3600.0,)), Demand(after=3600.0), Demand(marks=(3600.0, 7200.0))]
     assert len({_digest(plan.flat, inflow, one, (), plan.control, {}) for one in more}) == 4
     out = [(), (("station", 0),), (("station", 1),), (("other", 0),)]

@@ -105,3 +105,17 @@ def test_closing_cancels_what_waits_and_takes_no_more(held):
     assert not closing.is_alive()
     with pytest.raises(RuntimeError):
         threads.submit(Rank.RUN, "a", lambda: None)
+
+
+def test_edits_alone_take_no_more_than_the_threads_there_are():
+    """One more beside them would only slow each of them down."""
+    threads, shut, begun = RankedThreads(1), threading.Event(), threading.Event()
+    first = threads.submit(Rank.EDIT, "edit", lambda: begun.set() or shut.wait(10))
+    assert begun.wait(10)
+    second = threads.submit(Rank.EDIT, "edit", shut.is_set)
+    with pytest.raises(TimeoutError):
+        second.result(0.2)
+    shut.set()
+    assert first.result(10)
+    assert second.result(10)
+    threads.close()

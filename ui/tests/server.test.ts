@@ -272,7 +272,9 @@ describe("the document on the server", () => {
         if (one) one.full = go as never;
       });
     await get().edit([{ op: "replace", path: "/name", value: "one" }]);
+    on.last().told.answer(answer(2, { state: "part" }));
     await get().edit([{ op: "replace", path: "/name", value: "two" }]);
+    on.last().told.answer(answer(3, { state: "part" }));
     late[1]?.findings(["new"] as never[]);
     late[1]?.full({ pipe: 2 });
     await settle();
@@ -281,6 +283,27 @@ describe("the document on the server", () => {
     await settle();
     expect(get().findings).toEqual(["new"]);
     expect(get().fullBore).toEqual({ pipe: 2 });
+  });
+  it("what only looks closer does not stand in the way of a run that ends within moments", async () => {
+    const asked: string[] = [];
+    on.transport.checks = async () => void asked.push("checks") as never;
+    on.transport.fullBore = async () => void asked.push("full bore") as never;
+    const edit = () => get().edit([{ op: "replace", path: "/name", value: `${get().revision}` }]);
+    await edit();
+    on.last().told.answer(answer(2, { state: "running", estimate: 1 }));
+    on.last().told.answer(answer(2, { state: "running", estimate: 1 }));
+    expect(asked).toEqual([]);
+    on.last().told.answer(answer(2));
+    on.last().told.answer(answer(2));
+    expect(asked).toEqual(["checks", "full bore"]);
+    await edit();
+    on.last().told.answer(answer(3, { state: "running", estimate: 60 }));
+    expect(asked).toHaveLength(4);
+    on.last().told.answer(answer(3));
+    expect(asked.slice(4)).toEqual(["checks"]); // what the whole run shows
+    await edit();
+    on.last().told.answer(answer(4, { state: "running", estimate: 1, compiling: true }));
+    expect(asked).toHaveLength(7);
   });
   it("a stream that is lost is said until it is back", () => {
     on.last().told.lost(true);

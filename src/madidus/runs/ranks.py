@@ -3,6 +3,7 @@
 import heapq
 import itertools
 import threading
+from collections import Counter
 from collections.abc import Callable, Hashable
 from concurrent.futures import Future
 from enum import IntEnum
@@ -51,11 +52,9 @@ class RankedThreads:
         self._served: dict[Rank, int] = {}
         self._last: dict[tuple[Rank, Hashable], int] = {}
         self._closed = False
-        # one more thread for those who wait before the screen: a storm that is under way is not broken off
-        worst = [*[max(Rank)] * threads, Rank.REPLAY]
+        self._most, self._under_way = threads, Counter[Rank]()
         self._threads = [
-            threading.Thread(target=self._take, args=(rank,), name=f"storm-{k}", daemon=True)
-            for k, rank in enumerate(worst)
+            threading.Thread(target=self._take, name=f"storm-{k}", daemon=True) for k in range(threads + 1)
         ]
         for thread in self._threads:
             thread.start()
@@ -88,11 +87,22 @@ class RankedThreads:
         for thread in self._threads:
             thread.join()
 
-    def _take(self, worst: Rank) -> None:
-        """Work until all is closed, on nothing of a rank behind `worst`."""
+    def _may_begin(self) -> bool:
+        """One piece of work for each thread; one more for those who wait before the screen, where others hold one: a
+        storm that is under way is not broken off.
+        """
+        if not self._heap:
+            return False
+        if self._under_way.total() < self._most:
+            return True
+        before_the_screen = sum(count for rank, count in self._under_way.items() if rank <= Rank.REPLAY)
+        return self._heap[0][0] <= Rank.REPLAY and before_the_screen < self._most
+
+    def _take(self) -> None:
+        """Work until all is closed."""
         while True:
             with self._wake:
-                self._wake.wait_for(lambda: self._closed or (self._heap and self._heap[0][0] <= worst))
+                self._wake.wait_for(lambda: self._closed or self._may_begin())
                 if self._closed:
                     return
                 rank, place, _, task = heapq.heappop(self._heap)
@@ -100,4 +110,8 @@ class RankedThreads:
                 if not self._heap:
                     self._last.clear()  # nobody waits: all begin anew, and what has ended is forgotten
                     self._served.clear()
+                self._under_way[rank] += 1
             task.do()
+            with self._wake:
+                self._under_way[rank] -= 1
+                self._wake.notify_all()

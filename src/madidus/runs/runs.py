@@ -125,7 +125,7 @@ class Runs:
         def ask() -> None:
             try:
                 # quick edits: only the last of them is planned
-                if self._projects.get(project_id).number == revision.number:
+                if self._projects.current(project_id) == revision.number:
                     self.ask(revision, document["in_view"])
             except Missing:
                 pass  # removed meanwhile
@@ -156,7 +156,8 @@ class Runs:
             answer.stop = threading.Event()
             answer.log = []
             answer.note(f"begins: {len(missing)} storms to compute, {answer.kept} kept from earlier runs")
-            self._note(answer)
+            if not answer.awaited:  # else it is said to run already
+                self._note(answer)
         work = threading.Thread(target=self._work, args=(revision, option, answer, missing, rank), daemon=True)
         work.start()
         return answer
@@ -252,7 +253,7 @@ class Runs:
             answer = self._planned(revision, project.seen(key[1]), inputs)
             answer.before = before.tells() if before is not None else Before()
         # a question that was read before an edit, and comes after it, must not stand in the edit's way
-        current = self._projects.get(revision.project_id).number == revision.number
+        current = self._projects.current(revision.project_id) == revision.number
         with self._lock:
             if current:
                 answer.revision, answer.project = revision.number, project.seen(key[1])
@@ -281,7 +282,8 @@ class Runs:
             answer = self._answers.get(key)
             if answer is not None and answer.revision == number and answer.awaited:
                 answer.awaited = False
-                self._note(answer)
+                if not answer.running:  # else nobody sees a difference
+                    self._note(answer)
 
     def _let_go(self) -> None:
         """Forget answers that nobody asked for longest, but none that is worked on."""
@@ -364,15 +366,16 @@ class Runs:
         waiting: list[Figures] = []
         log = _log.bind(project=str(revision.project_id), revision=revision.number)
         try:
-            run_id = self._results.open_run(revision.project_id, option, revision.number, plan.digests)
-            log = log.bind(run=run_id)
             # an ensemble of many minutes is looked at less often: each look costs its storms some of the machine
             pause = min(max(_NOTE_SECONDS[0], answer.estimate / 100.0), _NOTE_SECONDS[1])
             last, first = time.monotonic(), set(missing) & answer.before.deciding
             told = not first
             keep = lambda key, series: self._cache.keep(plan.digests[key], series)  # noqa: E731
             sooner = (answer.before.deciding, answer.before.governing & plan.judged, plan.judged)
-            for result in run_plan(plan, missing, self.at(rank), answer.stop.is_set, keep, sooner):
+            results = run_plan(plan, missing, self.at(rank), answer.stop.is_set, keep, sooner)
+            run_id = self._results.open_run(revision.project_id, option, revision.number, plan.digests)
+            log = log.bind(run=run_id)
+            for result in results:
                 with self._lock:
                     if isinstance(result, Failure):
                         answer.failures[result.key] = result
@@ -383,8 +386,10 @@ class Runs:
                         answer.note(f"in, {int(result.summary['steps'])} steps", result.key)
                         waiting.append(result)
                 first.discard(result.key)
-                if time.monotonic() - last > pause or not (first or told):
-                    told = not first
+                if not (first or told):
+                    told = True
+                    self._note(answer)
+                if time.monotonic() - last > pause:
                     self._note(answer)
                     self._results.keep(plan.digests, waiting)
                     waiting, last = [], time.monotonic()

@@ -1,6 +1,7 @@
 """Projects and their revisions."""
 
 import hashlib
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
@@ -10,11 +11,14 @@ from sqlalchemy import Engine
 from sqlmodel import Session, col, delete, func, select
 
 from ..core.card import Card, card_of
+from ..core.kept import Kept
 from ..core.model.project import FORMAT_VERSION, Project, completed, fingerprint
 from ..core.rules import State
 from .tables import FileRow, ProjectRow, RevisionRow
 
 __all__ = ["Conflict", "LastVerdict", "Listed", "Missing", "ProjectStore", "Revision", "RuleSaid"]
+
+_KEPT = 12  # documents in memory: a page asks for the one it looks at again and again
 
 
 class Missing(LookupError):
@@ -25,15 +29,18 @@ class Conflict(Exception):
     """Somebody else changed the project since it was read."""
 
 
+@dataclass(frozen=True)
 class Revision:
-    """A project at one revision."""
+    """A project at one revision. document : shared by whoever reads it, to be changed by nobody."""
 
-    def __init__(self, row: RevisionRow, undo: bool, redo: bool):
-        self.project_id, self.number, self.fingerprint = row.project_id, row.number, row.fingerprint
-        # one that an older program kept lacks what newer ones have added
-        current = row.document.get("version") == FORMAT_VERSION and Project.model_fields.keys() <= row.document.keys()
-        self.document: dict[str, Any] = row.document if current else completed(row.document)
-        self.made, self.parent, self.can_undo, self.can_redo = row.made, row.parent, undo, redo
+    project_id: UUID
+    number: int
+    parent: int | None
+    fingerprint: str
+    made: datetime
+    document: dict[str, Any]
+    can_undo: bool
+    can_redo: bool
 
 
 class RuleSaid(BaseModel):
@@ -75,6 +82,7 @@ class ProjectStore:
 
     def __init__(self, engine: Engine):
         self._engine = engine
+        self._documents: Kept[dict[str, Any]] = Kept(_KEPT)
 
     def list(self, first: int = 0, most: int = 100) -> tuple[int, list[Listed]]:
         """How many projects there are, and a page of them, the last opened first. No document is read for it."""
@@ -101,21 +109,24 @@ class ProjectStore:
             session.flush()
             session.add(RevisionRow(project_id=row.id, number=1, fingerprint=fingerprint(document), document=document))
             session.commit()
-            return self._revision(session, row)
+            return self._revision(session, row.id, 1)
 
     def get(self, project_id: UUID) -> Revision:
         """The current revision."""
         with Session(self._engine) as session:
-            return self._revision(session, self._row(session, project_id))
+            return self._revision(session, project_id, self._row(session, project_id).revision)
+
+    def current(self, project_id: UUID) -> int:
+        """Number of the current revision."""
+        with Session(self._engine) as session:
+            return self._row(session, project_id).revision
 
     def parent(self, revision: Revision) -> Revision | None:
         """What a revision was made from; None of the first."""
-        query = select(RevisionRow).where(
-            RevisionRow.project_id == revision.project_id, RevisionRow.number == revision.parent
-        )
+        if revision.parent is None:
+            return None
         with Session(self._engine) as session:
-            row = session.exec(query).first()
-            return None if row is None else Revision(row, row.parent is not None, True)
+            return self._revision(session, revision.project_id, revision.parent)
 
     def units(self, project_id: UUID) -> tuple[str, str | None]:
         """In which a project is read: its units and that of flow."""
@@ -148,7 +159,7 @@ class ProjectStore:
             )
             row.revision, row.name, row.card = row.latest, project.name, _card(document)
             session.commit()
-            return self._revision(session, row)
+            return self._revision(session, project_id, row.revision)
 
     def keep_verdict(self, project_id: UUID, verdict: LastVerdict) -> None:
         """Keep what was last said of a project, for the list."""
@@ -200,15 +211,14 @@ class ProjectStore:
             row = self._row(session, project_id, lock=True)
             if row.revision != expected:
                 raise Conflict
-            current = self._at(session, row)
-            target = current.parent if back else self._child(session, row)
+            current = self._revision(session, project_id, expected)
+            target = current.parent if back else self._child(session, project_id, expected)
             if target is None:
                 raise Missing("nothing to undo" if back else "nothing to redo")
-            row.revision = target
-            document = Revision(self._at(session, row), undo=False, redo=False).document
-            row.name, row.card = document["name"], _card(document)
+            found = self._revision(session, project_id, target)
+            row.revision, row.name, row.card = target, found.document["name"], _card(found.document)
             session.commit()
-            return self._revision(session, row)
+            return found
 
     def _row(self, session: Session, project_id: UUID, lock: bool = False) -> ProjectRow:
         row = session.get(ProjectRow, project_id, with_for_update=lock)
@@ -216,22 +226,33 @@ class ProjectStore:
             raise Missing("no such project")
         return row
 
-    def _at(self, session: Session, row: ProjectRow) -> RevisionRow:
-        query = select(RevisionRow).where(RevisionRow.project_id == row.id, RevisionRow.number == row.revision)
-        return session.exec(query).one()
-
-    def _child(self, session: Session, row: ProjectRow) -> int | None:
-        """The newest revision made from the current one: what redo returns to."""
+    def _child(self, session: Session, project_id: UUID, number: int) -> int | None:
+        """The newest revision made from one: what redo returns to."""
         query = (
             select(RevisionRow.number)
-            .where(RevisionRow.project_id == row.id, RevisionRow.parent == row.revision)
+            .where(RevisionRow.project_id == project_id, RevisionRow.parent == number)
             .order_by(col(RevisionRow.number).desc())
         )
         return session.exec(query).first()
 
-    def _revision(self, session: Session, row: ProjectRow) -> Revision:
-        at = self._at(session, row)
-        return Revision(at, at.parent is not None, self._child(session, row) is not None)
+    def _revision(self, session: Session, project_id: UUID, number: int) -> Revision:
+        at = (RevisionRow.project_id == project_id, RevisionRow.number == number)
+        query = select(RevisionRow.parent, RevisionRow.fingerprint, RevisionRow.made).where(*at)
+        found = session.exec(query).first()
+        if found is None:
+            raise Missing("no such revision")
+        parent, digest, made = found
+
+        def read() -> dict[str, Any]:
+            document = dict(session.exec(select(RevisionRow.document).where(*at)).one())
+            # one that an older program kept lacks what newer ones have added
+            current = document.get("version") == FORMAT_VERSION and Project.model_fields.keys() <= document.keys()
+            return document if current else completed(document)
+
+        return Revision(
+            project_id, number, parent, digest, made, self._documents.get(f"{project_id} {number}", read),
+            can_undo=parent is not None, can_redo=self._child(session, project_id, number) is not None,
+        )  # fmt: skip
 
 
 def _card(document: dict[str, Any]) -> dict[str, Any]:

@@ -2,6 +2,7 @@
 
 import asyncio
 from collections.abc import AsyncIterator, Callable
+from contextlib import suppress
 
 from fastapi import Response
 from fastapi.concurrency import run_in_threadpool
@@ -22,6 +23,8 @@ __all__ = ["answer_events", "router"]
 
 router = option_router()
 
+_FIRST = 0.25  # s that the first word of a run waits for first margins
+_TOGETHER = 0.05  # s in which changes to a settled answer are told as one
 _QUIET = 15.0  # s after which a stream says that it is still there
 
 
@@ -51,6 +54,9 @@ async def answer_events(runs: Runs, answer: Answer, look: Callable[[], AnswerOut
     """
     loop, changed = asyncio.get_running_loop(), asyncio.Event()
     with runs.listening(answer, lambda: loop.call_soon_threadsafe(changed.set)):
+        if answer.running or answer.awaited:  # the margins that are first in are likely to come within moments
+            with suppress(TimeoutError):
+                await asyncio.wait_for(changed.wait(), _FIRST)
         while True:
             changed.clear()
             out = await run_in_threadpool(look)
@@ -58,6 +64,8 @@ async def answer_events(runs: Runs, answer: Answer, look: Callable[[], AnswerOut
             if out.state != "running" and not out.worth.looking:
                 yield "event: end\ndata: {}\n\n"
                 return
+            if out.state != "running":  # what the grid is worth ends with two changes at once
+                await asyncio.sleep(_TOGETHER)
             while not changed.is_set():
                 try:
                     await asyncio.wait_for(changed.wait(), _QUIET)

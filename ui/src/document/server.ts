@@ -3,6 +3,7 @@ import { type Answer, type Finding, type LastEdit, Problem, type ProjectState } 
 import type { CursorPart } from "./cursor";
 import { isMine, made } from "./mine";
 import { rebased } from "./rebase";
+import { soon } from "./soon";
 import type { Change, Transport, Where } from "./transport";
 import type { Edit, Network, Project } from "./types";
 import { readIn } from "./units";
@@ -103,6 +104,7 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
   function follow() {
     leave();
     const followed = where();
+    let looked = false;
     const here = () => get().id === followed.project_id && get().option === followed.option;
     leave = transport.follow(followed, {
       answer: (answer) => {
@@ -112,14 +114,19 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
         const changed = old && old.revision !== answer.revision && old.state === "settled";
         set({ answer, before: changed ? old : state.before });
         state.answered(answer);
-        // what a whole run shows is found as well
-        if (answer.state === "settled" && old?.state !== "settled") {
+        if (!soon(answer) && !looked) {
+          looked = true;
           look();
+          transport
+            .fullBore(followed)
+            .then((fullBore) => current() && set({ fullBore }))
+            .catch(say);
+        } else if (answer.state === "settled" && old?.state !== "settled") look(); // what a whole run shows as well
+        if (answer.state === "settled" && old?.state !== "settled")
           transport
             .lastEdit(followed)
             .then((lastEdit) => current() && set({ lastEdit }))
             .catch(say);
-        }
       },
       lost: (lost) => {
         if (!here()) return;
@@ -134,11 +141,6 @@ export function serverPart(transport: Transport, set: (part: Partial<Both>) => v
         .checks(followed)
         .then((findings) => current() && set({ findings }))
         .catch(say);
-    look();
-    transport
-      .fullBore(followed)
-      .then((fullBore) => current() && set({ fullBore }))
-      .catch(say);
   }
 
   /** An edit in its turn. again : whether it can be made of a document that somebody else has changed meanwhile. */

@@ -29,15 +29,19 @@ export function MarginStrip() {
         // while something is dragged: by the storms that govern, beyond them nothing is known
         const tried = trial?.[i];
         const hand = tried?.value != null && tried.due > 0 ? tried : undefined;
-        const v = hand ?? verdicts[i];
+        const now = verdicts[i];
+        // until the first storms that it is judged by are in: what it was, as of other inputs
+        const until = current && answer?.state === "running" && now?.seen === 0 && now.due > 0 && before?.verdicts[i];
+        const waiting = !hand && until && until.kind === now?.kind && until.name === now.name;
+        const v = hand ?? (waiting ? until : now);
         const state = hand ? marginState(hand.value, hand.scale) : stateOf(v);
         // a rule that is judged is settled, whatever storms of others still do
         const soFar = !hand && state === "not judged" && answer?.state === "running" && v !== undefined && v.seen > 0;
-        const provisional = !hand && current && v?.provisional === true;
-        const stale = !current || (soFar && !provisional);
+        const provisional = !hand && !waiting && current && v?.provisional === true;
+        const stale = !current || waiting || (soFar && !provisional);
         const open = !hand && state === "not judged" && !soFar && !provisional;
-        const close = !hand && current && v?.close === true;
-        const known = current && (close || v?.refined) && v?.band != null ? v.band : null;
+        const close = !hand && !waiting && current && v?.close === true;
+        const known = current && !waiting && (close || v?.refined) && v?.band != null ? v.band : null;
         const old = hand ? verdicts[i] : before?.verdicts[i];
         const dry = v?.dry ?? null;
         const margin =

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, call } from "../api/client";
 import type { components } from "../api/schema";
+import { useResults } from "../document/results";
 import { useProject } from "../document/store";
 import { type Quantity, show, unitOf } from "../document/units";
 import { MEASURES } from "./results/Measures";
@@ -17,6 +18,7 @@ const [WIDE, TOP, FOOT] = [246, 6, 80];
 /** How the peak varies over durations in the row of the picked storm: a box for many patterns, a dot for each of few. */
 export function ByDuration({ id, limit }: { id: string; limit?: number }) {
   const { id: project, option, network, answer, cursor, drawGraph, look } = useProject();
+  const { of, still } = useResults();
   const node = network?.nodes[id];
   const [chosen, setChosen] = useState<Statistic | null>(null);
   const [single, setSingle] = useState(false);
@@ -25,8 +27,8 @@ export function ByDuration({ id, limit }: { id: string; limit?: number }) {
   const patterned = answer?.storms.some((s) => !["summer", "winter", "all year"].includes(s.season) && !s.given);
   const by = chosen ?? (patterned ? "mean" : "highest");
   const { data, isPlaceholderData } = useQuery({
-    queryKey: ["spread", project, id, storm?.row, by, asked, answer?.revision, answer?.version],
-    enabled: !!project && !!storm && !storm.given && answer?.state === "settled",
+    queryKey: ["spread", project, id, storm?.row, by, asked, ...of],
+    enabled: !!project && !!storm && !storm.given && still && answer?.state === "settled",
     placeholderData: (old) => old,
     queryFn: () =>
       call(

@@ -1,15 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, call } from "../api/client";
+import { useResults } from "../document/results";
 import { useProject } from "../document/store";
 import { show, unitOf } from "../document/units";
 
 /** Why a surcharged element is so in the picked storm: its own capacity, or what backs up from below, and the way there. */
 export function Cause({ id }: { id: string }) {
   const { id: project, option, answer, cursor, network, point, showChain } = useProject();
+  const { still } = useResults();
   const known = answer?.storms.find((s) => s.key === cursor.storm)?.state === "in";
   const { data } = useQuery({
     queryKey: ["cause", project, id, cursor.storm, answer?.revision],
-    enabled: !!project && known,
+    enabled: !!project && known && still,
     queryFn: () =>
       call(
         api.GET("/api/projects/{project_id}/options/{option}/elements/{element}/cause", {

@@ -18,8 +18,17 @@ from .sections import Arch, Circular, Egg, Irregular, Rectangular, Section, Trap
 Depths = float | np.ndarray
 
 __all__ = [
-    "OPEN_TOP", "Geometry", "SectionTable", "critical_depth", "crown_closing", "egg_width",
-    "geometry", "normal_depth", "section_table", "trench_table", "uniform_flow",
+    "OPEN_TOP",
+    "Crown",
+    "Geometry",
+    "SectionTable",
+    "critical_depth",
+    "egg_width",
+    "geometry",
+    "normal_depth",
+    "section_table",
+    "trench_table",
+    "uniform_flow",
 ]  # fmt: skip
 
 OPEN_TOP = 1.5  # of the bank height, up to which the tables of open sections go, between upright walls
@@ -264,23 +273,29 @@ def trench_table(
     return SectionTable(table_height, True, storage, flowing, radii ** (4 / 3), flowing / width)
 
 
-def crown_closing(table: SectionTable, half_drop: float) -> tuple[float, float, float]:
-    """Depth at which the crown of a cell begins to close (m), the area still open there (m2), the e-folding depth (m).
+class Crown:
+    """How the crown of a section closes: smoothly instead of through a slot. An open section never closes."""
 
-    The crown of a cell closes smoothly instead of through a slot: the longer the bed drops within the cell, the longer
-    the closing. An open section never closes. half_drop : of the bed over half the cell.
-    """
-    if table.is_open:
-        return np.inf, 0.0, 1.0
-    height = table.height
-    wanted = min(max(0.25 * half_drop / height, 0.07), 0.6) * height
-    depths = np.linspace(0.0, height, 2001)[1:-1]
-    marks = np.linspace(0.0, height, len(table.storage))
-    full = table.storage[-1]
-    areas = np.interp(depths, marks, table.storage)
-    index = np.minimum((depths / height * (len(marks) - 1)).astype(int), len(marks) - 2)
-    fold = (full - areas) / np.maximum(np.diff(table.storage)[index] / marks[1], 1e-12)
-    # the closing starts at the highest depth whose own fold is still as long as wanted
-    enough = np.nonzero(fold >= wanted)[0]
-    i = int(enough[-1]) if len(enough) else 0
-    return float(depths[i]), float(full - areas[i]), float(fold[i])
+    def __init__(self, table: SectionTable):
+        self._height, self._is_open = table.height, table.is_open
+        if table.is_open:
+            return
+        self._depths = np.linspace(0.0, table.height, 2001)[1:-1]
+        marks = np.linspace(0.0, table.height, len(table.storage))
+        areas = np.interp(self._depths, marks, table.storage)
+        index = np.minimum((self._depths / table.height * (len(marks) - 1)).astype(int), len(marks) - 2)
+        self._left = table.storage[-1] - areas
+        self._fold = self._left / np.maximum(np.diff(table.storage)[index] / marks[1], 1e-12)
+
+    def closing(self, half_drop: float) -> tuple[float, float, float]:
+        """Depth at which a cell begins to close (m), the area still open there (m2), the e-folding depth (m).
+
+        The longer the bed drops within the cell, the longer the closing. half_drop : of the bed over half the cell.
+        """
+        if self._is_open:
+            return np.inf, 0.0, 1.0
+        wanted = min(max(0.25 * half_drop / self._height, 0.07), 0.6) * self._height
+        # the closing starts at the highest depth whose own fold is still as long as wanted
+        enough = np.nonzero(self._fold >= wanted)[0]
+        i = int(enough[-1]) if len(enough) else 0
+        return float(self._depths[i]), float(self._left[i]), float(self._fold[i])

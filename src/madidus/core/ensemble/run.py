@@ -29,7 +29,7 @@ def run_plan(
     plan: Plan, keys: Iterable[str], submit: Submit, stop: Callable[[], bool] = lambda: False,
     record: Callable[[str, StormSeries], None] | None = None, first: Sequence[Collection[str]] = (),
 ) -> Iterator[Figures | Failure]:  # fmt: skip
-    """Run storms, longest first, and yield each as it ends. `stop` ends the run after storms under way.
+    """Hand out storms, longest first, at once, and give each as it ends. `stop` ends the run after storms under way.
 
     A storm that breaks off with an error that nobody foresaw is its own failure: it is tried once more, alone, when
     the others are done. record : takes the series of each storm. first : keys of storms to run before others, those of
@@ -44,17 +44,21 @@ def run_plan(
             record(outcome.result.key, plan.layout.whole(outcome.series))
         return outcome.result
 
-    again = []
     waiting = {handed_out(key): key for key in in_order(plan.storms, keys, first)}
-    for future in _as_they_end(waiting, stop):
-        if future.exception() is None:
-            yield passed_on(future.result())
-        else:
-            again.append(waiting[future])
-    for key in again:
-        for future in _as_they_end([handed_out(key)], stop):
-            error = future.exception()
-            yield passed_on(future.result()) if error is None else _unforeseen(key, error)
+
+    def given() -> Iterator[Figures | Failure]:
+        again = []
+        for future in _as_they_end(waiting, stop):
+            if future.exception() is None:
+                yield passed_on(future.result())
+            else:
+                again.append(waiting[future])
+        for key in again:
+            for future in _as_they_end([handed_out(key)], stop):
+                error = future.exception()
+                yield passed_on(future.result()) if error is None else _unforeseen(key, error)
+
+    return given()
 
 
 def _as_they_end(futures: Collection["Future[Outcome]"], stop: Callable[[], bool]) -> Iterator["Future[Outcome]"]:

@@ -7,7 +7,8 @@ import numpy as np
 
 from ..constants import INTERVALS
 from ..elements import AngleLoss, Conduit, Manhole, Outfall, Pipe, Shaft, Store
-from ..elements.geometry import SectionTable
+from ..elements.geometry import Crown, SectionTable
+from ..kept import Kept
 from ..model.network import Network
 
 __all__ = [
@@ -15,11 +16,15 @@ __all__ = [
 ]  # fmt: skip
 
 
+_tabulated: Kept[tuple[SectionTable, Crown]] = Kept(256)  # sections of which an edit changes few
+
+
 class Sections:
     """Tables of the sections in use, each once."""
 
     def __init__(self) -> None:
         self.tables: list[SectionTable] = []
+        self.crowns: list[Crown] = []
         self._index: dict[str, int] = {}
 
     def index(self, conduit: Conduit) -> int:
@@ -27,7 +32,9 @@ class Sections:
         key = conduit.table_key()
         if key not in self._index:
             self._index[key] = len(self.tables)
-            self.tables.append(conduit.table())
+            table, crown = _tabulated.get(key, lambda: _with_crown(conduit.table()))
+            self.tables.append(table)
+            self.crowns.append(crown)
         return self._index[key]
 
     def arrays(self) -> dict[str, Any]:
@@ -39,6 +46,10 @@ class Sections:
             "section_area": np.array([t.storage for t in tables]),
             "section_wetted": np.array([np.stack([t.area, t.radius43, t.mean_depth], axis=1) for t in tables]),
         }
+
+
+def _with_crown(table: SectionTable) -> tuple[SectionTable, Crown]:
+    return table, Crown(table)
 
 
 Arrivals = dict[str, list[tuple[str, Conduit]]]

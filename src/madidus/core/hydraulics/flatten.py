@@ -10,7 +10,7 @@ import numpy as np
 from ..constants import GRAVITY
 from ..document import DocumentModel
 from ..elements import Cell, Conduit, Control, FixedLevel, LevelSeries, NormalDepth, Outfall, Store
-from ..elements.geometry import SectionTable, crown_closing
+from ..elements.geometry import SectionTable
 from ..errors import ModelError
 from ..model.network import Network
 from ..quantities import Quantity, said
@@ -207,7 +207,7 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
         bed_of = pipe.bed_levels(m)
         first_face, first_cell = len(faces), len(cells)
         # the bed falls evenly: all cells of a pipe close alike
-        closing, missing, fold = crown_closing(table, abs(float(bed_of[1] - bed_of[0])) / 2)
+        closing, missing, fold = sections.crowns[s].closing(abs(float(bed_of[1] - bed_of[0])) / 2)
         for j, r in enumerate(rows):
             bed = float(0.5 * (bed_of[j] + bed_of[j + 1]))
             cells.append((dx, bed, closing, missing, fold, full))

@@ -1,6 +1,8 @@
 """What enters a network at its nodes during a storm."""
 
+import hashlib
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -31,6 +33,15 @@ class Inflow:
         values = np.array(list(flows.values()), dtype=np.float64)
         return cls(np.array([0.0, 1.0]), np.stack([values, values]), list(flows), values)
 
+    @cached_property
+    def digest(self) -> str:
+        """Of all but the names of its nodes."""
+        h = hashlib.sha256(repr((self.passed_by, self.ceases)).encode())
+        for array in (self.times, self.flow, self.after):
+            h.update(repr(array.shape).encode())
+            h.update(array.tobytes())
+        return h.hexdigest()
+
     def at(self, node: str, times: np.ndarray) -> np.ndarray:
         """Flow into a node at times (s), m3/s: what comes after a jump at the moment of the jump."""
         if node not in self.nodes or not self.times.size:
@@ -38,6 +49,7 @@ class Inflow:
         j = self.nodes.index(node)
         return np.asarray(np.interp(times, self.times, self.flow[:, j], right=float(self.after[j])))
 
+    @cached_property
     def stops(self) -> tuple[np.ndarray, np.ndarray]:
         """Times on which steps must land: jumps above a tenth of the greatest inflow, peaks of the total, sharp bends.
 

@@ -107,7 +107,7 @@ def _hydrographs(flat: Flattened, inflow: Inflow) -> Hydrographs:
         raise ModelError("inflow", "node", "enters at an outfall", "let it enter at a node upstream")
     last = float(times[-1]) if times.size else 0.0
     ceases = last if inflow.ceases is None else float(inflow.ceases)
-    return Hydrographs(times, flow, np.ascontiguousarray(inflow.after), cumulative, rows, *inflow.stops(), ceases)
+    return Hydrographs(times, flow, np.ascontiguousarray(inflow.after), cumulative, rows, *inflow.stops, ceases)
 
 
 def _begin(flat: Flattened, start: Start | None) -> Work:

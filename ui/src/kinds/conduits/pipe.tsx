@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, call } from "../../api/client";
 import { ladderOf } from "../../document/catalogue";
 import { roundPipes, runThrough } from "../../document/path";
+import { useResults } from "../../document/results";
 import { type Change, useProject } from "../../document/store";
 import { heightOf, type Pipe } from "../../document/types";
 import { show, unitOf } from "../../document/units";
@@ -15,6 +16,7 @@ import type { ConduitKind } from "../conduit";
 /** Sizes around the present one, each with what it carries full. */
 function Ladder({ id, pipe, commit }: { id: string; pipe: Pipe; commit: (field: string) => (value: unknown) => void }) {
   const { project, id: project_id, option, revision } = useProject();
+  const { still } = useResults();
   const d = heightOf(pipe.section);
   const sizes = project ? ladderOf(project.catalogue, pipe.material) : [];
   const nearest = sizes.reduce(
@@ -25,7 +27,7 @@ function Ladder({ id, pipe, commit }: { id: string; pipe: Pipe; commit: (field: 
   const shown = sizes.slice(from, from + 5);
   const { data: capacities } = useQuery({
     queryKey: ["full-bore", project_id, option, id, revision, shown],
-    enabled: !!project_id && shown.length > 0,
+    enabled: !!project_id && shown.length > 0 && still,
     placeholderData: keepPreviousData,
     queryFn: () =>
       call(

@@ -1,6 +1,7 @@
 import { useQueries } from "@tanstack/react-query";
 import { api, call } from "../../api/client";
 import type { components } from "../../api/schema";
+import { useResults } from "../../document/results";
 import { useProject } from "../../document/store";
 import type { Drawn, Network } from "../../document/types";
 import { type Quantity, show, unitOf } from "../../document/units";
@@ -33,6 +34,7 @@ export function measureOf(network: Network, element: string, quantity: Drawn): O
 /** Peaks by duration in the row of the picked storm, of each element and quantity that has them. */
 export function useSpreads(elements: string[], quantities: Drawn[], wanted: boolean): Spread[] {
   const { id, option, network, answer, cursor } = useProject();
+  const { of, still } = useResults();
   const storm = answer?.storms.find((s) => s.key === cursor.storm);
   const asked = !network || !storm || storm.given || !wanted ? [] : quantities;
   const wants = asked.flatMap((panel) =>
@@ -43,7 +45,8 @@ export function useSpreads(elements: string[], quantities: Drawn[], wanted: bool
   );
   const found = useQueries({
     queries: wants.map(({ element, measure }) => ({
-      queryKey: ["spread", id, option, element, storm?.row, "mean", measure, answer?.revision, answer?.version],
+      queryKey: ["spread", id, option, element, storm?.row, "mean", measure, ...of],
+      enabled: still && answer?.state === "settled",
       queryFn: () =>
         call(
           api.GET("/api/projects/{project_id}/options/{option}/elements/{element}/spread", {

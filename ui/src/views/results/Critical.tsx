@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { type Answer, api, call } from "../../api/client";
 import type { components } from "../../api/schema";
+import { useResults } from "../../document/results";
 import { useProject } from "../../document/store";
 import { type Network, spillOf } from "../../document/types";
 import { show, unitOf } from "../../document/units";
@@ -14,9 +15,10 @@ type Critical = Record<string, components["schemas"]["Critical"]>;
 /** The critical duration of every node and link among the storms of one probability; null until it is known. */
 export function useCritical({ row, by }: Asked): Critical | null {
   const { id, option, answer } = useProject();
+  const { of, still } = useResults();
   const { data } = useQuery({
-    queryKey: ["critical", id, option, row, by, answer?.revision, answer?.version],
-    enabled: !!id && !!row && answer?.state === "settled",
+    queryKey: ["critical", id, option, row, by, ...of],
+    enabled: !!id && !!row && still && answer?.state === "settled",
     placeholderData: (old) => old,
     queryFn: () =>
       call(

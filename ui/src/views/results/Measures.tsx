@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, call } from "../../api/client";
 import type { components } from "../../api/schema";
+import { useResults } from "../../document/results";
 import { useProject } from "../../document/store";
 import { spillOf } from "../../document/types";
 import type { Quantity } from "../../document/units";
@@ -22,6 +23,7 @@ export type Asked = { measure: Measure; own: boolean } | null;
 /** The figures of a measure in every storm, and where each is; null while margins are asked or nothing is in. */
 export function useMeasure(asked: Asked): { readings: Readings; where: (storm: string) => string | null } | null {
   const { id, option, answer, network, cursor } = useProject();
+  const { of, still } = useResults();
   const fits = asked?.own ? elementOf(asked.measure, cursor.element) : null;
   function elementOf(measure: Measure, element: string | null) {
     const own = network?.[MEASURES[measure].of][element ?? ""];
@@ -30,8 +32,8 @@ export function useMeasure(asked: Asked): { readings: Readings; where: (storm: s
     return (measure === "outflow") === outfall || MEASURES[measure].of === "links" ? element : null;
   }
   const { data } = useQuery({
-    queryKey: ["peaks", id, option, asked?.measure, fits, answer?.revision, answer?.version],
-    enabled: !!id && asked !== null && (!asked.own || fits !== null) && answer?.state !== "refused",
+    queryKey: ["peaks", id, option, asked?.measure, fits, ...of],
+    enabled: !!id && asked !== null && (!asked.own || fits !== null) && still,
     placeholderData: (old) => old,
     queryFn: () =>
       call(

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, call } from "../../api/client";
+import { useResults } from "../../document/results";
 import { useProject } from "../../document/store";
 import type { Statistic } from "../StatisticChoice";
 import type { Fares } from "./fares";
@@ -8,11 +9,11 @@ export type Over = "periods" | "all" | "row" | "duration" | "storm";
 
 /** How every element fares over the storms that are asked for; null until it is known. */
 export function useFares(over: Over, of: string, by: Statistic = "highest", wanted = true): Fares[] | null {
-  const { id, option, answer } = useProject();
+  const { id, option } = useProject();
+  const { of: results, still } = useResults();
   const { data } = useQuery({
-    queryKey: ["results", id, option, over, of, by, answer?.revision, answer?.version],
-    enabled:
-      wanted && !!id && !!answer && answer.state !== "refused" && (over === "periods" || over === "all" || of !== ""),
+    queryKey: ["results", id, option, over, of, by, ...results],
+    enabled: wanted && !!id && still && (over === "periods" || over === "all" || of !== ""),
     placeholderData: (old) => old,
     queryFn: () =>
       call(

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, call } from "../../api/client";
 import type { components } from "../../api/schema";
+import { useResults } from "../../document/results";
 import { useProject } from "../../document/store";
 
 export type Found = components["schemas"]["ElementsOut"];
@@ -8,9 +9,10 @@ export type Found = components["schemas"]["ElementsOut"];
 /** Every element under a criterion, by its place among the verdicts; null until it is known. */
 export function useRuleElements(place: number): Found | null {
   const { id, option, answer } = useProject();
+  const { of, still } = useResults();
   const { data } = useQuery({
-    queryKey: ["rule-elements", id, option, place, answer?.revision, answer?.version],
-    enabled: !!id && !!answer && answer.state !== "refused" && place < answer.verdicts.length,
+    queryKey: ["rule-elements", id, option, place, ...of],
+    enabled: !!id && still && place < (answer?.verdicts.length ?? 0),
     placeholderData: (old) => old,
     queryFn: () =>
       call(

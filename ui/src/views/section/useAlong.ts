@@ -3,6 +3,7 @@ import { useMemo } from "react";
 import { api, call } from "../../api/client";
 import type { components } from "../../api/schema";
 import { AlongSeries, type Station } from "../../document/along";
+import { useResults } from "../../document/results";
 import { useProject } from "../../document/store";
 
 /** The highest water of a conduit over all storms, and by return period. */
@@ -28,6 +29,7 @@ function highestOf(found: components["schemas"]["Along"]): Highest {
 /** Read anew where the inputs change; what belongs to other inputs than the series is not shown. */
 export function useAlong(path: string[]): Along {
   const { id, option, answer, cursor, series, seriesOf, fingerprint, network } = useProject();
+  const { of: results, still } = useResults();
   const link = useMemo(() => path.filter((one) => network?.links[one]), [path, network]);
   const { storm } = cursor;
   const current = seriesOf?.storm === storm && seriesOf?.inputs === fingerprint;
@@ -49,9 +51,9 @@ export function useAlong(path: string[]): Along {
       ) as unknown as Promise<ArrayBuffer>,
   });
   const { data: highest } = useQuery({
-    queryKey: ["highest", id, option, of, answer?.revision, answer?.version],
+    queryKey: ["highest", id, option, of, ...results],
     placeholderData: (old, query) => (query?.queryKey[3] === of ? old : undefined),
-    enabled: !!id && answer?.state === "settled" && link.length > 0,
+    enabled: !!id && still && answer?.state === "settled" && link.length > 0,
     queryFn: () =>
       call(
         api.GET("/api/projects/{project_id}/options/{option}/highest", {
