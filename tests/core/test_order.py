@@ -30,12 +30,23 @@ def test_the_order_goes_by_collection_and_then_by_length(ran):
     plan, _, _ = ran
     duration = {s.key: s.duration for s in plan.storms}
     keys = list(duration)
-    found = in_order(plan.storms, keys, [{keys[3], keys[0]}, {keys[5], keys[0]}])
-    assert set(found[:2]) == {keys[0], keys[3]}
-    assert found[2] == keys[5]
-    rest = [duration[key] for key in found[3:]]
-    assert rest == sorted(rest, reverse=True)
+    found = in_order(plan.storms, keys, [{keys[3], keys[0], keys[-1]}, {keys[5], keys[0]}])
+    assert set(found[:3]) == {keys[0], keys[3], keys[-1]}
+    assert [duration[key] for key in found[:3]] == sorted((duration[key] for key in found[:3]), reverse=True)
+    assert found[3] == keys[5]
     assert sorted(found) == sorted(keys)
+    assert in_order(plan.storms, reversed(keys), [{keys[3], keys[0], keys[-1]}, {keys[5], keys[0]}]) == found
+
+
+def test_the_others_come_scattered_so_that_the_first_of_them_are_of_all_intensities(ran):
+    plan, _, _ = ran
+    peak = {s.key: float(s.intensity.max()) for s in plan.storms}
+    ranked = sorted(peak, key=lambda key: (-peak[key], key))
+    for many in (4, 8, 16):
+        quarters = [4 * ranked.index(key) // len(ranked) for key in in_order(plan.storms, peak)[:many]]
+        assert all(quarters.count(k) >= many // 4 - (many > 4) for k in range(4))
+    assert in_order(plan.storms, []) == []
+    assert in_order(plan.storms, plan.storms[0].key.split()) == [plan.storms[0].key]
 
 
 def test_a_storm_is_expected_to_cost_what_it_did_before_by_how_much_dearer_all_have_become(ran):
@@ -44,10 +55,17 @@ def test_a_storm_is_expected_to_cost_what_it_did_before_by_how_much_dearer_all_h
     assert expected(plan.storms, [c], {a: 200.0, b: 100.0}, {a: 100.0, b: 50.0, c: 70.0}) == {c: 140.0}
 
 
-def test_without_a_run_before_it_is_expected_to_cost_what_those_of_a_like_duration_took(ran):
+def test_without_a_run_before_it_is_expected_to_cost_what_those_of_a_like_duration_and_depth_took(ran):
     plan, _, _ = ran
-    by = sorted(plan.storms, key=lambda s: s.duration)
-    short, long, also_long = by[0].key, by[-1].key, by[-2].key
-    assert by[-2].duration == by[-1].duration
-    assert expected(plan.storms, [also_long], {short: 900.0, long: 100.0}, {}) == {also_long: 100.0}
-    assert expected(plan.storms, [short], {}, {}) == {}
+    by = sorted(plan.storms, key=lambda s: (s.depth, s.duration))
+    mild, fierce = by[0], by[-1]
+    twin = next(s for s in plan.storms if s is not fierce and (s.depth, s.duration) == (fierce.depth, fierce.duration))
+    assert expected(plan.storms, [twin.key], {mild.key: 100.0, fierce.key: 900.0}, {})[twin.key] == pytest.approx(
+        900, 0.01
+    )
+    # between two it lies between what they took
+    middle = by[len(by) // 2].key
+    assert 100.0 < expected(plan.storms, [middle], {mild.key: 100.0, fierce.key: 900.0}, {})[middle] < 900.0
+    longer = next(s for s in plan.storms if s.duration > mild.duration and s.depth < fierce.depth).key
+    assert expected(plan.storms, [longer], {mild.key: 100.0, fierce.key: 900.0}, {})[longer] > 100.0
+    assert expected(plan.storms, [mild.key], {}, {}) == {}

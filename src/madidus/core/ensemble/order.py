@@ -12,6 +12,8 @@ from ..rules import Verdict
 
 __all__ = ["Before", "before_edit", "expected", "in_order"]
 
+_ALIKE = 0.05  # storms whose durations and depths differ by 5 % are taken as equal
+
 
 @dataclass(frozen=True)
 class Before:
@@ -51,32 +53,39 @@ def _beside(storms: Sequence[Storm], keys: Collection[str]) -> set[str]:
 
 
 def in_order(storms: Sequence[Storm], keys: Iterable[str], first: Sequence[Collection[str]] = ()) -> list[str]:
-    """Keys of the storms to run, those of the first collection before those of the next one; the longest first."""
-    duration = {storm.key: storm.duration for storm in storms}
+    """Keys of the storms to run, those of the first collection before those of the next one, the longest first.
 
-    def place(key: str) -> tuple[int, float]:
-        return next((k for k, one in enumerate(first) if key in one), len(first)), -duration[key]
-
-    return sorted(keys, key=place)
+    The others come scattered over their intensities (van der Corput's sequence): those that are in tell soon what the
+    others are likely to cost, which storms of one duration differ in by ten times.
+    """
+    known = {storm.key: storm for storm in storms}
+    keys = set(keys)
+    chosen: list[str] = []
+    for one in first:
+        chosen += sorted((keys & set(one)) - set(chosen), key=lambda key: (-known[key].duration, key))
+    rest = sorted(keys - set(chosen), key=lambda key: (-float(known[key].intensity.max()), key))
+    bits = len(rest).bit_length()
+    places = dict.fromkeys(len(rest) * int(f"{k:0{bits}b}"[::-1], 2) >> bits for k in range(1 << bits))
+    return chosen + [rest[k] for k in places if rest]
 
 
 def expected(
     storms: Sequence[Storm], keys: Iterable[str], done: Mapping[str, float], before: Mapping[str, float]
 ) -> dict[str, float]:
-    """Iterations that storms are likely to take, by key: as before the edit, else as the done ones of a like duration.
+    """Iterations that storms are likely to take, by key: as before the edit, else as the done ones of a like duration
+    and depth (their geometric mean, weighted by the inverse of the cube of how far they are from it).
 
     done, before : iterations of storms of this run and of the one before, by key. Empty while none is done.
     """
     if not done:
         return {}
-    duration = {storm.key: max(storm.duration, 1.0) for storm in storms}
+    lies = {storm.key: (math.log(max(storm.duration, 1.0)), math.log(max(storm.depth, 0.1))) for storm in storms}
     both = [key for key in done if before.get(key, 0.0) > 0.0]
     dearer = sum(done[key] for key in both) / sum(before[key] for key in both) if both else 1.0
 
     def like(key: str) -> float:
-        off = {other: abs(math.log(duration[other] / duration[key])) for other in done}
-        nearest = min(off.values())
-        alike = [done[other] for other in done if off[other] <= nearest + 1e-9]
-        return sum(alike) / len(alike)
+        weight = {other: (math.dist(lies[other], lies[key]) + _ALIKE) ** -3.0 for other in done}
+        mean = sum(weight[other] * math.log(max(done[other], 1.0)) for other in done)
+        return math.exp(mean / sum(weight.values()))
 
     return {key: before[key] * dearer if before.get(key, 0.0) > 0.0 else like(key) for key in keys}

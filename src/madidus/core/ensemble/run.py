@@ -29,7 +29,7 @@ def run_plan(
     plan: Plan, keys: Iterable[str], submit: Submit, stop: Callable[[], bool] = lambda: False,
     record: Callable[[str, StormSeries], None] | None = None, first: Sequence[Collection[str]] = (),
 ) -> Iterator[Figures | Failure]:  # fmt: skip
-    """Hand out storms, longest first, at once, and give each as it ends. `stop` ends the run after storms under way.
+    """Hand out storms in order at once, and give each as it ends. `stop` ends the run after storms under way.
 
     A storm that breaks off with an error that nobody foresaw is its own failure: it is tried once more, alone, when
     the others are done. record : takes the series of each storm. first : keys of storms to run before others, those of
