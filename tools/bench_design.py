@@ -18,12 +18,13 @@ from madidus.core.search.repair import repair
 from madidus.core.search.space import Asked
 from madidus.core.search.variables import Variable, changeable, laid
 
-__all__ = ["fitted", "sized"]
+__all__ = ["fitted", "known", "sized"]
 
 _SUBMIT = submit_to(ThreadPoolExecutor(2))
 
 
-def _known(plan: Plan) -> dict[str, Figures]:
+def known(plan: Plan) -> dict[str, Figures]:
+    """Figures of every storm, by key."""
     found = run_plan(plan, [s.key for s in plan.storms], _SUBMIT)
     return {one.key: one for one in found if isinstance(one, Figures)}
 
@@ -39,9 +40,9 @@ def sized(project: Project) -> dict[str, float]:
 def fitted(project: Project, store: str) -> Iterator[tuple[str, float]]:
     """A pond with its orifice fitted, single changes, a repair, a trial by hand; each by the run of every storm."""
     plan = make_plan(project)
-    _known(plan)  # compiled, and warm
+    known(plan)  # compiled, and warm
     began = time.perf_counter()
-    known = _known(plan)
+    figures = known(plan)
     whole = time.perf_counter() - began
     yield "ensemble_s", whole
     network = plan.network
@@ -49,23 +50,23 @@ def fitted(project: Project, store: str) -> Iterator[tuple[str, float]]:
     outlet = next(id_ for id_, one in network.links.items() if isinstance(one, Orifice) and one.upstream == pond)
     size_of = next(one for one in changeable(network, outlet) if one.what == "size")
     variables = [Variable(pond, "area", 0.3, 3.0), Variable(outlet, "size", size_of.low, size_of.high)]
-    verdicts = plan.verdicts(known)
+    verdicts = plan.verdicts(figures)
 
     def rules(*kinds: str) -> list[tuple[int, int]]:
         return [(v.criterion.place, v.criterion.row) for v in verdicts if v.criterion.kind in kinds]
 
     began = time.perf_counter()
-    found = fit(plan, Asked(variables, rules("outflow", "freeboard"), "volume"), _SUBMIT, known=known)
+    found = fit(plan, Asked(variables, rules("outflow", "freeboard"), "volume"), _SUBMIT, known=figures)
     took = time.perf_counter() - began
     yield "fit_s", took
     yield "fit_by_ensemble", took / whole
     yield "fit_trials", float(len(found.steps))
     yield "fit_storms_by_ensemble", found.storms / len(plan.storms)
     began = time.perf_counter()
-    bigger(project, plan, rules("outflow")[0], known, _SUBMIT)
+    bigger(project, plan, rules("outflow")[0], figures, _SUBMIT)
     yield "bigger_by_ensemble", (time.perf_counter() - began) / whole
     began = time.perf_counter()
-    repair(project, plan, rules("surcharge", "flood_volume"), _SUBMIT, known=known)
+    repair(project, plan, rules("surcharge", "flood_volume"), _SUBMIT, known=figures)
     yield "repair_by_ensemble", (time.perf_counter() - began) / whole
     began = time.perf_counter()
     by_hand(plan, laid(network, {variables[1]: size_of.value * 0.95}), deciding(verdicts), _SUBMIT)

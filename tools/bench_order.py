@@ -2,25 +2,19 @@
 
 import copy
 from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import numpy as np
+from tools.bench_design import known
 
-from madidus.core.ensemble import Before, Plan, before_edit, make_plan, run_plan, submit_to
+from madidus.core.ensemble import Before, before_edit, make_plan
 from madidus.core.errors import ModelError
-from madidus.core.figures import Figures
 from madidus.core.model import parse_project
 from madidus.core.model.project import Project
 
 __all__ = ["provisional"]
 
-_SUBMIT = submit_to(ThreadPoolExecutor(2))
 _FACTORS = (0.6, 0.75, 0.9, 1.1, 1.25, 1.5)
-
-
-def _known(plan: Plan) -> dict[str, Figures]:
-    return {one.key: one for one in run_plan(plan, plan.inflow, _SUBMIT) if isinstance(one, Figures)}
 
 
 def _edited(document: dict[str, Any], rng: np.random.Generator) -> dict[str, Any]:
@@ -39,7 +33,7 @@ def provisional(project: Project, edits: int = 30, seed: int = 3) -> Iterator[tu
     """Storms that run first and their share of the work; margins that they gave, and how many were final."""
     document, rng = project.model_dump(mode="json"), np.random.default_rng(seed)
     plan = make_plan(project)
-    figures = _known(plan)
+    figures = known(plan)
     before: Before = before_edit(plan.storms, figures, plan.verdicts(figures))
     yield "storms", len(plan.storms)
     yield "first", len(before.deciding)
@@ -51,7 +45,7 @@ def provisional(project: Project, edits: int = 30, seed: int = 3) -> Iterator[tu
             after = make_plan(parse_project(_edited(document, rng)))
         except ModelError:
             continue
-        whole = _known(after)
+        whole = known(after)
         some = {key: one for key, one in whole.items() if key in before.deciding}
         pairs = zip(after.verdicts(some, before=before.deciding), after.verdicts(whole), strict=True)
         for soon, late in pairs:
