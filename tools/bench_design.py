@@ -9,8 +9,8 @@ from madidus.core.design.network import Asked as SizingAsked
 from madidus.core.design.network import designs
 from madidus.core.elements import Orifice, Store
 from madidus.core.ensemble import Plan, make_plan, run_plan, submit_to
-from madidus.core.figures import Figures
 from madidus.core.model.project import Project
+from madidus.core.results.figures import Figures
 from madidus.core.search.bigger import bigger
 from madidus.core.search.by_hand import by_hand, deciding
 from madidus.core.search.fit import fit

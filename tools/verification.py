@@ -15,7 +15,7 @@ from tests.cases.test_reference import CASES, NOT_CHECKED, OUT_OF_SCOPE, compute
 from tests.core.test_steady import line_of_six  # noqa: E402
 from tools.verified import drawn, never_more, rims  # noqa: E402
 
-from madidus.core.steady import steady  # noqa: E402
+from madidus.core.design.steady import steady  # noqa: E402
 
 PLOTS = ROOT / "docs" / "verification"
 

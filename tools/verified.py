@@ -10,11 +10,11 @@ from madidus.core.constants import GRAVITY
 from madidus.core.elements import Conduit
 from madidus.core.elements.curve import vortex_rows
 from madidus.core.ensemble import make_plan
-from madidus.core.figures import Reduction
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model.network import Network
+from madidus.core.results.figures import Reduction
 
 __all__ = ["drawn", "never_more", "rims"]
 

@@ -15,9 +15,9 @@ from typing import Any
 from numba import config as _numba
 
 from . import places
+from .core.design.steady import steady
 from .core.ensemble import make_plan, run_job
 from .core.model.project import Project, parse_project
-from .core.steady import steady
 
 __all__ = ["compiling", "ready"]
 

@@ -10,8 +10,8 @@ from madidus.core.elements import Basin
 from madidus.core.elements.geometry import geometry
 from madidus.core.elements.offset import figures_of, turned
 from madidus.core.elements.sections import Circular
+from madidus.core.ground.prismoid import Prismoid, solved
 from madidus.core.model.sizing import SizingLimits, SizingRules, TrenchRow
-from madidus.core.prismoid import Prismoid, solved
 
 Inputs = dict[str, Any]
 Found = dict[str, Any]

@@ -8,13 +8,13 @@ from madidus.core.elements import Basin, RisingMain, Stone
 from madidus.core.elements.gate import submerged_from
 from madidus.core.elements.offset import figures_of, turned
 from madidus.core.elements.pump import main_loss
-from madidus.core.figures import Reduction
 from madidus.core.hydraulics.controls import control_flow
 from madidus.core.hydraulics.events import decode
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.simulate import Start
 from madidus.core.hydraulics.stores import node_table
 from madidus.core.hydraulics.work import LEDGER, make_work
+from madidus.core.results.figures import Reduction
 
 from .build import Run, identity, network, tank
 

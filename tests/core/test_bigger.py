@@ -7,9 +7,9 @@ import pytest
 
 from madidus.core.ensemble import make_plan, run_plan
 from madidus.core.errors import ModelError
-from madidus.core.figures import Figures
 from madidus.core.model import parse_project
 from madidus.core.model.network import Network
+from madidus.core.results.figures import Figures
 from madidus.core.search.bigger import bigger
 from madidus.core.search.larger import sizes_above
 from madidus.core.search.repair import repair

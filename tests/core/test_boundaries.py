@@ -5,9 +5,9 @@ import json
 
 import pytest
 
-from madidus.core.boundaries import boundaries
 from madidus.core.checks import check
 from madidus.core.model import parse_project
+from madidus.core.runoff.boundaries import boundaries
 
 from .test_checks import DEMO, named
 from .test_usual import DEMOS

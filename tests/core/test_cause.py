@@ -3,11 +3,11 @@
 import numpy as np
 import pytest
 
-from madidus.core.cause import cause
-from madidus.core.figures import Reduction
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.simulate import simulate
+from madidus.core.results.cause import cause
+from madidus.core.results.figures import Reduction
 from tests.cases.build import identity, network
 
 

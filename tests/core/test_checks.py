@@ -11,9 +11,9 @@ import pytest
 from madidus.core.checks import EXPLAINED, check, judged
 from madidus.core.model.check_limits import Accepted
 from madidus.core.model.project import parse_project
-from madidus.core.quality import LIMITS
 from madidus.core.rainfall.storms import ensemble as storms_of
-from madidus.core.ran import Ran
+from madidus.core.results.quality import LIMITS
+from madidus.core.results.whole_run import WholeRun
 from tests.core.generated import identity
 
 DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))
@@ -208,10 +208,10 @@ def test_usual_limits_that_contradict_each_other_are_refused(demo):
 def test_what_results_let_stand_too_deep_is_found_and_may_be_accepted(demo):
     project = parse_project(demo)
     id_ = next(i for i, n in project.option.network.nodes.items() if n.name == "A3")
-    assert not [f for f, _ in judged(project, Ran({id_: (0.5, "a storm")})) if f.check == "flood-deep"]
-    (found,) = [f for f, _ in judged(project, Ran({id_: (5.6, "100 yr, 15 min")})) if f.check == "flood-deep"]
+    assert not [f for f, _ in judged(project, WholeRun({id_: (0.5, "a storm")})) if f.check == "flood-deep"]
+    (found,) = [f for f, _ in judged(project, WholeRun({id_: (5.6, "100 yr, 15 min")})) if f.check == "flood-deep"]
     assert found.why == "A3: water stands 5.60 m above its cover in 100 yr, 15 min"
     project.accepted.append(Accepted(check="flood-deep", element=id_, reason="a yard with walls"))
-    assert [reason for f, reason in judged(project, Ran({id_: (5.6, "x")})) if f.check == "flood-deep"] == [
+    assert [reason for f, reason in judged(project, WholeRun({id_: (5.6, "x")})) if f.check == "flood-deep"] == [
         "a yard with walls"
     ]

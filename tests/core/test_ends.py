@@ -5,13 +5,13 @@ import math
 import numpy as np
 import pytest
 
+from madidus.core.design.steady import steady
 from madidus.core.elements.geometry import critical_depth, geometry, normal_depth, uniform_flow
 from madidus.core.elements.sections import Circular
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.layout import LOST_OUT, MIXES, STREAM
 from madidus.core.hydraulics.simulate import simulate
-from madidus.core.steady import steady
 from tests.cases.build import Run, identity, network, tank
 
 G, MANNING = 9.81, 0.013

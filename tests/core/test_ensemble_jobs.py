@@ -9,7 +9,6 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from madidus.core.card import card_of
 from madidus.core.elements import Outfall
 from madidus.core.ensemble import (
     Failure,
@@ -17,12 +16,11 @@ from madidus.core.ensemble import (
     run_job,
     run_plan,
     submit_to,
-    worst_links,
-    worst_nodes,
 )  # fmt: skip
-from madidus.core.kept import Kept
 from madidus.core.model import parse_project
+from madidus.core.model.card import card_of
 from madidus.core.model.project import inputs_of
+from madidus.core.numerics.kept import Kept
 from madidus.core.rules import Demand
 
 KEY = "30-60-winter"
@@ -227,7 +225,7 @@ def test_the_worst_of_every_element_is_that_of_the_storm_it_names(demo_document)
     plan = make_plan(parse_project(document))
     with ThreadPoolExecutor(2) as pool:
         figures = {f.key: f for f in run_plan(plan, plan.inflow, submit_to(pool))}
-    nodes, links = worst_nodes(plan, figures), worst_links(plan, figures)
+    nodes, links = plan.worst(figures)
     for i, id_ in enumerate(plan.nodes):
         worst = nodes[id_]
         if isinstance(plan.network.nodes[id_], Outfall):
@@ -258,7 +256,7 @@ def test_the_worst_of_every_element_is_that_of_the_storm_it_names(demo_document)
             assert worst.clearance_time == figures[worst.clearance_storm].clearance_time[i]
             assert (worst.state == "surcharged") == (worst.clearance < 0.0)
     assert {n.state for n in nodes.values()} >= {"ok", "flooded", "surcharged"}
-    assert worst_nodes(plan, {}) == worst_links(plan, {}) == {}
+    assert plan.worst({}) == ({}, {})
 
 
 def test_the_card_of_a_project_shows_the_option_in_view_and_the_largest_links_alone(document):
@@ -296,10 +294,10 @@ def test_a_rule_of_cover_makes_a_risk_of_water_below_it_and_none_where_none_is_a
     margin = max(c.value for c in plan.criteria if c.kind == "cover" and c.asked)
     assert margin > 0.0
     near = {
-        id_ for id_, worst in worst_nodes(plan, figures).items()
+        id_ for id_, worst in plan.worst(figures)[0].items()
         if worst.level is not None and not worst.flooded and plan.network.nodes[id_].cover - worst.level < margin
     }  # fmt: skip
     assert near
-    assert {id_ for id_, worst in worst_nodes(plan, figures).items() if worst.state == "flood risk"} == near
+    assert {id_ for id_, worst in plan.worst(figures)[0].items() if worst.state == "flood risk"} == near
     bare = replace(plan, criteria=[c for c in plan.criteria if c.kind != "cover"])
-    assert not [worst for worst in worst_nodes(bare, figures).values() if worst.state == "flood risk"]
+    assert not [worst for worst in bare.worst(figures)[0].values() if worst.state == "flood risk"]

@@ -6,7 +6,7 @@ from scipy.integrate import solve_ivp
 
 from madidus.core.design.estimate import estimates, held_by_orifice, held_least
 from madidus.core.hydraulics.inflow import Inflow
-from madidus.core.order import reaching
+from madidus.core.model.flow_order import reaching
 from madidus.core.rainfall.storms import Storm
 from tests.cases.build import identity, network, tank
 

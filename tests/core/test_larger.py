@@ -5,9 +5,9 @@ import pytest
 
 from madidus.core.elements import Outfall, Pipe
 from madidus.core.ensemble import make_plan
+from madidus.core.model.flow_order import reaching
 from madidus.core.model.network import Network
 from madidus.core.model.project import Project
-from madidus.core.order import reaching
 from madidus.core.search.larger import larger, pipes_below, sizes_above
 from tests.core.generated import identity, rain, tree
 

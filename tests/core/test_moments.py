@@ -6,8 +6,8 @@ import pytest
 from madidus.core.ensemble import make_plan, run_job
 from madidus.core.hydraulics.events import Event, decode
 from madidus.core.model import parse_project
-from madidus.core.moments import floods, half_drained, spans
-from madidus.core.series import StormSeries
+from madidus.core.results.moments import floods, half_drained, spans
+from madidus.core.results.series import StormSeries
 
 KEY = "100+40-15-winter"
 

@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from madidus.core.errors import ModelError
-from madidus.core.outline import outlined
-from madidus.core.terrain import Terrain, between_covers
+from madidus.core.ground.outline import outlined
+from madidus.core.ground.terrain import Terrain, between_covers
 from tests.cases.build import identity, network
 
 SQUARE = [(0.0, 0.0), (40.0, 0.0), (40.0, 40.0), (0.0, 40.0)]

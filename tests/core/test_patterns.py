@@ -7,8 +7,8 @@ import pytest
 
 from madidus.core.ensemble import make_plan, run_plan, submit_to
 from madidus.core.model.brief import Outflow
+from madidus.core.results.statistics import spread
 from madidus.core.rules import judge
-from madidus.core.statistics import spread
 
 from ..exchange.test_demos import demo
 from .told import asked

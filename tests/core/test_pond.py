@@ -14,12 +14,12 @@ from madidus.core.edit.reshape import moved_sides
 from madidus.core.elements import Bank, Basin, Outfall, Store
 from madidus.core.elements.offset import area_of, figures_of, offset, turned
 from madidus.core.errors import ModelError
-from madidus.core.figures import Reduction
+from madidus.core.ground.pond import earthworks, edges, lowest_on_rim, with_rim_ground
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model.network import Network
-from madidus.core.pond import earthworks, edges, lowest_on_rim, with_rim_ground
+from madidus.core.results.figures import Reduction
 from madidus.core.rules.waters import freeboard
 
 from .searched import tank_project

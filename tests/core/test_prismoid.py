@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from madidus.core.elements import Basin
 from madidus.core.elements.offset import figures_of, turned
 from madidus.core.errors import ModelError
+from madidus.core.ground.prismoid import Prismoid, rectangle, solved
 from madidus.core.hydraulics.layout import held_at
-from madidus.core.prismoid import Prismoid, rectangle, solved
 
 lengths, slopes, depths = st.floats(5.0, 200.0), st.floats(0.0, 6.0), st.floats(0.2, 6.0)
 

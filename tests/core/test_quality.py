@@ -6,11 +6,11 @@ import numpy as np
 import pytest
 
 from madidus.core.ensemble import make_plan, run_job
-from madidus.core.figures import Reduction
 from madidus.core.hydraulics.events import Event
 from madidus.core.hydraulics.simulate import LATEST
 from madidus.core.model import parse_project
-from madidus.core.quality import LIMITS, beyond, swings
+from madidus.core.results.figures import Reduction
+from madidus.core.results.quality import LIMITS, beyond, swings
 
 
 @pytest.fixture(scope="module")

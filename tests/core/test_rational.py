@@ -12,8 +12,8 @@ from madidus.core.model.project import Option, Project
 from madidus.core.model.rain import IntensityFormula, Rain
 from madidus.core.model.runoff import Coefficient, Losses, Runoff, UnitHydrograph
 from madidus.core.model.timing import Airport, Bransby, ChannelFlow, FlowPath, Kirpich, Lag, ShallowFlow, SheetFlow
-from madidus.core.rational import preliminary
 from madidus.core.runoff.catchments import surface_of, time_of
+from madidus.core.runoff.rational import preliminary
 from madidus.core.runoff.timing import stretches
 from tests.core.generated import identity
 

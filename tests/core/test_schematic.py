@@ -7,8 +7,8 @@ import jsonpatch
 
 from madidus.core.checks import check
 from madidus.core.elements import Conduit
+from madidus.core.ground.schematic import places_along_flow
 from madidus.core.model import parse_project
-from madidus.core.schematic import places_along_flow
 
 from .generated import tree
 from .test_checks import DEMO

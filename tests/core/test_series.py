@@ -11,14 +11,14 @@ from madidus.core.elements.geometry import critical_depth, normal_depth
 from madidus.core.elements.sections import Circular
 from madidus.core.ensemble import make_plan, run_job, run_plan, submit_to
 from madidus.core.errors import ModelError
-from madidus.core.figures import Reduction
 from madidus.core.hydraulics import record as record_module
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.layout import held_at
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model import parse_project
-from madidus.core.series import Layout, StormSeries
+from madidus.core.results.figures import Reduction
+from madidus.core.results.series import Layout, StormSeries
 from madidus.store.series import SeriesCache
 from tests.cases.build import Run, identity, network
 from tests.exchange.test_demos import SCRIPTS, demo

@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from madidus.core.model.brief import Outflow
-from madidus.core.patterns import Highest, representative
+from madidus.core.results.patterns import Highest, representative
+from madidus.core.results.statistics import critical, peaks_by_duration, spread
 from madidus.core.rules import judge
-from madidus.core.statistics import critical, peaks_by_duration, spread
 
 from .told import asked, outfalls, table_of
 

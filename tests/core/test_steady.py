@@ -5,12 +5,12 @@ import itertools
 import numpy as np
 import pytest
 
+from madidus.core.design.steady import capacity, steady
 from madidus.core.elements import FixedLevel, NormalDepth
 from madidus.core.elements.geometry import critical_depth, normal_depth, uniform_flow
 from madidus.core.elements.sections import Circular, Rectangular
 from madidus.core.errors import ModelError
 from madidus.core.model import parse_project
-from madidus.core.steady import capacity, steady
 from tests.cases.build import identity, network
 
 PIPE, GRADIENT = Circular(diameter=0.6), 0.004

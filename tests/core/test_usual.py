@@ -9,7 +9,7 @@ import pytest
 from madidus.core.checks import check, judged
 from madidus.core.ensemble import make_plan
 from madidus.core.model.project import parse_project
-from madidus.core.ran import Ran, unit_flows
+from madidus.core.results.whole_run import WholeRun, unit_flows
 
 from .test_checks import DEMO, named, network
 
@@ -165,14 +165,14 @@ def test_a_store_that_stays_empty_and_a_control_that_nothing_reaches_are_told_on
         row["area"] *= 10.0
     plan = make_plan(parse_project(document))
     figures = {key: plan.reduction.figures(key, plan.simulate(key)) for key in plan.inflow}
-    seen = plan.ran(figures)
+    seen = plan.whole_run(figures)
     names = {plan.network.label(id_) for id_ in (*seen.unused, *seen.idle)}
     assert {"pond P1", "weir P1 overflow", "weir T1 overflow"} <= names
     told = {f.check: f.why for f, _ in judged(parse_project(document), seen)}
     assert told["store-unused"].startswith(("P1: no storm takes more than", "T1: no storm takes more than"))
     assert told["control-idle"].endswith("no storm reaches it")
     some = dict(list(figures.items())[:1])
-    assert (plan.ran(some).unused, plan.ran(some).idle) == ({}, ())
+    assert (plan.whole_run(some).unused, plan.whole_run(some).idle) == ({}, ())
 
 
 def flows(document):
@@ -184,14 +184,14 @@ def test_a_runoff_unlike_that_of_the_others_is_told_after_a_run():
     document = copy.deepcopy(DEMO)
     document["rain"]["ensemble"].update(durations=[15], probabilities=[{"return_period": 2}])
     plan, usual = flows(document)
-    told = [f.why for f, _ in judged(parse_project(document), Ran(unit=usual)) if f.check == "unit-flow-off"]
+    told = [f.why for f, _ in judged(parse_project(document), WholeRun(unit=usual)) if f.check == "unit-flow-off"]
     assert told == []
     catchment = named(document, "catchments", "Slip head")[1]
     catchment["time_of_entry"] = 3_500.0  # within what is usual of a catchment, and an hour late
     plan, slow = flows(document)
     name = plan.network.nodes[catchment["node"]].name
     assert slow[catchment["node"]] < usual[catchment["node"]] / 5
-    (found,) = [f for f, _ in judged(parse_project(document), Ran(unit=slow)) if f.check == "unit-flow-off"]
+    (found,) = [f for f, _ in judged(parse_project(document), WholeRun(unit=slow)) if f.check == "unit-flow-off"]
     assert found.element == catchment["node"]
     assert str(found.why).startswith(f"{name}: ")
 

@@ -7,13 +7,13 @@ import numpy as np
 import pytest
 
 from madidus.core.elements import LevelSeries, Pattern
+from madidus.core.ensemble.windows import run_windows
 from madidus.core.errors import ModelError
 from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model.project import Project
 from madidus.core.rainfall.recorded import RainEvent, RainSeries, events
 from madidus.core.runoff.catchments import inflows
-from madidus.core.windows import run_windows
 from tests.core.generated import identity, rain, tree
 
 HOUR = 3600.0

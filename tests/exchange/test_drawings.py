@@ -13,10 +13,10 @@ from ezdxf.math import Vec3
 
 from madidus.core.elements import Hydrograph
 from madidus.core.errors import ModelError
+from madidus.core.ground.terrain import between_covers
 from madidus.core.model.defaults import Defaults
 from madidus.core.model.mappings import Mappings
 from madidus.core.model.network import Network
-from madidus.core.terrain import between_covers
 from madidus.exchange.dxf import APPLICATION, note
 from madidus.exchange.dxf_network import look_at_drawing, read_dxf, write_dxf
 from madidus.exchange.imports import propose

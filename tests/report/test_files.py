@@ -89,7 +89,7 @@ def test_moments_are_read_as_on_a_clock_and_storms_in_words(book):
     row = next(iter(of.rows))
     heads, *rows = book[f"Storage {row}"].values
     (tank,) = [dict(zip(heads, values, strict=True)) for values in rows]
-    own = of.fares(row).stores[TANK]
+    own = of.elements(row).stores[TANK]
     assert tank["At"].total_seconds() == pytest.approx(own.time, abs=1.0)
     assert book[f"Storage {row}"].cell(2, heads.index("At") + 1).number_format == "[hh]:mm:ss"
     heads, *rows = book["Verdicts"].values

@@ -174,7 +174,7 @@ def test_the_plan_counts_what_the_results_table_tells(demo: Page):
     option = demo.request.get(f"/api/projects/{id_}").json()["document"]["in_view"]
     found = demo.request.get(
         f"/api/projects/{id_}/options/{option}/results", params={"over": "row", "of": "100 yr +40 %"}
-    ).json()[0]["fares"]["nodes"]
+    ).json()[0]["elements"]["nodes"]
     floods = sum(one["state"] == "flooded" for one in found.values())
     assert floods > 5
     row = demo.get_by_test_id("plan-legend").locator("tr", has_text="floods")

@@ -17,14 +17,14 @@ def test_results_by_return_period_agree_with_those_of_each_and_of_all(client, pr
     assert "Contained, 100 yr +40 %" in periods[2]["rules"]
     assert periods[1] == ask(over="row", of="30 yr").json()[0]
     (everything,) = ask(over="all").json()
-    for id_, one in everything["fares"]["nodes"].items():
-        assert one["level"] == max(period["fares"]["nodes"][id_]["level"] for period in periods)
+    for id_, one in everything["elements"]["nodes"].items():
+        assert one["level"] == max(period["elements"]["nodes"][id_]["level"] for period in periods)
         assert one["level"] == answer["nodes"][id_]["level"]
         assert one["state"] == answer["nodes"][id_]["state"]
     (short,) = ask(over="duration", of="15").json()
-    assert {one["storm"].split("-")[1] for one in short["fares"]["nodes"].values()} == {"15"}
+    assert {one["storm"].split("-")[1] for one in short["elements"]["nodes"].values()} == {"15"}
     (single,) = ask(over="storm", of="30-60-winter").json()
-    assert {one["storm"] for one in single["fares"]["nodes"].values()} == {"30-60-winter"}
+    assert {one["storm"] for one in single["elements"]["nodes"].values()} == {"30-60-winter"}
     assert ask(over="row", of="7 yr").status_code == 422
     assert ask(over="odd").status_code == 422
 
@@ -37,7 +37,7 @@ def test_the_report_and_the_workbook_have_the_same_states_side_by_side(client, p
     book = openpyxl.load_workbook(io.BytesIO(client.get(f"{of(project)}/files/workbook.xlsx").content))
     states = {row[0]: row[1:] for row in book["States"].values}
     assert states["Element"] == ("2 yr", "30 yr", "100 yr +40 %")
-    flooded = [id_ for id_, one in periods[2]["fares"]["nodes"].items() if one["state"] == "flooded"]
+    flooded = [id_ for id_, one in periods[2]["elements"]["nodes"].items() if one["state"] == "flooded"]
     assert flooded
     for id_ in flooded:
         assert states[f"manhole {nodes[id_]['name']}"][2].startswith("floods ")

@@ -3,7 +3,7 @@ import type { Answer } from "../src/api/client";
 import type { Network } from "../src/document/types";
 import { readIn } from "../src/document/units";
 import { NOT_COMPUTED, themed } from "../src/views/plan/themes";
-import type { Fares } from "../src/views/results/fares";
+import type { RowResults } from "../src/views/results/elementResults";
 
 const node = { state: "ok", level: 10, depth: 1, left: 2, flooded: 0, storm: "a", time: 60, why: null, by: null };
 const link = {
@@ -32,8 +32,8 @@ const answer = {
     { key: "b", duration: 720, given: "" },
   ],
 } as unknown as Answer;
-const over = (nodes: object, links: object, missing = ""): Fares["fares"] =>
-  ({ missing, nodes, links, stores: {}, outfalls: { o: {} }, pumps: {} }) as unknown as Fares["fares"];
+const over = (nodes: object, links: object, missing = ""): RowResults["elements"] =>
+  ({ missing, nodes, links, stores: {}, outfalls: { o: {} }, pumps: {} }) as unknown as RowResults["elements"];
 const both = over(
   {
     a: { ...node, state: "flooded", flooded: 8, left: -0.1 },

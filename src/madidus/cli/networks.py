@@ -11,8 +11,8 @@ from rich.console import Console
 
 from ..core.edit import EDITS, apply
 from ..core.errors import ModelError
+from ..core.ground.terrain import between_covers
 from ..core.model.project import canonical_json, parse_project
-from ..core.terrain import between_covers
 from ..exchange.formats import WRITERS, format_of, read_network
 from ..exchange.imports import propose
 from .files import InView, ProjectFile, read, told

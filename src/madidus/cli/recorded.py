@@ -11,10 +11,10 @@ from rich.console import Console
 from rich.progress import Progress
 from rich.table import Table
 
+from ..core.ensemble.windows import EventRun, run_windows
 from ..core.errors import ModelError
 from ..core.model.project import Project
 from ..core.rainfall.recorded import RainSeries, events
-from ..core.windows import EventRun, run_windows
 from ..exchange.rain_csv import read_rain
 from ..report.peaks import peaks_table
 from .files import InView, ProjectFile, read, told

@@ -14,10 +14,10 @@ from rich.progress import Progress
 from .. import places
 from ..core.ensemble import Plan, make_plan, run_plan, submit_to
 from ..core.errors import ModelError
-from ..core.figures import Figures
 from ..core.model.project import Project, fingerprint
 from ..core.model.report import ReportLayout
-from ..core.series import Quantity, StormSeries
+from ..core.results.figures import Figures
+from ..core.results.series import Quantity, StormSeries
 from ..report.document import report_pdf
 from ..report.handed import FILES, everything, plain_name
 from ..report.issued import IssueFile, issue_number, issued_of, read_issue

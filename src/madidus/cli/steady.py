@@ -8,11 +8,11 @@ import typer
 from rich.console import Console
 from rich.table import Table
 
+from ..core.design.steady import capacity as largest
+from ..core.design.steady import steady as steady_profile
 from ..core.elements import FixedLevel, Free, NormalDepth, TailWater
 from ..core.errors import ModelError
 from ..core.model.project import Project
-from ..core.steady import capacity as largest
-from ..core.steady import steady as steady_profile
 from .files import InView, ProjectFile, read, told
 
 __all__ = ["capacity", "steady"]

@@ -16,10 +16,10 @@ from pydantic import BaseModel
 from scipy.spatial import KDTree
 
 from ..core.elements import Basin, Conduit, Outfall, Store
+from ..core.ground.terrain import GroundLevel
 from ..core.model.defaults import Defaults
 from ..core.model.mappings import Mappings
 from ..core.model.network import Network
-from ..core.terrain import GroundLevel
 from .dxf import APPLICATION, Block, Drawing, Line, note, read_drawing
 from .incoming import Fields, Incoming, Remark, refer_by_key
 

@@ -5,8 +5,8 @@ from typing import Any, NamedTuple, get_args, get_origin
 
 from pydantic import BaseModel
 
-from ..core.document import description_of
 from ..core.elements import Link, Node
+from ..core.elements.document import description_of
 from ..core.model.network import Catchment
 
 __all__ = ["DIMENSIONS", "FIELDS", "UNITS", "Usual"]

@@ -7,10 +7,10 @@ from enum import StrEnum
 from pydantic import BaseModel
 
 from ..core.errors import ModelError
+from ..core.ground.terrain import GroundLevel
 from ..core.model.mappings import Mappings
 from ..core.model.network import Network
 from ..core.model.project import Project
-from ..core.terrain import GroundLevel
 from .dxf_network import DrawingLook, look_at_drawing, read_dxf, write_dxf
 from .field_units import Usual
 from .fields import FIELDS, GROUP_OF, UNITS

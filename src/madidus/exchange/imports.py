@@ -7,7 +7,7 @@ from typing import Any, Literal, TypeGuard
 
 from pydantic import BaseModel, TypeAdapter, ValidationError
 
-from ..core.document import ElementId
+from ..core.elements.document import ElementId
 from ..core.model.project import Project
 from ..core.model.refused import problem_in
 from ..core.quantities import Quantity, Units, said

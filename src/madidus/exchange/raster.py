@@ -15,7 +15,7 @@ from rasterio.transform import Affine
 from rasterio.warp import calculate_default_transform, reproject
 
 from ..core.errors import ModelError
-from ..core.terrain import Terrain
+from ..core.ground.terrain import Terrain
 
 __all__ = ["pack_terrain", "read_picture", "read_terrain", "unpack_terrain"]
 

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, TypeAdapter, ValidationError
 
-from ..core.document import DocumentModel
+from ..core.elements.document import DocumentModel
 from ..core.errors import ModelError
 from ..core.model.project import fingerprint, parse_project
 from ..core.model.report import ReportLayout

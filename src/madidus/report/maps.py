@@ -64,7 +64,7 @@ def features_of(of: Reported) -> list[Feature]:
     told: dict[str, dict[str, float | str | None]] = {id_: {} for id_ in (*network.nodes, *network.links)}
     states: dict[str, list[str]] = {id_: [] for id_ in told}
     for row in of.rows:
-        found, slug = of.fares(row), _slug(row)
+        found, slug = of.elements(row), _slug(row)
         if found is None:
             continue
         for id_, node in found.nodes.items():

@@ -8,19 +8,20 @@ from functools import cached_property
 
 import numpy as np
 
-from ..core.ensemble import Fares, Plan, fares
-from ..core.figures import Figures
+from ..core.ensemble import Plan
 from ..core.hydraulics.events import decode
+from ..core.model.flow_order import flow_order
 from ..core.model.project import Project
 from ..core.model.report import ReportLayout
 from ..core.model.saved import Selection
-from ..core.order import flow_order
-from ..core.quality import beyond
 from ..core.quantities import LEAST_VOLUME, Units, digits_of
 from ..core.rainfall.storms import Storm
+from ..core.results.elements import ElementResults
+from ..core.results.figures import Figures
+from ..core.results.quality import beyond
+from ..core.results.series import Quantity
 from ..core.rules import Verdict, overall
 from ..core.rules.verdict import Overall
-from ..core.series import Quantity
 from .drawing.frame import TitleBlock
 from .raster import media_of
 
@@ -130,17 +131,17 @@ class Reported:
         return {row: [s for s in self.plan.storms if s.row == row] for row in there}
 
     @cached_property
-    def _fares(self) -> dict[str, Fares]:
+    def _elements(self) -> dict[str, ElementResults]:
         return {}
 
-    def fares(self, row: str = "") -> Fares | None:
-        """How elements fare in a return period, or (empty) in all storms. None where none of its storms is in."""
+    def elements(self, row: str = "") -> ElementResults | None:
+        """What elements do in a return period, or (empty) in all storms. None where none of its storms is in."""
         storms = self.rows.get(row) if row else list(self.plan.storms)
         if not storms or not self.figures:
             return None
-        if row not in self._fares:
-            self._fares[row] = fares(self.plan, dict(self.figures), storms)
-        return self._fares[row]
+        if row not in self._elements:
+            self._elements[row] = self.plan.element_results(dict(self.figures), storms)
+        return self._elements[row]
 
     def volume(self, cubic_metres: float) -> str:
         """A volume as it is read; never nothing where there is some: a very small one tells its first figure."""

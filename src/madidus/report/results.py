@@ -7,12 +7,13 @@ from typing import Any
 import numpy as np
 
 from ..core.elements import Outfall
-from ..core.ensemble import Fares, LinkFares, NodeFares, Plan
+from ..core.ensemble import Plan
 from ..core.model.report import ResultKind
-from ..core.patterns import Statistic, parted
 from ..core.quantities import Quantity, said
+from ..core.results.elements import ElementResults, LinkResult, NodeResult
+from ..core.results.patterns import Statistic, parted
+from ..core.results.statistics import Measure, critical, peaks_by_duration, usual_measure
 from ..core.runoff.catchments import account
-from ..core.statistics import Measure, critical, peaks_by_duration, usual_measure
 from .blocks import CLOCK, Column, Columns, Table
 from .reported import DOUBT, Reported
 
@@ -47,10 +48,10 @@ def storms_table(of: Reported) -> Table:
     return Table("Storms", header, rows)
 
 
-def _state(plan: Plan, one: NodeFares | LinkFares) -> str:
+def _state(plan: Plan, one: NodeResult | LinkResult) -> str:
     """The state of a node or a link in words, the same as on the screen."""
     if one.state == "flooded":
-        assert isinstance(one, NodeFares)
+        assert isinstance(one, NodeResult)
         return said("floods ", Quantity(one.flooded, "m³", 1))
     if one.state != "surcharged":
         return "within" if one.state == "ok" else one.state
@@ -67,7 +68,7 @@ def _tail(of: Reported) -> str:
 def states_table(of: Reported, rows: Collection[str]) -> Table:
     """The state of every element by return period side by side."""
     plan = of.plan
-    by_row = {row: own for row in rows if (own := of.fares(row)) is not None}
+    by_row = {row: own for row in rows if (own := of.elements(row)) is not None}
     header: Columns = ["Element", *(f"{row} ({own.missing})" if own.missing else row for row, own in by_row.items())]
     found: list[list[Any]] = []
     for id_ in [*of.nodes, *of.links]:
@@ -89,7 +90,7 @@ def states_table(of: Reported, rows: Collection[str]) -> Table:
 
 def row_tables(of: Reported, row: str, kinds: Collection[ResultKind]) -> list[Table]:
     """Figures of a return period with governing storms and states, a table for each kind of element that has some."""
-    own = of.fares(row)
+    own = of.elements(row)
     if own is None:
         return []
     patterned = any(storm.pattern for storm in of.rows[row])
@@ -98,7 +99,7 @@ def row_tables(of: Reported, row: str, kinds: Collection[ResultKind]) -> list[Ta
     return tables
 
 
-def _of_row(of: Reported, row: str, own: Fares, governing: str) -> list[tuple[ResultKind, Table]]:
+def _of_row(of: Reported, row: str, own: ElementResults, governing: str) -> list[tuple[ResultKind, Table]]:
     plan, network, nodes, links, tail = of.plan, of.plan.network, of.nodes, of.links, _tail(of)
     doubtful = of.doubtful
     labels = {

@@ -9,14 +9,14 @@ from pydantic import BaseModel
 from ..core.checks import EXPLAINED, judged
 from ..core.elements import Cell, Conduit, LevelSeries, Node, Outfall, Pump, Shaft, Store
 from ..core.ensemble import Plan
-from ..core.figures import Figures
 from ..core.hydraulics.rating_curve import rating_curve
 from ..core.hydraulics.stores import node_table
+from ..core.model.flow_order import flow_order
 from ..core.model.network import Network
 from ..core.model.project import Project
 from ..core.model.report import ScheduleKind
-from ..core.order import flow_order
 from ..core.quantities import Quantity, Said, said
+from ..core.results.figures import Figures
 from ..core.rules import Verdict
 from ..core.runoff.catchments import counted_area, surface_of
 from ..exchange.field_units import FIELDS
@@ -298,7 +298,7 @@ def findings_table(
     project: Project, plan: Plan, figures: dict[str, Figures], verdicts: Sequence[Verdict], accepted: bool
 ) -> Table:
     """What the checks find: what was accepted, with its reason, or what nobody has accepted."""
-    found = judged(project, plan.ran(figures), verdicts=verdicts)
+    found = judged(project, plan.whole_run(figures), verdicts=verdicts)
     if accepted:
         rows = [[EXPLAINED[f.check].title, f.why, reason] for f, reason in found if reason]
         return Table("Findings that were accepted", ["Check", "Finding", "Reason to leave it"], rows)

@@ -7,12 +7,12 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from ..core.ensemble import Before, Failure, Plan, before_edit, expected
+from ..core.ensemble.convergence import OnFiner
 from ..core.errors import ModelError
-from ..core.figures import Figures
-from ..core.grid import OnFiner
 from ..core.hydraulics.events import decode
 from ..core.model.project import Project
-from ..core.quality import Beyond, beyond
+from ..core.results.figures import Figures
+from ..core.results.quality import Beyond, beyond
 from ..core.rules import Verdict
 
 __all__ = ["Answer", "LogLine"]

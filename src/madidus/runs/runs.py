@@ -17,13 +17,13 @@ import numpy as np
 import structlog
 
 from ..core.ensemble import Before, Failure, Plan, Submit, make_plan, run_plan
+from ..core.ensemble.convergence import REFINED, look_closer
 from ..core.errors import ModelError
-from ..core.figures import Figures
-from ..core.grid import REFINED, look_closer
 from ..core.hydraulics.version import SOLVER
 from ..core.model.project import Project, inputs_of
+from ..core.results.figures import Figures
+from ..core.results.series import StormSeries
 from ..core.rules import overall
-from ..core.series import StormSeries
 from ..store.project_store import LastVerdict, Missing, ProjectStore, Revision, RuleSaid
 from ..store.results import Results
 from ..store.series import SeriesCache

@@ -10,9 +10,9 @@ from pydantic import BaseModel
 from sqlalchemy import Engine
 from sqlmodel import Session, col, delete, func, select
 
-from ..core.card import Card, card_of
-from ..core.kept import Kept
+from ..core.model.card import Card, card_of
 from ..core.model.project import FORMAT_VERSION, Project, completed, fingerprint
+from ..core.numerics.kept import Kept
 from ..core.rules import State
 from .tables import FileRow, ProjectRow, RevisionRow
 

@@ -9,7 +9,7 @@ from uuid import uuid4
 
 import numpy as np
 
-from ..core.series import StormSeries
+from ..core.results.series import StormSeries
 
 __all__ = ["SeriesCache"]
 

@@ -6,13 +6,14 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
-from ..core.ensemble import Cells, LinkWorst, NodeWorst, worst_links, worst_nodes
-from ..core.figures import Figures
-from ..core.grid import worth
+from ..core.ensemble import Cells
+from ..core.ensemble.convergence import worth
 from ..core.hydraulics.version import SOLVER
 from ..core.model.brief import OverPatterns
 from ..core.quantities import Units
 from ..core.rainfall.storms import LONGEST
+from ..core.results.figures import Figures
+from ..core.results.worst import LinkWorst, NodeWorst
 from ..core.rules import SENSE, State, Verdict, overall
 from ..core.runoff.interval import RainInterval
 from ..kernels import compiling
@@ -255,13 +256,13 @@ def answer_out(answer: Answer) -> AnswerOut:
         storms.append(out)
     state: Literal["settled", "running", "part"] = "running" if running else "settled" if answer.complete else "part"
     network = plan.network
-    verdicts = answer.verdicts(figures)
+    verdicts, (nodes, links) = answer.verdicts(figures), plan.worst(figures)
     return AnswerOut(
         revision=answer.revision, version=answer.version, state=state, problem=None, storms=storms,
         verdicts=[verdict_out(v) for v in verdicts],
         interval=plan.interval, cells=plan.cells, worth=_worth(answer, figures),
         overall=overall_out(verdicts, plan.missing(figures, answer.failures)),
-        nodes=worst_nodes(plan, figures), links=worst_links(plan, figures),
+        nodes=nodes, links=links,
         failures=[FailureOut(key=f.key, element=network.label(f.element), problem=f.problem)
                   for f in answer.failures.values()],
         solver=SOLVER, kept=answer.kept, seconds=answer.seconds,

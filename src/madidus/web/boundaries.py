@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel
 
-from ..core.boundaries import Boundary, boundaries, longest_rain
+from ..core.runoff.boundaries import Boundary, boundaries, longest_rain
 from .asked import Seen, option_router
 
 __all__ = ["router"]

@@ -5,7 +5,7 @@ from uuid import UUID
 
 from fastapi import Query
 
-from ..core.cause import Cause, cause
+from ..core.results.cause import Cause, cause
 from ..store.project_store import Missing
 from .asked import Seen, option_router
 

@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
-from ..core.outline import Outlined, outlined
+from ..core.ground.outline import Outlined, outlined
 from .asked import Seen, option_router
 from .layers import ground_level
 

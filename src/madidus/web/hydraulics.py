@@ -6,9 +6,9 @@ from uuid import UUID
 from fastapi import Query
 from pydantic import BaseModel, Field
 
+from ..core.design.steady import Capacity, Keep, Profile, capacity, steady
 from ..core.elements import Free, NormalDepth, Outfall, Pipe, TailWater
 from ..core.hydraulics.rating_curve import RatingCurve, rating_curve
-from ..core.steady import Capacity, Keep, Profile, capacity, steady
 from ..store.project_store import Missing
 from .asked import Seen, option_router
 

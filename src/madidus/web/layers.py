@@ -17,10 +17,10 @@ from pyproj.enums import PJType, WktVersion
 
 from ..core.elements import Basin, Outfall, Store
 from ..core.errors import ModelError
+from ..core.ground.pond import with_rim_ground
+from ..core.ground.terrain import GroundLevel, Lie, Surface, Terrain, between_covers, surface
 from ..core.model.layers import Lines, Picture, TerrainLayer
 from ..core.model.project import Project
-from ..core.pond import with_rim_ground
-from ..core.terrain import GroundLevel, Lie, Surface, Terrain, between_covers, surface
 from ..exchange.lines import lines_of_dxf, lines_of_geojson
 from ..exchange.raster import pack_terrain, read_picture, read_terrain, unpack_terrain
 from ..store.project_store import Missing, ProjectStore, Revision

@@ -3,7 +3,7 @@
 from pydantic import BaseModel
 
 from ..core.hydraulics.events import decode
-from ..core.moments import Flood, Span, floods, half_drained, spans
+from ..core.results.moments import Flood, Span, floods, half_drained, spans
 from .asked import Seen, option_router
 
 __all__ = ["router"]

@@ -6,8 +6,8 @@ from ..core.ensemble import Plan
 from ..core.errors import ModelError
 from ..core.model.brief import Limit, Outflow
 from ..core.model.project import Project
-from ..core.permit import WAYS, counted, drained, hydrograph_before, mean_annual_flood, permitted
 from ..core.rules import Criterion, judge
+from ..core.runoff.permit import WAYS, counted, drained, hydrograph_before, mean_annual_flood, permitted
 from ..runs.answer import Answer
 from ..store.project_store import Missing
 from .asked import Seen, option_router

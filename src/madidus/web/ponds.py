@@ -5,8 +5,8 @@ import json
 from pydantic import BaseModel
 
 from ..core.elements import Basin
-from ..core.kept import Kept
-from ..core.pond import Earthworks, Lowest, PondEdges, earthworks, edges, lowest_on_rim
+from ..core.ground.pond import Earthworks, Lowest, PondEdges, earthworks, edges, lowest_on_rim
+from ..core.numerics.kept import Kept
 from .asked import Seen, option_router
 from .layers import terrain_level
 

@@ -8,9 +8,9 @@ import jsonpatch
 from fastapi import APIRouter, Body, Depends, Header, Query, Response
 from pydantic import BaseModel, Field
 
-from ..core.card import Thumbnail
 from ..core.errors import ModelError
 from ..core.hydraulics.version import SOLVER
+from ..core.model.card import Thumbnail
 from ..core.model.project import FORMAT_VERSION, Project, parse_project
 from ..store.project_store import Conflict, LastVerdict, Listed, Revision
 from .asked import Current, Projects, Running, project_router

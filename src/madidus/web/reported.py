@@ -10,7 +10,7 @@ from fastapi import Depends, Query, Request
 from ..core.errors import ModelError
 from ..core.model.project import Project, canonical_json
 from ..core.model.report import ReportLayout
-from ..core.series import Quantity
+from ..core.results.series import Quantity
 from ..report.issued import IssueFile
 from ..report.reported import Before, Reported, Trace
 from ..report.signature import Signer

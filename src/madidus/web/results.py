@@ -1,4 +1,4 @@
-"""How every element fares: by return period side by side, or over some storms."""
+"""What every element does: by return period side by side, or over some storms."""
 
 from collections.abc import Sequence
 from typing import Annotated, Literal
@@ -6,10 +6,11 @@ from typing import Annotated, Literal
 from fastapi import Query
 from pydantic import BaseModel
 
-from ..core.ensemble import Fares, Plan, fares
+from ..core.ensemble import Plan
 from ..core.errors import ModelError
-from ..core.patterns import Statistic
 from ..core.rainfall.storms import Storm
+from ..core.results.elements import ElementResults
+from ..core.results.patterns import Statistic
 from .asked import Seen, option_router
 
 __all__ = ["router"]
@@ -17,12 +18,12 @@ __all__ = ["router"]
 router = option_router()
 
 
-class FaresOut(BaseModel):
+class RowResults(BaseModel):
     """Of some storms. name : of the return period, or what they are; rules : that are judged in them, by name."""
 
     name: str
     rules: list[str]
-    fares: Fares
+    elements: ElementResults
 
 
 @router.get("/results")
@@ -31,13 +32,13 @@ def results(
     over: Literal["periods", "all", "row", "duration", "storm"] = "periods",
     of: Annotated[str, Query(max_length=200)] = "",
     by: Statistic = "highest",
-) -> list[FaresOut]:
-    """How every element fares. over : every return period for itself; all storms; those of the return period, the
+) -> list[RowResults]:
+    """What every element does. over : every return period for itself; all storms; those of the return period, the
     duration (min) or the storm (key) that `of` names. by : how patterns of a duration are read.
     """
     plan, figures = seen.plan, dict(seen.answer.figures)
     return [
-        FaresOut(name=name, rules=_rules(plan, storms), fares=fares(plan, figures, storms, by))
+        RowResults(name=name, rules=_rules(plan, storms), elements=plan.element_results(figures, storms, by))
         for name, storms in _asked(plan, over, of)
     ]
 

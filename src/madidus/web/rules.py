@@ -5,10 +5,10 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
-from ..core.cause import Causes
 from ..core.elements import Store
 from ..core.ensemble import Plan
-from ..core.figures import Figures
+from ..core.results.cause import Causes
+from ..core.results.figures import Figures
 from ..core.rules import SENSE, UNITS, Criterion, ElementMargin, NotMeasured, RuleSet, left_out, starting_sets
 from ..store.project_store import Missing
 from .asked import Seen, option_router

@@ -11,7 +11,7 @@ from pydantic import BaseModel
 
 from ..core.checks import Fix, judged
 from ..core.errors import ModelError
-from ..core.ran import Ran
+from ..core.results.whole_run import WholeRun
 from ..runs.answer import Answer, LogLine
 from ..runs.runs import Runs
 from .answers import AnswerOut, answer_out
@@ -130,7 +130,7 @@ def checks(seen: Seen) -> list[FindingOut]:
     """What stops a run, and what asks for a look."""
     answer, told = seen.answer, seen.units.words
     figures = dict(answer.figures)
-    results = answer.plan.ran(figures) if answer.plan else Ran()
+    results = answer.plan.whole_run(figures) if answer.plan else WholeRun()
 
     def remedy(fix: Fix | None) -> Fix | None:
         return fix and Fix(told(fix.does), fix.patch)

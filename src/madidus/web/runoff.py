@@ -6,8 +6,8 @@ from uuid import UUID
 from fastapi import Query
 from pydantic import BaseModel
 
-from ..core.rational import Preliminary, preliminary
 from ..core.runoff.catchments import counted_area, surface_of, time_of
+from ..core.runoff.rational import Preliminary, preliminary
 from ..core.runoff.timing import stretches
 from .asked import Seen, option_router
 

@@ -8,7 +8,7 @@ from fastapi import Request
 from pydantic import BaseModel, Field
 
 from ..core.ensemble import run_plan
-from ..core.figures import Figures
+from ..core.results.figures import Figures
 from ..core.search.bigger import bigger
 from ..core.search.repair import Raised, repair
 from ..core.search.space import Asked, Least

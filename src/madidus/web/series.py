@@ -13,7 +13,7 @@ from ..core.ensemble import Plan
 from ..core.errors import ModelError
 from ..core.hydraulics.record import LEVEL_TOLERANCE
 from ..core.rainfall.storms import Storm
-from ..core.series import Quantity, StormSeries
+from ..core.results.series import Quantity, StormSeries
 from .asked import Seen, option_router
 
 __all__ = ["router"]

@@ -9,17 +9,9 @@ from pydantic import BaseModel
 
 from ..core.elements import Outfall
 from ..core.ensemble import Plan
-from ..core.figures import Figures
-from ..core.patterns import Statistic
-from ..core.statistics import (
-    Critical,
-    Measure,
-    critical,
-    peak_in,
-    peaks_by_duration,
-    spread,
-    usual_measure,
-)
+from ..core.results.figures import Figures
+from ..core.results.patterns import Statistic
+from ..core.results.statistics import Critical, Measure, critical, peak_in, peaks_by_duration, spread, usual_measure
 from ..store.project_store import Missing
 from .asked import Seen, option_router
 

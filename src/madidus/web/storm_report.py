@@ -4,10 +4,10 @@ import numpy as np
 from pydantic import BaseModel
 
 from ..core.ensemble import Plan
-from ..core.figures import Figures
 from ..core.hydraulics.events import decode
 from ..core.model.runoff import Runoff
-from ..core.quality import swings
+from ..core.results.figures import Figures
+from ..core.results.quality import swings
 from ..core.runoff.catchments import Account, account
 
 __all__ = ["StormReport", "storm_report"]

@@ -996,7 +996,7 @@ export interface paths {
         };
         /**
          * Results
-         * @description How every element fares. over : every return period for itself; all storms; those of the return period, the
+         * @description What every element does. over : every return period for itself; all storms; those of the return period, the
          *     duration (min) or the storm (key) that `of` names. by : how patterns of a duration are read.
          */
         get: operations["results_api_projects__project_id__options__option__results_get"];
@@ -3976,6 +3976,34 @@ export interface components {
             bottleneck?: string | null;
         };
         /**
+         * ElementResults
+         * @description Of some storms. missing : which of them are not in, in words; empty when all are. By id, each of its kind.
+         */
+        ElementResults: {
+            /** Missing */
+            missing: string;
+            /** Nodes */
+            nodes: {
+                [key: string]: components["schemas"]["NodeResult"];
+            };
+            /** Links */
+            links: {
+                [key: string]: components["schemas"]["LinkResult"];
+            };
+            /** Stores */
+            stores: {
+                [key: string]: components["schemas"]["StoreResult"];
+            };
+            /** Outfalls */
+            outfalls: {
+                [key: string]: components["schemas"]["OutfallResult"];
+            };
+            /** Pumps */
+            pumps: {
+                [key: string]: components["schemas"]["PumpResult"];
+            };
+        };
+        /**
          * ElementsOut
          * @description Every element that a criterion looks at, the least margin first. seen, due : storms that are in, and in all.
          *
@@ -4209,45 +4237,6 @@ export interface components {
             element: string;
             /** Problem */
             problem: string;
-        };
-        /**
-         * Fares
-         * @description Of some storms. missing : which of them are not in, in words; empty when all are. By id, each of its kind.
-         */
-        Fares: {
-            /** Missing */
-            missing: string;
-            /** Nodes */
-            nodes: {
-                [key: string]: components["schemas"]["NodeFares"];
-            };
-            /** Links */
-            links: {
-                [key: string]: components["schemas"]["LinkFares"];
-            };
-            /** Stores */
-            stores: {
-                [key: string]: components["schemas"]["StoreFares"];
-            };
-            /** Outfalls */
-            outfalls: {
-                [key: string]: components["schemas"]["OutfallFares"];
-            };
-            /** Pumps */
-            pumps: {
-                [key: string]: components["schemas"]["PumpFares"];
-            };
-        };
-        /**
-         * FaresOut
-         * @description Of some storms. name : of the return period, or what they are; rules : that are judged in them, by name.
-         */
-        FaresOut: {
-            /** Name */
-            name: string;
-            /** Rules */
-            rules: string[];
-            fares: components["schemas"]["Fares"];
         };
         /**
          * FieldChange
@@ -5651,11 +5640,11 @@ export interface components {
             file: string;
         };
         /**
-         * LinkFares
+         * LinkResult
          * @description A link. flow : m3/s, the greater at both ends, in `storm` at `time`, s; share : of what it carries just full;
          *     speed : m/s; clearance : m below the soffit, negative where it is surcharged, in its own storm.
          */
-        LinkFares: {
+        LinkResult: {
             /**
              * State
              * @enum {string}
@@ -6226,11 +6215,11 @@ export interface components {
             name: string;
         };
         /**
-         * NodeFares
+         * NodeResult
          * @description A node with a cover. level : m, and at which time, s; depth : m over the invert; left : m below the cover,
          *     negative above it; flooded : m3. storm : key, that governs its level. why, by : cause, and id of what causes it.
          */
-        NodeFares: {
+        NodeResult: {
             /**
              * State
              * @enum {string}
@@ -6484,10 +6473,10 @@ export interface components {
             flap: boolean;
         };
         /**
-         * OutfallFares
+         * OutfallResult
          * @description flow : m3/s in `storm` at `time`, s; volume : m3 that left, the most of these storms, in its own.
          */
-        OutfallFares: {
+        OutfallResult: {
             /** Flow */
             flow: number;
             /** Storm */
@@ -7461,14 +7450,14 @@ export interface components {
             one_out: boolean;
         };
         /**
-         * PumpFares
+         * PumpResult
          * @description The pumps of a station in `storm` (key), in which they start most often.
          *
          *     starts : of all its pumps; most_in_hour : of one pump within any hour; running, beyond : s that pumps ran, all
          *     together, and that their lift lay off their curve; volume : m3; energy : J, None where an efficiency is not given.
          *     counted : false where more happened in the storm than its log holds: then starts and times are at least these.
          */
-        PumpFares: {
+        PumpResult: {
             /** Starts */
             starts: number;
             /** Most In Hour */
@@ -8191,6 +8180,17 @@ export interface components {
              * @description m where it pours out; none: the level at its end
              */
             discharge_level: number | null;
+        };
+        /**
+         * RowResults
+         * @description Of some storms. name : of the return period, or what they are; rules : that are judged in them, by name.
+         */
+        RowResults: {
+            /** Name */
+            name: string;
+            /** Rules */
+            rules: string[];
+            elements: components["schemas"]["ElementResults"];
         };
         /** RuleOut */
         RuleOut: {
@@ -9452,13 +9452,13 @@ export interface components {
             area: number;
         };
         /**
-         * StoreFares
+         * StoreResult
          * @description A pond or a tank, besides what it is as a node. capacity, volume : m3 to where it spills, and the greatest held;
          *     share : of the capacity; top : m; freeboard : m below where it spills; entering, leaving : greatest flows, m3/s; lag
          *     : s by which the second comes after the first; half_drain : s from its peak, None where that was not seen;
          *     infiltrated : m3. All but the capacity and the volume in `storm`, which governs its level.
          */
-        StoreFares: {
+        StoreResult: {
             /** Capacity */
             capacity: number;
             /** Volume */
@@ -12348,7 +12348,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaresOut"][];
+                    "application/json": components["schemas"]["RowResults"][];
                 };
             };
             /** @description Validation Error */

@@ -1,15 +1,15 @@
 import { useProject } from "../document/store";
 import { show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
-import { useFares } from "./results/useFares";
+import { useElementResults } from "./results/useElementResults";
 
 /** What a pond or a tank did in the picked storm: how full, what it held back, how long until half is gone. */
 export function StorePerformance({ id }: { id: string }) {
   const { answer, cursor, drawGraph, look } = useProject();
   const storm = cursor.storm ?? "";
   const known = answer?.storms.find((s) => s.key === storm)?.state === "in";
-  const found = useFares("storm", known ? storm : "");
-  const own = found?.[0]?.fares.stores[id];
+  const found = useElementResults("storm", known ? storm : "");
+  const own = found?.[0]?.elements.stores[id];
   if (!own || !known) return null;
   const inAndOut = () => {
     drawGraph({ quantities: ["entering", "leaving", "volume"], against: null, storms: "picked" });

@@ -2,10 +2,10 @@
 
 from collections.abc import Callable, Iterator, Sequence
 
+from ..ground.terrain import GroundLevel, between_covers
 from ..model.project import Project
-from ..ran import Ran
+from ..results.whole_run import WholeRun
 from ..rules import Verdict
-from ..terrain import GroundLevel, between_covers
 from .after_run import after_run
 from .catchments import catchments
 from .conduits import conduits
@@ -30,7 +30,7 @@ _CHECKS: tuple[Callable[[Project], Iterator[Finding]], ...] = (
     neighbours,
 )  # fmt: skip
 
-_NOTHING = Ran()
+_NOTHING = WholeRun()
 
 
 def check(project: Project, ground: GroundLevel | None = None) -> list[Finding]:
@@ -41,7 +41,7 @@ def check(project: Project, ground: GroundLevel | None = None) -> list[Finding]:
 
 
 def judged(
-    project: Project, seen: Ran = _NOTHING, ground: GroundLevel | None = None, verdicts: Sequence[Verdict] = ()
+    project: Project, seen: WholeRun = _NOTHING, ground: GroundLevel | None = None, verdicts: Sequence[Verdict] = ()
 ) -> list[tuple[Finding, str | None]]:
     """Every finding with the reason for which it has been accepted; what stops a run cannot be.
 

@@ -5,10 +5,10 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..elements import Pump
-from ..figures import DEEP_FLOOD
 from ..model.network import Network
 from ..quantities import Quantity, said
-from ..ran import Doubt, Ran
+from ..results.figures import DEEP_FLOOD
+from ..results.whole_run import BeyondLimit, WholeRun
 from .devices import lifts_nothing
 from .finding import Finding
 
@@ -19,7 +19,7 @@ _FEW = 5  # others, from which there is something usual
 _OFF = 5.0  # times, or a fifth of, the middle of the others
 
 
-def _unit_flows(network: Network, seen: Ran) -> Iterator[Finding]:
+def _unit_flows(network: Network, seen: WholeRun) -> Iterator[Finding]:
     """Runoff of each paved hectare against that of the others: a time, an area or a method in another unit."""
     if len(seen.unit) <= _FEW:
         return
@@ -37,7 +37,7 @@ def _unit_flows(network: Network, seen: Ran) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def after_run(network: Network, seen: Ran) -> Iterator[Finding]:
+def after_run(network: Network, seen: WholeRun) -> Iterator[Finding]:
     """Remarks on elements, the deepest flood first."""
     for id_, (deep, storm) in sorted(seen.deepest.items(), key=lambda item: -item[1][0]):
         if deep > DEEP_FLOOD:
@@ -63,7 +63,7 @@ def after_run(network: Network, seen: Ran) -> Iterator[Finding]:
             "control-idle", "look", id_, "upstream", f"{network.links[id_].name}: no storm reaches it",
             "look at its level; an overflow for what is rarer still is to be accepted",
         )  # fmt: skip
-    for kind, doubt in seen.doubts.items():
+    for kind, doubt in seen.beyond.items():
         yield _doubt(kind, doubt, network)
 
 
@@ -81,7 +81,7 @@ _DOUBTS: dict[str, tuple[str, str]] = {
 }
 
 
-def _doubt(kind: str, doubt: Doubt, network: Network) -> Finding:
+def _doubt(kind: str, doubt: BeyondLimit, network: Network) -> Finding:
     """What the Storms stage marks as to be checked, of all storms at once."""
     said_of, remedy = _DOUBTS[kind]
     where = f", most at {network.label(doubt.element)}" if doubt.element else ""

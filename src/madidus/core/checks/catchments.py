@@ -5,11 +5,11 @@ from collections.abc import Iterator
 import shapely
 
 from ..elements import Outfall
+from ..ground.receiver import nearest, receiver
+from ..ground.terrain import GroundLevel
 from ..model.network import Catchment, Network
 from ..model.project import Project
 from ..quantities import Quantity, said
-from ..receiver import nearest, receiver
-from ..terrain import GroundLevel
 from .finding import Finding, Fix, setting
 
 __all__ = ["catchments"]

@@ -2,10 +2,10 @@
 
 from collections.abc import Iterator
 
-from ..boundaries import boundaries, longest_rain
 from ..errors import ModelError
 from ..model.project import Project
 from ..rainfall.storms import ensemble
+from ..runoff.boundaries import boundaries, longest_rain
 from .finding import Finding
 
 __all__ = ["edges"]

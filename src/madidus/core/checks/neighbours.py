@@ -8,9 +8,9 @@ from ..elements import Conduit, Outfall, Pipe, Store, held
 from ..hydraulics.conduits import arrivals
 from ..model.network import Network
 from ..model.project import Project
-from ..permit import drained
 from ..quantities import Quantity, said
 from ..runoff.catchments import running_off
+from ..runoff.permit import drained
 from .finding import Finding
 
 __all__ = ["neighbours", "odder"]

@@ -9,10 +9,10 @@ import numpy as np
 import shapely
 
 from ..elements import Conduit, Pipe
+from ..ground.schematic import places_along_flow
 from ..model.network import Network
 from ..model.project import Project
 from ..quantities import Quantity, said
-from ..schematic import places_along_flow
 from .finding import Finding, Fix, setting
 
 __all__ = ["places"]

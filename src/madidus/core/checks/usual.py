@@ -20,9 +20,9 @@ from ..elements import (
 from ..model.check_limits import CheckLimits
 from ..model.network import Network
 from ..model.project import Project
-from ..permit import drained
 from ..quantities import Quantity, said
 from ..rules import criteria
+from ..runoff.permit import drained
 from .finding import Finding, setting
 
 __all__ = ["usual"]

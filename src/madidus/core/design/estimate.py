@@ -14,8 +14,8 @@ from scipy.optimize import brentq
 
 from ..elements import Store
 from ..hydraulics.inflow import Inflow
+from ..model.flow_order import reaching
 from ..model.network import Network
-from ..order import reaching
 from ..rainfall.storms import Storm
 from .holding import most_by_orifice, most_by_rate
 

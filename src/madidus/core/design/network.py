@@ -11,13 +11,13 @@ from ..elements import Conduit, Outfall, Pipe, Store
 from ..elements.geometry import Geometry, geometry
 from ..elements.sections import Circular
 from ..errors import ModelError
+from ..model.flow_order import flow_order, lowest_out
 from ..model.network import Network
 from ..model.project import Project
-from ..order import flow_order, lowest_out
 from ..quantities import Quantity, said
 from ..rainfall.depth import known_from
-from ..rational import intensity_of
 from ..runoff.catchments import running_off, surface_of
+from ..runoff.rational import intensity_of
 from .sizing import AIMS, Aim, Crossed, Lock, Sizing, Stretch, size
 
 __all__ = ["Asked", "Designs", "designs", "patch_of"]

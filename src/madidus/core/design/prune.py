@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..compiled import brief_routine
+from ..numerics.compiled import brief_routine
 
 __all__ = ["undominated"]
 

@@ -5,8 +5,8 @@ from typing import Any, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
 
-from ..document import DocumentModel
 from ..elements import Link, Node
+from ..elements.document import DocumentModel
 from ..errors import ModelError
 from ..model.network import Catchment, Network
 from ..model.refused import problem_of, remedy_of

@@ -5,9 +5,9 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
-from ..document import ElementId, Level
 from ..elements import DRAWN_LINKS, DRAWN_NODES, FlowCurve, Manhole
 from ..elements.curve import vortex_rows
+from ..elements.document import ElementId, Level
 from ..errors import ModelError
 from ..model.network import Network
 from ..model.project import Project

@@ -6,7 +6,7 @@ from typing import Any, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, Level
+from .document import DocumentModel, Level
 from .node import Spot
 from .offset import area_of, offset, perimeter_of, turned
 from .store import Store

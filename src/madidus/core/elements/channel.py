@@ -6,9 +6,9 @@ from typing import Any, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, Level
 from ..quantities import Said
 from .conduit import ConduitBase
+from .document import DocumentModel, Level
 from .geometry import Geometry, SectionTable, geometry, section_table
 from .infiltration import CURVE_DEPTHS, Infiltration, infiltrating_wall
 from .link import Reach

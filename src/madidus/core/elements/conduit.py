@@ -5,8 +5,8 @@ from typing import TYPE_CHECKING, Any, ClassVar
 import numpy as np
 from pydantic import Field
 
-from ..document import Level
 from ..quantities import Said
+from .document import Level
 from .geometry import Geometry, SectionTable
 from .link import Ended, Reach
 

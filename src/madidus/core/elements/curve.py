@@ -10,10 +10,10 @@ from typing import Any, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..compiled import kernel
-from ..document import DocumentModel, Level
+from ..numerics.compiled import kernel
 from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, Unusual, law
+from .document import DocumentModel, Level
 from .link import Reach
 from .node import Flooding
 

@@ -5,8 +5,8 @@ The lesser of a weir around the crest and Cd A sqrt(2 g H), H the difference of 
 
 import numpy as np
 
-from ..compiled import kernel
 from ..constants import GRAVITY, SMOOTHING
+from ..numerics.compiled import kernel
 from .control import law
 from .weir import over_crest
 

@@ -12,11 +12,11 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from ..compiled import kernel
 from ..constants import GRAVITY
-from ..document import Level
+from ..numerics.compiled import kernel
 from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, law
+from .document import Level
 from .link import Reach
 from .weir import over_crest
 

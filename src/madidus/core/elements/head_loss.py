@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..document import DocumentModel
+from .document import DocumentModel
 
 __all__ = ["AngleLoss", "FixedLoss", "HeadLoss"]
 

@@ -5,7 +5,7 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from ..document import DocumentModel
+from .document import DocumentModel
 
 __all__ = ["CURVE_DEPTHS", "Infiltration", "infiltrating_wall"]
 

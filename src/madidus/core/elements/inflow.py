@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel
+from .document import DocumentModel
 
 __all__ = ["Constant", "FlowRow", "Hydrograph", "Inflow", "Pattern", "times_rise"]
 

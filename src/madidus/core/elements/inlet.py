@@ -4,7 +4,7 @@ from typing import Any, ClassVar, Literal
 
 from pydantic import Field
 
-from ..document import ElementId, Positive
+from .document import ElementId, Positive
 from .node import Spot
 from .shaft import Shaft
 

@@ -4,7 +4,7 @@ from typing import Any, ClassVar, NamedTuple
 
 from pydantic import Field
 
-from ..document import DocumentModel, ElementId, Name
+from .document import DocumentModel, ElementId, Name
 
 __all__ = ["Ended", "Reach"]
 

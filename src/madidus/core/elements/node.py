@@ -5,7 +5,7 @@ from typing import Any, ClassVar, Literal, NamedTuple
 import numpy as np
 from pydantic import Field
 
-from ..document import DocumentModel, Level, Name
+from .document import DocumentModel, Level, Name
 from .inflow import Inflow
 
 __all__ = ["Flooding", "Placed", "Spot"]

@@ -10,11 +10,11 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from ..compiled import kernel
 from ..constants import GRAVITY, SMOOTHING
-from ..document import Level
+from ..numerics.compiled import kernel
 from ..quantities import said
 from .control import ControlBase, Rows, Told, law
+from .document import Level
 from .floor_opening import FLOOR_OPENING
 from .link import Reach
 from .sections import Opening, size_of

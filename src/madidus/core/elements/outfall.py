@@ -4,7 +4,7 @@ from typing import Any, ClassVar, Literal
 
 from pydantic import Field
 
-from ..document import Level
+from .document import Level
 from .node import Placed, Spot
 from .tail_water import Free, TailWater
 

@@ -4,9 +4,9 @@ from typing import Any, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..document import Name
 from ..quantities import Said, said
 from .conduit import ConduitBase
+from .document import Name
 from .geometry import Geometry, SectionTable, geometry, section_table
 from .link import Reach
 from .sections import Circular, ClosedSection, size_of

@@ -8,12 +8,12 @@ import numpy as np
 from pydantic import Field, model_validator
 from scipy.optimize import brentq
 
-from ..compiled import kernel
 from ..constants import GRAVITY
-from ..document import DocumentModel, Level
+from ..numerics.compiled import kernel
 from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, Unusual, law
 from .curve import look_up
+from .document import DocumentModel, Level
 from .link import Reach
 from .node import Flooding
 

@@ -6,9 +6,9 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from ..document import Level
 from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, Unusual
+from .document import Level
 from .floor_opening import FLOOR_OPENING
 from .link import Reach
 from .node import Flooding

@@ -5,8 +5,8 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel
 from ..quantities import Quantity, Said, said
+from .document import DocumentModel
 
 __all__ = [
     "Arch",

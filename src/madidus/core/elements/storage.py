@@ -6,7 +6,7 @@ from typing import Any, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel
+from .document import DocumentModel
 from .node import Spot
 from .store import Store
 

@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, Level
+from .document import DocumentModel, Level
 from .inflow import times_rise
 
 __all__ = ["FixedLevel", "Free", "LevelRow", "LevelSeries", "NormalDepth", "TailWater"]

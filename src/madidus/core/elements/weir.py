@@ -10,10 +10,10 @@ from typing import Any, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..compiled import kernel
-from ..document import Level
+from ..numerics.compiled import kernel
 from ..quantities import Quantity, said
 from .control import ControlBase, Rows, Told, Unusual, law
+from .document import Level
 from .link import Reach
 from .node import Flooding
 

@@ -5,18 +5,18 @@ from typing import Any
 
 import numpy as np
 
-from ..figures import Figures, Reduction
 from ..hydraulics.flatten import flatten
 from ..hydraulics.inflow import Inflow
 from ..hydraulics.layout import Flattened
 from ..hydraulics.simulate import NotSettled, Start, StormRun, settle, simulate
 from ..hydraulics.version import SOLVER
-from ..kept import Kept
 from ..model.network import Network
 from ..model.run import RunControl
+from ..numerics.kept import Kept
+from ..results.figures import Figures, Reduction
+from ..results.series import Layout, StormSeries, recorded
 from ..rules import Demand
 from ..runoff.gather import base_flows
-from ..series import Layout, StormSeries, recorded
 from .cases import Idle, cases
 
 __all__ = ["Failure", "Hydraulics", "Job", "Outcome", "hydraulics_of", "new_hydraulics", "run_job"]

@@ -5,10 +5,10 @@ from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from ..figures import Figures
-from ..grid import governors
 from ..rainfall.storms import Storm
+from ..results.figures import Figures
 from ..rules import Verdict
+from .convergence import governors
 
 __all__ = ["Before", "before_edit", "expected", "in_order"]
 

@@ -7,22 +7,27 @@ from typing import Any
 
 import numpy as np
 
-from ..figures import Figures, Reduction
-from ..grid import OnFiner, with_bands
 from ..hydraulics.inflow import Inflow
 from ..hydraulics.layout import Flattened
 from ..hydraulics.simulate import StormRun
+from ..model.brief import WaterBelowCover
 from ..model.network import Network
 from ..model.project import Project
 from ..model.run import RunControl
 from ..rainfall.storms import Storm
-from ..ran import Ran, ran
+from ..results.computed import Computed
+from ..results.elements import ElementResults, element_results
+from ..results.figures import Figures, Reduction
+from ..results.patterns import Statistic
+from ..results.series import Layout, Quantity, StormSeries
+from ..results.whole_run import WholeRun, whole_run
+from ..results.worst import LinkWorst, NodeWorst, worst_links, worst_nodes
 from ..rules import Criterion, Demand, ElementMargin, Verdict, by_element, criteria, demand, judge
 from ..runoff.gather import base_flows
 from ..runoff.interval import RainInterval
 from ..runoff.storms import storm_runoff
-from ..series import Layout, Quantity, StormSeries
 from .cases import Idle, cases, in_case
+from .convergence import OnFiner, with_bands
 from .job import Hydraulics, Job, hydraulics_of, new_hydraulics
 
 __all__ = ["Cells", "Plan", "make_plan"]
@@ -149,9 +154,29 @@ class Plan:
             return ""
         return f"{there} of {due} storms are in" + (f", {lost} failed" if lost else "")
 
-    def ran(self, figures: Mapping[str, Figures]) -> Ran:
+    def computed(self, figures: Mapping[str, Figures]) -> Computed:
+        """Its network with the figures of the storms that are in, by key."""
+        return Computed(self.network, self.flat, self.reduction, figures)
+
+    @property
+    def near_cover(self) -> float:
+        """m below its cover, from where a level is a flood risk: the most that a rule asks for."""
+        return max((c.value for c in self.criteria if isinstance(c.rule, WaterBelowCover) and c.asked), default=0.0)
+
+    def element_results(
+        self, figures: Mapping[str, Figures], storms: Sequence[Storm], by: Statistic = "highest"
+    ) -> ElementResults:
+        """What every element does over some of its storms. figures : of those that are in, by key."""
+        return element_results(self.computed(figures), storms, self.near_cover, by)
+
+    def worst(self, figures: Mapping[str, Figures]) -> tuple[dict[str, NodeWorst], dict[str, LinkWorst]]:
+        """The worst of every node and every link over the storms that are in, by id."""
+        of = self.computed(figures)
+        return worst_nodes(of, self.near_cover), worst_links(of)
+
+    def whole_run(self, figures: Mapping[str, Figures]) -> WholeRun:
         """What the whole run says of elements. figures : of the storms that are in, by key."""
-        return ran(self.network, self.flat, self.reduction, self.storms, figures, self.inflow)
+        return whole_run(self.computed(figures), self.storms, self.inflow)
 
     @property
     def judged(self) -> frozenset[str]:

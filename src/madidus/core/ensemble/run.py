@@ -5,8 +5,8 @@ import traceback
 from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from concurrent.futures import Executor, Future
 
-from ..figures import Figures
-from ..series import StormSeries
+from ..results.figures import Figures
+from ..results.series import StormSeries
 from .job import Failure, Hydraulics, Job, Outcome, run_job
 from .order import in_order
 from .plan import Plan

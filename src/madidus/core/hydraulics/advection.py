@@ -7,7 +7,7 @@ network.
 
 import numpy as np
 
-from ..compiled import kernel
+from ..numerics.compiled import kernel
 from .layout import AFTER, BEFORE, LENGTH, PER_DX
 from .work import BARE, INERTIA, NARROW, U_HAT, WEIGHT
 

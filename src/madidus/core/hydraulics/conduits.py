@@ -8,8 +8,8 @@ import numpy as np
 from ..constants import INTERVALS
 from ..elements import AngleLoss, Conduit, Manhole, Outfall, Pipe, Shaft, Store
 from ..elements.geometry import Crown, SectionTable
-from ..kept import Kept
 from ..model.network import Network
+from ..numerics.kept import Kept
 
 __all__ = [
     "Arrivals", "Sections", "arrivals", "contraction", "is_still", "lost_downstream", "lost_upstream", "manhole_loss",

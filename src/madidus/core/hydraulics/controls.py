@@ -5,8 +5,8 @@ from typing import Any
 
 from numba import njit
 
-from ..compiled import OPTIONS, kernel
 from ..elements import LAWS
+from ..numerics.compiled import OPTIONS, kernel
 from .layout import CURVE, FLAP, KIND
 
 __all__ = ["control_flow"]

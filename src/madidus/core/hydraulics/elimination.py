@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..compiled import kernel
+from ..numerics.compiled import kernel
 
 __all__ = ["Elimination", "minimum_degree_order", "plan", "solve", "solve_again"]
 

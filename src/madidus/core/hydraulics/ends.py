@@ -5,8 +5,8 @@ Both are tables of the square of a velocity, which runs nearly straight over dep
 
 import numpy as np
 
-from ..compiled import routine
 from ..constants import END_INTERVALS, GRAVITY, INTERVALS
+from ..numerics.compiled import routine
 from .layout import (
     CELL_BED,
     END_BED,

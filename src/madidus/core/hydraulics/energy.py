@@ -1,7 +1,7 @@
 """Electric energy that pumps take."""
 
-from ..compiled import routine
 from ..elements import look_up, static_lift
+from ..numerics.compiled import routine
 from .work import LEVEL, LEVEL_2
 
 __all__ = ["note_energy"]

@@ -6,10 +6,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..compiled import routine
 from ..elements import BY_CURVE, PUMP
 from ..elements.curve import INVERT
 from ..elements.pump import DISCHARGE
+from ..numerics.compiled import routine
 from .layout import CELL, COVER, CURVE, FACE, FLAP, KIND, NODE, OUTWARD, Flattened, Grid
 from .work import FLOW, LEVEL, LEVEL_2
 

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..constants import GRAVITY
-from ..document import DocumentModel
 from ..elements import Cell, Conduit, Control, FixedLevel, LevelSeries, NormalDepth, Outfall, Store
+from ..elements.document import DocumentModel
 from ..elements.geometry import SectionTable
 from ..errors import ModelError
 from ..model.network import Network

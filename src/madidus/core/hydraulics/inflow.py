@@ -6,7 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..compiled import routine
+from ..numerics.compiled import routine
 
 __all__ = ["Inflow", "inflow_until"]
 

@@ -4,8 +4,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..compiled import routine
 from ..constants import GAMMA
+from ..numerics.compiled import routine
 from .energy import note_energy
 from .events import note_events
 from .inflow import inflow_until

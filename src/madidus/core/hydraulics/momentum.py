@@ -6,8 +6,8 @@ At each face  c u + w (f_r + k_l) u|u| = u_hat + g w (h_L − h_R)/dx  is solved
 
 import numpy as np
 
-from ..compiled import kernel
 from ..constants import END_INTERVALS, GRAVITY, INTERVALS, NEARLY_STILL
+from ..numerics.compiled import kernel
 from .layout import (
     AFTER,
     BED,

@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from ..compiled import kernel
 from ..elements import BY_CURVE
+from ..numerics.compiled import kernel
 from .advection import advect
 from .controls import control_flow
 from .elimination import solve

@@ -1,6 +1,6 @@
 """Pumps start and stop at levels: steps are cut so that they end there."""
 
-from ..compiled import routine
+from ..numerics.compiled import routine
 from .work import LEVEL, LEVEL_2
 
 __all__ = ["cut_at_switch", "switch_pumps"]

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..compiled import routine
+from ..numerics.compiled import routine
 from .recorder import STEADY, between, bow
 from .step import end_rate, start_rate
 from .thinning import kept

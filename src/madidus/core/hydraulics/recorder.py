@@ -4,8 +4,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..compiled import routine
 from ..constants import GAMMA
+from ..numerics.compiled import routine
 from .step import end_rate, start_rate
 from .work import FLOW, FLOW_1, FLOW_2, LEDGER, LEVEL, LEVEL_1, LEVEL_2, RATE, SPEED
 

@@ -6,8 +6,8 @@ rounding whatever the tolerance of the Newton iteration; its residual is carried
 
 import numpy as np
 
-from ..compiled import kernel
 from ..constants import GAMMA, RATIO
+from ..numerics.compiled import kernel
 from .elimination import solve_again
 from .layout import CROWN, FLOOR, PRESSED, REFERENCE, SURGE
 from .newton import newton

@@ -4,7 +4,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ..compiled import routine
+from ..numerics.compiled import routine
 from .layout import Flattened
 from .work import INFLOW, LEDGER
 

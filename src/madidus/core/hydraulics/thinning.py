@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..compiled import routine
+from ..numerics.compiled import routine
 
 __all__ = ["kept"]
 

@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from ..compiled import kernel
 from ..constants import INTERVALS, NEARLY_STILL
+from ..numerics.compiled import kernel
 from .layout import AREA, BED, CLOSING, DEPTH, FOLD, FULL, LENGTH, MISSING, VOLUME_AT
 
 __all__ = ["volumes"]

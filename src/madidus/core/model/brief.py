@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, ElementId, Name, Positive
+from ..elements.document import DocumentModel, ElementId, Name, Positive
 from .permit import Greenfield, PerHectare, PreDevelopment
 
 __all__ = [

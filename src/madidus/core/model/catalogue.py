@@ -5,7 +5,7 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, Name, Positive
+from ..elements.document import DocumentModel, Name, Positive
 
 __all__ = ["Catalogue", "ManholeSize", "PipeMaterial"]
 

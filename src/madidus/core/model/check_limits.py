@@ -4,7 +4,7 @@ from typing import Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, ElementId, Positive
+from ..elements.document import DocumentModel, ElementId, Positive
 
 __all__ = ["Accepted", "CheckLimits"]
 

@@ -4,7 +4,7 @@ from typing import Any
 
 from pydantic import Field
 
-from ..document import DocumentModel, Name, Positive
+from ..elements.document import DocumentModel, Name, Positive
 
 __all__ = ["Defaults"]
 

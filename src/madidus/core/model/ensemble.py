@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
-from ..document import DocumentModel, Positive, Share
+from ..elements.document import DocumentModel, Positive, Share
 from .shapes import Shape
 
 __all__ = [

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from ..document import DocumentModel, Name, Positive, Share
+from ..elements.document import DocumentModel, Name, Positive, Share
 
 __all__ = ["FileDigest", "Layer", "Lines", "MapService", "Picture", "TerrainLayer"]
 

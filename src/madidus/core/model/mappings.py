@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import Field, StringConstraints
 
-from ..document import DocumentModel
+from ..elements.document import DocumentModel
 from .layers import FileDigest
 
 __all__ = ["ColumnUse", "Mappings", "TableMapping"]

@@ -4,8 +4,8 @@ from typing import Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, ElementId, Name, Positive, Share
 from ..elements import Conduit, Inlet, Link, Node
+from ..elements.document import DocumentModel, ElementId, Name, Positive, Share
 from .runoff import Method
 from .timing import Timing
 

@@ -5,7 +5,7 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, Positive, Share
+from ..elements.document import DocumentModel, Positive, Share
 from .runoff import Method, UnitHydrograph
 
 __all__ = ["Greenfield", "GrowthFactor", "PerHectare", "PreDevelopment"]

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, StringConstraints, ValidationError, model_validator
 
-from ..document import DocumentModel, ElementId, Name
+from ..elements.document import DocumentModel, ElementId, Name
 from ..errors import ModelError
 from .brief import Brief
 from .catalogue import Catalogue

@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, Name, Positive
+from ..elements.document import DocumentModel, Name, Positive
 from .ensemble import Ensemble, GivenStorm, ShortName, StormBlock
 from .runoff import Runoff
 

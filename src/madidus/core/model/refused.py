@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from functools import lru_cache
 from typing import Any, Protocol
 
-from ..document import DocumentModel, description_of
+from ..elements.document import DocumentModel, description_of
 from ..quantities import Quantity, said
 
 __all__ = ["figure_of", "problem_in", "problem_of", "remedy_of"]

@@ -4,7 +4,7 @@ from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, ElementId, Name
+from ..elements.document import DocumentModel, ElementId, Name
 from .saved import Extent
 
 __all__ = [

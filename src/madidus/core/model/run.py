@@ -2,7 +2,7 @@
 
 from pydantic import Field
 
-from ..document import DocumentModel, Share
+from ..elements.document import DocumentModel, Share
 
 __all__ = ["RunControl"]
 

@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, Share
+from ..elements.document import DocumentModel, Share
 
 __all__ = [
     "Coefficient", "ContinuingLoss", "CurveNumberLoss", "GreenAmptLoss", "HortonLoss", "Loss", "Losses", "Method",

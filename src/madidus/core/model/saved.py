@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..document import DocumentModel, ElementId, Name
+from ..elements.document import DocumentModel, ElementId, Name
 
 __all__ = ["DrawnPicture", "Extent", "Eye", "Graph", "PlanLook", "SavedView", "Selection"]
 

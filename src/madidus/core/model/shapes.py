@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, Share
+from ..elements.document import DocumentModel, Share
 
 __all__ = ["Alternating", "Bell", "Block", "Chicago", "Cumulative", "MassCurve", "Shape", "Triangle"]
 

@@ -5,7 +5,7 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, ElementId, Level, Positive
+from ..elements.document import DocumentModel, ElementId, Level, Positive
 
 __all__ = ["AllowedLimit", "Crossing", "PipeLock", "PipeRate", "SizingLimits", "SizingRules", "TrenchRow"]
 

@@ -4,7 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from ..document import DocumentModel, Positive, Share
+from ..elements.document import DocumentModel, Positive, Share
 
 __all__ = ["Airport", "Bransby", "ChannelFlow", "FlowPath", "Kirpich", "Lag", "ShallowFlow", "SheetFlow", "Timing"]
 

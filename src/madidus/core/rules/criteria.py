@@ -8,8 +8,8 @@ from functools import partial
 from ..errors import ModelError
 from ..model.brief import HalfDrain, Limit, OfStorms, Outflow, OverPatterns, Rule, VolumeOut
 from ..model.project import Project
-from ..permit import permitted
 from ..rainfall.storms import Storm, probability_label
+from ..runoff.permit import permitted
 
 __all__ = ["Criterion", "Demand", "criteria", "demand", "plain"]
 

@@ -3,9 +3,9 @@
 import numpy as np
 
 from ..elements import Conduit, FlowCurve, Outfall
-from ..figures import Figures
 from ..model.brief import Outflow, VelocityLeast, VelocityMost, VolumeOut
 from ..model.network import Network
+from ..results.figures import Figures
 from .looked_at import Measured, NotMeasured, untimed
 
 __all__ = ["outflow", "velocity_least", "velocity_most", "volume"]

@@ -10,11 +10,11 @@ from typing import Literal
 
 import numpy as np
 
-from ..figures import Figures
 from ..model.brief import OverPatterns
 from ..model.network import Network
-from ..patterns import Statistic, figure, parted, representative
 from ..rainfall.storms import Storm
+from ..results.figures import Figures
+from ..results.patterns import Statistic, figure, parted, representative
 from .criteria import Criterion
 from .measure import UNITS, Measured, NotMeasured, measured
 from .verdict import NOISE, Cell, Margin, State, Verdict

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..figures import Figures
+from ..results.figures import Figures
 
 __all__ = ["Measured", "NotMeasured", "narrowed", "untimed"]
 

@@ -5,7 +5,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from ..document import DocumentModel, Name
+from ..elements.document import DocumentModel, Name
 from ..model.brief import Limit, OfStorms, Rule
 
 __all__ = ["RuleSet", "starting_sets"]

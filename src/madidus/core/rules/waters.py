@@ -3,9 +3,9 @@
 import numpy as np
 
 from ..elements import Conduit, Outfall, Store
-from ..figures import Figures
 from ..model.brief import FloodDepth, FloodVolume, Freeboard, HalfDrain, Surcharge, WaterBelowCover
 from ..model.network import Network
+from ..results.figures import Figures
 from .looked_at import Measured, NotMeasured
 
 __all__ = ["below_cover", "flood_depth", "flood_volume", "freeboard", "half_drain", "surcharge"]

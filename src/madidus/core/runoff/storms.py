@@ -4,9 +4,9 @@ import hashlib
 from dataclasses import dataclass, replace
 
 from ..hydraulics.inflow import Inflow
-from ..kept import Kept
 from ..model.network import Network
 from ..model.rain import Rain
+from ..numerics.kept import Kept
 from ..rainfall.storms import Storm, ensemble
 from .catchments import inflows, kinds_of
 from .interval import RainInterval, rain_interval

@@ -7,15 +7,15 @@ from uuid import UUID, uuid5
 
 import numpy as np
 
-from ..cause import Causes
 from ..design.options import bill
 from ..elements import Orifice, Outfall, Pipe, Store
 from ..ensemble import Plan, Submit
 from ..errors import ModelError
-from ..figures import Figures
 from ..model.brief import Outflow, VolumeOut
+from ..model.flow_order import reaching
 from ..model.project import Project
-from ..order import reaching
+from ..results.cause import Causes
+from ..results.figures import Figures
 from ..rules import NotMeasured
 from .fit import fit
 from .larger import larger, pipes_below, sizes_above

@@ -4,8 +4,8 @@ from collections.abc import Collection, Mapping
 
 from ..ensemble import Failure, Plan, Submit, run_plan
 from ..errors import ModelError
-from ..figures import Figures
 from ..model.network import Network
+from ..results.figures import Figures
 from ..rules import Verdict
 
 __all__ = ["by_hand", "deciding"]

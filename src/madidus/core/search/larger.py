@@ -2,9 +2,9 @@
 
 from ..elements import Conduit, Pipe
 from ..elements.sections import Circular
+from ..model.flow_order import lowest_out
 from ..model.network import Network
 from ..model.project import Project
-from ..order import lowest_out
 
 __all__ = ["larger", "pipes_below", "sizes_above"]
 

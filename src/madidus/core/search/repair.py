@@ -4,15 +4,15 @@ from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from ..cause import Causes
 from ..elements import Pipe
 from ..elements.sections import Circular
 from ..ensemble import Plan, Submit
 from ..errors import ModelError
-from ..figures import Figures
 from ..model.network import Network
 from ..model.project import Project
 from ..quantities import Quantity, said
+from ..results.cause import Causes
+from ..results.figures import Figures
 from ..rules import Criterion
 from .larger import larger, pipes_below, sizes_above
 from .trials import Trials, Tried, share

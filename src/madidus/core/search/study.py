@@ -9,9 +9,9 @@ import numpy as np
 from ..design.estimate import estimates, stores_above
 from ..elements import Store
 from ..ensemble import Plan, Submit, run_plan
-from ..figures import Figures
 from ..model.network import Network
 from ..model.project import Project
+from ..results.figures import Figures
 from ..rules import Criterion, Verdict
 from .curve import Point, curve, rates
 from .fit import Fit, fit

@@ -8,9 +8,9 @@ import numpy as np
 
 from ..ensemble import Failure, Plan, Submit, run_plan
 from ..errors import ModelError
-from ..figures import Figures
 from ..model.network import Network
-from ..patterns import parted
+from ..results.figures import Figures
+from ..results.patterns import parted
 from ..rules import Criterion, Margin, NotMeasured, Verdict, measured
 
 __all__ = ["Row", "Stopped", "Trials", "Tried", "chosen_of"]

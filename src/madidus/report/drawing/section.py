@@ -6,10 +6,10 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from ...core.elements import Conduit, Node, Outfall, Store
+from ...core.model.flow_order import main_path
 from ...core.model.network import Network
 from ...core.model.report import SCALES, Paper, SectionRow
 from ...core.model.sizing import Crossing
-from ...core.order import main_path
 from ...core.quantities import Units
 from .canvas import INK, MADDER, PALE, QUIET, WATER, Box, Canvas, text_width
 from .frame import Drawn, Key, TitleBlock, framed, legend, scale_bar

@@ -2,8 +2,8 @@
 
 from ...core.hydraulics.events import decode
 from ...core.model.report import AcceptedFindings, EventLog, Quality
-from ...core.quality import LIMITS, beyond
 from ...core.quantities import Quantity, said
+from ...core.results.quality import LIMITS, beyond
 from ..blocks import CLOCK, Block, Column, Subheading, Table, Text
 from ..reported import Reported
 from ..schedules import findings_table

@@ -6,9 +6,9 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...core.elements import Conduit, Outfall
-from ...core.ensemble import Fares
 from ...core.model.report import KeptViews, LongSections, PlanDrawing, PlanSheets, SectionDrawing
 from ...core.model.saved import DrawnPicture, Extent, SavedView
+from ...core.results.elements import ElementResults
 from ..blocks import Block, Page, Picture, Subheading, Text
 from ..drawing.canvas import Canvas
 from ..drawing.frame import Drawn
@@ -30,7 +30,7 @@ def plan_told(of: Reported, drawing: PlanDrawing) -> PlanTold:
     """States and labels that a plan shows: of a return period, or of all storms."""
     network, found = of.plan.network, None
     if drawing.theme != "plain":
-        found = of.fares(drawing.row)
+        found = of.elements(drawing.row)
     if found is None:
         if drawing.theme == "plain":
             return PlanTold("network", {}, {})
@@ -44,12 +44,12 @@ def plan_told(of: Reported, drawing: PlanDrawing) -> PlanTold:
     return PlanTold(f"states, {of.of_row(drawing.row)}{missing}", state, _said(of, found))
 
 
-def _levels(of: Reported, found: Fares) -> dict[str, str]:
+def _levels(of: Reported, found: ElementResults) -> dict[str, str]:
     factor, unit = of.metre
     return {id_: f"{one.level * factor:.2f} {unit}" for id_, one in found.nodes.items()}
 
 
-def _said(of: Reported, found: Fares) -> dict[str, str]:
+def _said(of: Reported, found: ElementResults) -> dict[str, str]:
     """What is worth saying beside an element: a flood's volume, a store's filling, an outfall's peak flow."""
     label = {}
     for id_, one in found.nodes.items():
@@ -89,7 +89,7 @@ def plan_drawn(of: Reported, part: PlanSheets) -> list[Drawn]:
 
 def section_told(of: Reported, drawing: SectionDrawing) -> SectionTold:
     """Highest levels and floods that a section shows."""
-    found = of.fares(drawing.row)
+    found = of.elements(drawing.row)
     if found is None:
         return SectionTold(f"{of.of_row(drawing.row)}: not run", {}, {}, {})
     level = {id_: one.level for id_, one in found.nodes.items()}

@@ -7,8 +7,8 @@ from ...core.model.report import BoxPlots, CriticalDurations, KeptGraphs, Result
 from ...core.model.saved import Graph
 from ...core.quantities import Units
 from ...core.rainfall.storms import Storm
-from ...core.series import Quantity
-from ...core.statistics import peaks_by_duration, spread, usual_measure
+from ...core.results.series import Quantity
+from ...core.results.statistics import peaks_by_duration, spread, usual_measure
 from ..blocks import Block, Picture, Subheading, Text
 from ..drawing.graph import Axis, BoxOf, Line, graph_svg
 from ..reported import DOUBT, Reported
@@ -48,7 +48,7 @@ def results_part(of: Reported, part: Results) -> list[Block]:
     if "states" in part.of:
         blocks.append(states_table(of, rows))
     for row in rows:
-        found = of.fares(row)
+        found = of.elements(row)
         tables = row_tables(of, row, part.of)
         if tables:
             missing = f" ({found.missing})" if found and found.missing else ""

@@ -2,7 +2,7 @@
 import type { Answer } from "../../api/client";
 import type { Network, PlanLook } from "../../document/types";
 import { type Quantity, show, unitOf } from "../../document/units";
-import type { Fares } from "../results/fares";
+import type { RowResults } from "../results/elementResults";
 
 type Theme = PlanLook["theme"];
 
@@ -68,8 +68,8 @@ const STATES: Record<string, Class> = {
   flooded: over("floods"),
 };
 
-/** What each element is given by a theme. fares : over the storms that are asked for; those that are missing are told. */
-export function themed(theme: Theme, fares: Fares["fares"], network: Network, answer: Answer): Themed {
+/** What each element is given by a theme. results : over the storms that are asked for; those that are missing are told. */
+export function themed(theme: Theme, results: RowResults["elements"], network: Network, answer: Answer): Themed {
   const nodes = new Map<string, Toned>();
   const links = new Map<string, Toned>();
   const put = (into: Map<string, Toned>, id: string, one: Class, text: string, heavy = 0.3) => {
@@ -80,13 +80,13 @@ export function themed(theme: Theme, fares: Fares["fares"], network: Network, an
   const known: Class[] = [];
   if (theme === "state") {
     known.push(...Object.values(STATES));
-    for (const [id, one] of Object.entries(fares.nodes)) {
+    for (const [id, one] of Object.entries(results.nodes)) {
       const text =
         one.state === "flooded" ? figure(one.flooded, "volume") : one.state === "flood risk" ? left(one.left) : "";
       put(nodes, id, STATES[one.state] as Class, text, one.state === "flooded" ? 0.7 : 0.3);
     }
     const why = { capacity: "own capacity", backwater: "backed up" };
-    for (const [id, one] of Object.entries(fares.links))
+    for (const [id, one] of Object.entries(results.links))
       if (one.clearance !== null) put(links, id, STATES[one.state] as Class, one.why ? why[one.why] : "");
   } else if (theme === "full") {
     const bounds = [0.5, 0.8, 1, 1.5];
@@ -94,21 +94,21 @@ export function themed(theme: Theme, fares: Fares["fares"], network: Network, an
       k < 3 ? plain(RAMP[k + 1] ?? "", text) : k === 3 ? tight(text) : over(text),
     );
     known.push(...look);
-    for (const [id, one] of Object.entries(fares.links))
+    for (const [id, one] of Object.entries(results.links))
       if (one.share !== null)
         put(links, id, look[classOf(one.share, bounds)] as Class, `${(one.share * 100).toFixed(0)} %`);
   } else if (theme === "speed") {
     const { bounds, told } = rounded("speed");
     const look = bands(bounds, told, unitOf("speed"), (k, text) => plain(RAMP[k] ?? "", text));
     known.push(...look);
-    for (const [id, one] of Object.entries(fares.links))
+    for (const [id, one] of Object.entries(results.links))
       if (one.speed !== null)
         put(links, id, look[classOf(one.speed, bounds)] as Class, `${show(one.speed, "speed")} ${unitOf("speed")}`);
   } else if (theme === "flood") {
     const [dry, wet] = [plain(RAMP[0] ?? "", "does not flood"), over("floods; a larger mark, a larger volume")];
     known.push(dry, wet);
-    const most = Math.max(...Object.values(fares.nodes).map((one) => one.flooded), 1e-9);
-    for (const [id, one] of Object.entries(fares.nodes))
+    const most = Math.max(...Object.values(results.nodes).map((one) => one.flooded), 1e-9);
+    for (const [id, one] of Object.entries(results.nodes))
       if (one.flooded > 0) put(nodes, id, wet, figure(one.flooded, "volume"), Math.sqrt(one.flooded / most));
       else put(nodes, id, dry, "");
   } else if (theme === "left") {
@@ -117,30 +117,34 @@ export function themed(theme: Theme, fares: Fares["fares"], network: Network, an
       k === 0 ? over("above its cover") : k === 1 ? tight(text) : plain(RAMP[5 - k] ?? "", text),
     );
     known.push(...look);
-    for (const [id, one] of Object.entries(fares.nodes))
+    for (const [id, one] of Object.entries(results.nodes))
       put(nodes, id, look[classOf(one.left, bounds)] as Class, figure(one.left, "length"), one.left < 0 ? 0.7 : 0.3);
   } else if (theme === "duration") {
     const storms = new Map(answer.storms.map((storm) => [storm.key, storm]));
     const said = (key: string) => storms.get(key)?.given || `${storms.get(key)?.duration ?? "?"} min`;
     const length = (key: string) => storms.get(key)?.duration ?? 0;
-    const found = [...new Set([...Object.values(fares.nodes), ...Object.values(fares.links)].map((one) => one.storm))];
+    const found = [
+      ...new Set([...Object.values(results.nodes), ...Object.values(results.links)].map((one) => one.storm)),
+    ];
     const names = [...new Set(found.sort((a, b) => length(a) - length(b)).map(said))];
     const look = new Map(names.map((name, k) => [name, plain(stepOf(k, names.length), name)]));
     known.push(...look.values());
-    for (const [id, one] of Object.entries(fares.nodes))
+    for (const [id, one] of Object.entries(results.nodes))
       put(nodes, id, look.get(said(one.storm)) as Class, said(one.storm));
-    for (const [id, one] of Object.entries(fares.links))
+    for (const [id, one] of Object.entries(results.links))
       put(links, id, look.get(said(one.storm)) as Class, said(one.storm));
   }
   const all = [...nodes.values(), ...links.values()];
   const counted = (one: Class) => all.filter((each) => each.tone === one.tone && each.mark === one.mark).length;
   const legend = known.map((one) => ({ ...one, count: counted(one) }));
   const lacking = [
-    ...(OF_NODES.has(theme) ? Object.keys(network.nodes).filter((id) => !fares.nodes[id] && !fares.outfalls[id]) : []),
-    ...(OF_LINKS.has(theme) ? Object.keys(network.links).filter((id) => !fares.links[id]) : []),
+    ...(OF_NODES.has(theme)
+      ? Object.keys(network.nodes).filter((id) => !results.nodes[id] && !results.outfalls[id])
+      : []),
+    ...(OF_LINKS.has(theme) ? Object.keys(network.links).filter((id) => !results.links[id]) : []),
   ].length;
   if (lacking > 0) legend.push({ tone: NOT_COMPUTED, mark: "", text: "not computed", count: lacking });
-  return { nodes, links, legend, missing: fares.missing };
+  return { nodes, links, legend, missing: results.missing };
 }
 
 /** The k-th of so many tones, light to dark; of more than the ramp has, those between are mixed. */

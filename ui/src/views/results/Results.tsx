@@ -2,9 +2,9 @@ import { useMemo, useState } from "react";
 import { useProject } from "../../document/store";
 import { layout } from "../../instrument/StormMatrix";
 import { type Statistic, StatisticChoice } from "../StatisticChoice";
-import { byPeriod, overStorms } from "./fares";
+import { byPeriod, overStorms } from "./elementResults";
 import { ResultTable } from "./ResultTable";
-import { type Over, useFares } from "./useFares";
+import { type Over, useElementResults } from "./useElementResults";
 
 const WORD: Record<Over, string> = {
   periods: "by return period",
@@ -25,7 +25,7 @@ export function Results() {
   const patterned = (answer?.storms ?? []).some((s) => s.pattern);
   const list = over === "row" ? rows : over === "duration" ? durations : [];
   const of = over === "storm" ? (cursor.storm ?? "") : list.includes(chosen) ? chosen : (list[0] ?? "");
-  const found = useFares(over, of, over === "storm" ? "highest" : by);
+  const found = useElementResults(over, of, over === "storm" ? "highest" : by);
   const tables = useMemo(() => {
     const first = found?.[0];
     if (!network || !answer || !found || !first) return null;
@@ -33,7 +33,7 @@ export function Results() {
       ? byPeriod({ network, answer }, found)
       : overStorms({ network, answer }, first, over === "storm");
   }, [network, answer, found, over]);
-  const missing = over === "periods" ? "" : found?.[0]?.fares.missing;
+  const missing = over === "periods" ? "" : found?.[0]?.elements.missing;
   return (
     <div className="flex min-w-0 flex-1 flex-col overflow-auto" data-testid="results">
       <p className="flex flex-wrap items-baseline gap-2 px-3 pt-2">

@@ -4,7 +4,7 @@ import sqlalchemy as sa
 from alembic import op
 from sqlalchemy.dialects.postgresql import JSONB
 
-from madidus.core.card import card_of
+from madidus.core.model.card import card_of
 from madidus.core.model.project import completed
 
 revision = "0003"

@@ -1,0 +1,1 @@
+"""What storms have left: figures and series of each, and what is read from them over several."""
