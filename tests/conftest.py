@@ -25,7 +25,7 @@ from madidus.store.issues import Issues
 from madidus.store.project_store import ProjectStore
 from madidus.store.results import Results
 from madidus.store.series import SeriesCache
-from madidus.web import standin
+from madidus.web import demo_map
 from madidus.web.app import make_app
 
 # the same examples every time, so that a red run is a change's; look for new ones with --hypothesis-profile=default
@@ -96,7 +96,7 @@ def address(engine, projects, cache, demo_document, tmp_path_factory):
         Signer(tmp_path_factory.mktemp("signing")),
         Runs(projects, Results(engine), cache, Local(2)),
         ROOT / "ui" / "dist",
-        [standin.router],
+        [demo_map.router],
     )
     server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="warning"))
     thread = threading.Thread(target=server.run, daemon=True)

@@ -11,10 +11,10 @@ from madidus.core.elements import Orifice, Store
 from madidus.core.ensemble import Plan, make_plan, run_plan, submit_to
 from madidus.core.model.project import Project
 from madidus.core.results.figures import Figures
-from madidus.core.search.bigger import bigger
-from madidus.core.search.by_hand import by_hand, deciding
+from madidus.core.search.drag import by_hand, deciding
 from madidus.core.search.fit import fit
 from madidus.core.search.repair import repair
+from madidus.core.search.single_change import bigger
 from madidus.core.search.space import Asked
 from madidus.core.search.variables import Variable, changeable, laid
 

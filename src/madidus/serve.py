@@ -24,7 +24,7 @@ from .store.project_store import ProjectStore
 from .store.results import Results
 from .store.series import SeriesCache
 from .store.tidy import tidy_results
-from .web import standin
+from .web import demo_map
 from .web.app import make_app
 
 __all__ = ["Settings", "serving"]
@@ -73,7 +73,7 @@ def serving(settings: Settings, demo: bool) -> int:
             runs = Runs(projects, Results(engine), cache, _scheduler(settings))
             if demo:
                 _load_demo(projects, runs)
-            also = [standin.router] if demo else []
+            also = [demo_map.router] if demo else []
             app = make_app(projects, Issues(engine), Signer(data / "signing"), runs, places.interface(), also)
             config = uvicorn.Config(
                 app, host="127.0.0.1", port=port, log_level="warning", timeout_graceful_shutdown=3

@@ -4,7 +4,7 @@ import pytest
 
 from madidus.core.ensemble import before_edit, expected
 from madidus.core.ensemble.order import in_order
-from tests.core.test_bigger import demo
+from tests.core.test_single_change import demo
 
 
 @pytest.fixture(scope="module")

@@ -20,7 +20,7 @@ from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model.network import Network
 from madidus.core.results.figures import Reduction
-from madidus.core.rules.waters import freeboard
+from madidus.core.rules.levels import freeboard
 
 from .searched import tank_project
 

@@ -18,7 +18,7 @@ from madidus.core.errors import ModelError
 from madidus.core.quantities import Quantity, said
 from madidus.report.blocks import CLOCK, Column
 from madidus.report.cad import results_dxf
-from madidus.report.handed import FILES, everything, plain_name
+from madidus.report.files import FILES, everything, plain_name
 from madidus.report.maps import features_of, results_geojson, results_geopackage, results_kml, results_style
 from madidus.report.raster import check_picture
 from madidus.report.results import _spread_of

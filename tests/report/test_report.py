@@ -24,7 +24,7 @@ from madidus.core.model.report import (
 )
 from madidus.core.model.saved import Graph, Selection
 from madidus.report.document import Known, report_pdf
-from madidus.report.handed import plain_name
+from madidus.report.files import plain_name
 from madidus.report.issued import issue_number, issued_of
 from madidus.report.reported import Before
 from madidus.report.verify import verified
@@ -280,10 +280,10 @@ def test_a_large_report_is_set_apart_and_stops_when_nobody_wants_it(monkeypatch)
         if calls.count("setting pages") > 1:
             raise Enough
 
-    monkeypatch.setattr("madidus.report.apart._LOOK", 0.001)
+    monkeypatch.setattr("madidus.report.separate_process._LOOK", 0.001)
     with pytest.raises(Enough):
         report_pdf(of, step)
-    monkeypatch.setattr("madidus.report.apart.sys.executable", "false")
+    monkeypatch.setattr("madidus.report.separate_process.sys.executable", "false")
     with pytest.raises(RuntimeError, match="typesetter ended"):
         report_pdf(of)
 

@@ -19,7 +19,7 @@ from ..core.model.report import ReportLayout
 from ..core.results.figures import Figures
 from ..core.results.series import Quantity, StormSeries
 from ..report.document import report_pdf
-from ..report.handed import FILES, everything, plain_name
+from ..report.files import FILES, everything, plain_name
 from ..report.issued import IssueFile, issue_number, issued_of, read_issue
 from ..report.reported import Before, Reported
 from ..report.signature import Signer, certificate_print

@@ -9,8 +9,8 @@ from datetime import date
 from typing import Any
 
 from ..core.quantities import Units
-from .apart import set_apart, set_here
 from .blocks import CLOCK, Block, Column, Contents, Page, Picture, Section, Subheading, Table, Text, in_units
+from .separate_process import set_apart, set_here
 
 __all__ = ["Setting", "typeset"]
 

@@ -3,7 +3,7 @@
 from pydantic import BaseModel
 
 from ..core.runoff.boundaries import Boundary, boundaries, longest_rain
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

@@ -7,7 +7,7 @@ from fastapi import Query
 
 from ..core.results.cause import Cause, cause
 from ..store.project_store import Missing
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

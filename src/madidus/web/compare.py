@@ -5,7 +5,7 @@ from pydantic import BaseModel
 from ..core.design.options import Bill, Difference, bill, differences
 from ..core.rules import State
 from .answers import OverallOut, VerdictOut, overall_out, verdict_out
-from .asked import Current, Running, project_router
+from .context import Current, Running, project_router
 
 __all__ = ["router"]
 

@@ -6,10 +6,10 @@ from typing import Annotated, Any
 from fastapi import Query, Response
 from pydantic import BaseModel
 
-from ..report.handed import FILES, everything, of_results, plain_name
+from ..report.files import FILES, everything, of_results, plain_name
 from ..store.project_store import Missing
-from .asked import Seen, option_router
-from .reported import Issued, Wanted, Whole, reported
+from .context import Seen, option_router
+from .handing_over import Issued, Wanted, Whole, reported
 
 __all__ = ["download", "router"]
 

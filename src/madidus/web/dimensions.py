@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 from ..core.elements.offset import area_of, figures_of, turned
 from ..core.errors import ModelError
 from ..core.ground.prismoid import Prismoid, Unknown, rectangle, solved
-from .asked import Current, project_router
+from .context import Current, project_router
 
 __all__ = ["router"]
 

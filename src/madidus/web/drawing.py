@@ -5,7 +5,7 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from ..core.ground.outline import Outlined, outlined
-from .asked import Seen, option_router
+from .context import Seen, option_router
 from .layers import ground_level
 
 __all__ = ["router"]

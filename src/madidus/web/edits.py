@@ -8,7 +8,7 @@ from fastapi import Body, Response
 from ..core.edit import Edit, apply
 from ..core.model.project import parse_project
 from ..store.project_store import Conflict
-from .asked import Current, Projects, Running, option_router
+from .context import Current, Projects, Running, option_router
 from .layers import on_the_ground
 from .projects import Expected, ProjectOut, out
 

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from ..core.design.estimate import Estimate, estimates, stores_above
 from ..core.elements import Store
 from ..store.project_store import Missing
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

@@ -15,7 +15,7 @@ from ..core.model.mappings import Mappings
 from ..exchange.formats import FileFormat, Look, look, read_network
 from ..exchange.imports import Proposal, propose
 from ..store.project_store import Missing
-from .asked import Projects, Seen, option_router, project_router
+from .context import Projects, Seen, option_router, project_router
 from .layers import ground_level
 
 __all__ = ["limited", "router", "whole_project"]

@@ -10,7 +10,7 @@ from ..core.design.steady import Capacity, Keep, Profile, capacity, steady
 from ..core.elements import Free, NormalDepth, Outfall, Pipe, TailWater
 from ..core.hydraulics.rating_curve import RatingCurve, rating_curve
 from ..store.project_store import Missing
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

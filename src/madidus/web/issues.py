@@ -9,14 +9,14 @@ from pydantic import BaseModel, Field
 
 from ..core.model.project import parse_project
 from ..report.document import report_pdf
-from ..report.handed import plain_name
+from ..report.files import plain_name
 from ..report.issued import IssueNumber, issued_of
 from ..report.parts.changes import changed_elements, verdicts_told
 from ..report.verify import Sealed, Verified, verified
-from .asked import Current, Seen, option_router, project_router
+from .context import Current, Seen, option_router, project_router
 from .deliver import download
 from .files import limited
-from .reported import Issued, Signing, before_of, issue_file, reported
+from .handing_over import Issued, Signing, before_of, issue_file, reported
 
 __all__ = ["plain", "router", "whole_project"]
 

@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from ..core.checks.last_edit import leap, set_since
 from ..core.model.project import Project
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

@@ -24,7 +24,7 @@ from ..core.model.project import Project
 from ..exchange.lines import lines_of_dxf, lines_of_geojson
 from ..exchange.raster import pack_terrain, read_picture, read_terrain, unpack_terrain
 from ..store.project_store import Missing, ProjectStore, Revision
-from .asked import Current, Projects, Seen, Shown, option_router, project_router
+from .context import Current, Projects, Seen, Shown, option_router, project_router
 
 __all__ = ["grids", "ground_level", "on_the_ground", "router", "terrain_level", "whole_project"]
 

@@ -4,7 +4,7 @@ from pydantic import BaseModel
 
 from ..core.hydraulics.events import decode
 from ..core.results.moments import Flood, Span, floods, half_drained, spans
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

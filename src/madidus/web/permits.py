@@ -10,7 +10,7 @@ from ..core.rules import Criterion, judge
 from ..core.runoff.permit import WAYS, counted, drained, hydrograph_before, mean_annual_flood, permitted
 from ..runs.answer import Answer
 from ..store.project_store import Missing
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

@@ -7,7 +7,7 @@ from pydantic import BaseModel
 from ..core.elements import Basin
 from ..core.ground.pond import Earthworks, Lowest, PondEdges, earthworks, edges, lowest_on_rim
 from ..core.numerics.kept import Kept
-from .asked import Seen, option_router
+from .context import Seen, option_router
 from .layers import terrain_level
 
 __all__ = ["router"]

@@ -13,7 +13,7 @@ from ..core.hydraulics.version import SOLVER
 from ..core.model.card import Thumbnail
 from ..core.model.project import FORMAT_VERSION, Project, parse_project
 from ..store.project_store import Conflict, LastVerdict, Listed, Revision
-from .asked import Current, Projects, Running, project_router
+from .context import Current, Projects, Running, project_router
 from .layers import on_the_ground
 
 __all__ = ["Expected", "ProjectOut", "listing", "out", "router"]

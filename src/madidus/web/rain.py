@@ -22,7 +22,7 @@ from ..exchange.patterns_csv import read_patterns
 from ..exchange.rain_csv import read_rain
 from ..exchange.rain_table import Choices, ReadTable, read_table
 from ..store.project_store import Missing
-from .asked import Seen, option_router
+from .context import Seen, option_router
 from .files import limited
 
 __all__ = ["plain", "router"]

@@ -10,17 +10,17 @@ from pydantic import BaseModel, Field
 
 from ..core.search.trials import Stopped
 from ..report.document import Known, Report, drawn_sheet, report_pdf, sheet_pdf
-from ..report.handed import plain_name
+from ..report.files import plain_name
 from ..report.pages import page_picture
 from ..report.parts.composed import sheet_drawn
 from ..report.raster import check_picture
 from ..report.reported import Reported
 from ..runs.tasks import Task, Tasks
 from ..store.project_store import Missing
-from .asked import Projects, Seen, Shown, option_router, project_router
+from .context import Projects, Seen, Shown, option_router, project_router
 from .deliver import download
 from .files import limited
-from .reported import Issued, Whole, basis_of, reported
+from .handing_over import Issued, Whole, basis_of, reported
 
 __all__ = ["router", "whole_project"]
 

@@ -11,7 +11,7 @@ from ..core.errors import ModelError
 from ..core.rainfall.storms import Storm
 from ..core.results.elements import ElementResults
 from ..core.results.patterns import Statistic
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

@@ -11,7 +11,7 @@ from ..core.results.cause import Causes
 from ..core.results.figures import Figures
 from ..core.rules import SENSE, UNITS, Criterion, ElementMargin, NotMeasured, RuleSet, left_out, starting_sets
 from ..store.project_store import Missing
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

@@ -15,7 +15,7 @@ from ..core.results.whole_run import WholeRun
 from ..runs.answer import Answer, LogLine
 from ..runs.runs import Runs
 from .answers import AnswerOut, answer_out
-from .asked import Seen, option_router
+from .context import Seen, option_router
 from .layers import ground_level
 from .storm_report import StormReport, storm_report
 

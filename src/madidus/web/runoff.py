@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from ..core.runoff.catchments import counted_area, surface_of, time_of
 from ..core.runoff.rational import Preliminary, preliminary
 from ..core.runoff.timing import stretches
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

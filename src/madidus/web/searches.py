@@ -9,18 +9,18 @@ from pydantic import BaseModel, Field
 
 from ..core.ensemble import run_plan
 from ..core.results.figures import Figures
-from ..core.search.bigger import bigger
+from ..core.search.loads import Supposed, capacity, supposed
 from ..core.search.repair import Raised, repair
+from ..core.search.single_change import bigger
 from ..core.search.space import Asked, Least
 from ..core.search.study import Outcome, Study, outcome, study
-from ..core.search.supposed import Supposed, capacity, supposed
 from ..core.search.trials import chosen_of
 from ..core.search.variables import Change, Changeable, Variable, changeable
 from ..runs.ranks import Rank
 from ..runs.tasks import Task, Tasks, Work
 from ..store.project_store import Missing
-from .asked import Seen, option_router
-from .searched import Raising, Repairing, SearchOut, Supposing, search_out
+from .context import Seen, option_router
+from .search_results import Raising, Repairing, SearchOut, Supposing, search_out
 
 __all__ = ["router"]
 

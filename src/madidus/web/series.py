@@ -14,7 +14,7 @@ from ..core.errors import ModelError
 from ..core.hydraulics.record import LEVEL_TOLERANCE
 from ..core.rainfall.storms import Storm
 from ..core.results.series import Quantity, StormSeries
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 from ..core.design import AIMS, Aim, SizedPipe, Sizing
 from ..core.design.network import Asked, designs, patch_of
 from ..core.model.sizing import SizingRules
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

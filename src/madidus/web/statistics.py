@@ -13,7 +13,7 @@ from ..core.results.figures import Figures
 from ..core.results.patterns import Statistic
 from ..core.results.statistics import Critical, Measure, critical, peak_in, peaks_by_duration, spread, usual_measure
 from ..store.project_store import Missing
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

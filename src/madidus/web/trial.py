@@ -7,10 +7,10 @@ from pydantic import BaseModel
 
 from ..core.edit import Edit, apply
 from ..core.errors import ModelError
-from ..core.search.by_hand import by_hand, deciding
+from ..core.search.drag import by_hand, deciding
 from ..runs.ranks import Rank
 from .answers import VerdictOut, verdict_out
-from .asked import Seen, option_router
+from .context import Seen, option_router
 
 __all__ = ["router"]
 

@@ -8,7 +8,7 @@ from ..elements import Conduit, Outfall, Pipe, Store
 from ..hydraulics.conduits import arrivals
 from ..model.brief import ConduitCover, Gradient, InvertDepth, NoneSmaller, PipeSize
 from ..model.network import Network
-from .looked_at import Measured, NotMeasured, untimed
+from .measured import Measured, NotMeasured, untimed
 
 __all__ = ["conduit_cover", "gradient", "invert_depth", "none_smaller", "pipe_size"]
 

@@ -6,7 +6,7 @@ from ..elements import Conduit, FlowCurve, Outfall
 from ..model.brief import Outflow, VelocityLeast, VelocityMost, VolumeOut
 from ..model.network import Network
 from ..results.figures import Figures
-from .looked_at import Measured, NotMeasured, untimed
+from .measured import Measured, NotMeasured, untimed
 
 __all__ = ["outflow", "velocity_least", "velocity_most", "volume"]
 

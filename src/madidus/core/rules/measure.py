@@ -4,9 +4,9 @@ from collections.abc import Callable
 from typing import Any, Literal
 
 from ..model.network import Network
-from . import drawing, flows, waters
+from . import drawing, flows, levels
 from .criteria import Criterion
-from .looked_at import Measured, NotMeasured, narrowed
+from .measured import Measured, NotMeasured, narrowed
 from .scope import in_scope
 
 __all__ = ["SENSE", "UNITS", "Measured", "NotMeasured", "measured"]
@@ -22,8 +22,8 @@ _LEAST = {"surcharge", "cover", "freeboard", "velocity_least", "pipe_size", "gra
 SENSE: dict[str, Literal["at least", "at most"]] = {kind: "at least" if kind in _LEAST else "at most" for kind in UNITS}
 
 _KINDS: dict[str, Callable[[Any, float, Network], Measured]] = {
-    "surcharge": waters.surcharge, "cover": waters.below_cover, "freeboard": waters.freeboard,
-    "flood_volume": waters.flood_volume, "flood_depth": waters.flood_depth, "half_drain": waters.half_drain,
+    "surcharge": levels.surcharge, "cover": levels.below_cover, "freeboard": levels.freeboard,
+    "flood_volume": levels.flood_volume, "flood_depth": levels.flood_depth, "half_drain": levels.half_drain,
     "outflow": flows.outflow, "volume": flows.volume, "velocity_least": flows.velocity_least,
     "velocity_most": flows.velocity_most, "pipe_size": drawing.pipe_size, "gradient": drawing.gradient,
     "conduit_cover": drawing.conduit_cover, "invert_depth": drawing.invert_depth, "none_smaller": drawing.none_smaller,

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 
 from ..model.brief import Scope
 from ..model.network import Network
-from .looked_at import NotMeasured
+from .measured import NotMeasured
 
 __all__ = ["in_scope", "left_out"]
 

@@ -14,7 +14,7 @@ from ..quantities import Quantity, said
 from ..results.cause import Causes
 from ..results.figures import Figures
 from ..rules import Criterion
-from .larger import larger, pipes_below, sizes_above
+from .next_size import larger, pipes_below, sizes_above
 from .trials import Trials, Tried, share
 from .variables import patch_between
 

@@ -15,8 +15,8 @@ from ..results.figures import Figures
 from ..rules import Criterion, Verdict
 from .curve import Point, curve, rates
 from .fit import Fit, fit
+from .loads import Supposed, supposed
 from .space import Asked, Step
-from .supposed import Supposed, supposed
 from .trials import Stopped, chosen_of
 
 __all__ = ["MORE_RAIN", "Outcome", "Profile", "Study", "outcome", "study"]

@@ -8,10 +8,10 @@ from ..blocks import Block, Section
 from ..reported import Reported
 from .changes import changes
 from .composed import composed_sheets
-from .doubts import accepted, events, quality
 from .drawings import plan_part, section_part, views
 from .front import cover, method, verdicts
 from .network import schedules_part
+from .quality import accepted, events, quality
 from .rain import rainfall
 from .results import critical_part, graphs, results_part, spread_part, storms_part
 

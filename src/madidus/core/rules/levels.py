@@ -6,7 +6,7 @@ from ..elements import Conduit, Outfall, Store
 from ..model.brief import FloodDepth, FloodVolume, Freeboard, HalfDrain, Surcharge, WaterBelowCover
 from ..model.network import Network
 from ..results.figures import Figures
-from .looked_at import Measured, NotMeasured
+from .measured import Measured, NotMeasured
 
 __all__ = ["below_cover", "flood_depth", "flood_volume", "freeboard", "half_drain", "surcharge"]
 

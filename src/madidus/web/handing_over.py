@@ -16,7 +16,7 @@ from ..report.reported import Before, Reported, Trace
 from ..report.signature import Signer
 from ..store.issues import IssueRow, Issues
 from ..store.project_store import Missing
-from .asked import Shown
+from .context import Shown
 from .problems import Incomplete
 
 __all__ = ["Issued", "Signing", "Wanted", "Whole", "basis_of", "before_of", "issue_file", "reported"]

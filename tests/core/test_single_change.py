@@ -10,10 +10,10 @@ from madidus.core.errors import ModelError
 from madidus.core.model import parse_project
 from madidus.core.model.network import Network
 from madidus.core.results.figures import Figures
-from madidus.core.search.bigger import bigger
-from madidus.core.search.larger import sizes_above
+from madidus.core.search.loads import Supposed, capacity, supposed
+from madidus.core.search.next_size import sizes_above
 from madidus.core.search.repair import repair
-from madidus.core.search.supposed import Supposed, capacity, supposed
+from madidus.core.search.single_change import bigger
 from madidus.core.search.trials import Stopped
 
 from .searched import FREEBOARD, HEAD, ORIFICE, OUTFLOW, PIPE, SUBMIT, TANK, tank_project

@@ -8,7 +8,7 @@ from madidus.core.ensemble import make_plan
 from madidus.core.model.flow_order import reaching
 from madidus.core.model.network import Network
 from madidus.core.model.project import Project
-from madidus.core.search.larger import larger, pipes_below, sizes_above
+from madidus.core.search.next_size import larger, pipes_below, sizes_above
 from tests.core.generated import identity, rain, tree
 
 _NOISE = 2e-3  # m: levels of peaks by finite steps

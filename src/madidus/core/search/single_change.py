@@ -18,7 +18,7 @@ from ..results.cause import Causes
 from ..results.figures import Figures
 from ..rules import NotMeasured
 from .fit import fit
-from .larger import larger, pipes_below, sizes_above
+from .next_size import larger, pipes_below, sizes_above
 from .space import Asked
 from .trials import Trials, Tried, share
 from .variables import Change, Variable, changeable, laid, patch_between, volume_of

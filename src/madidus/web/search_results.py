@@ -9,15 +9,15 @@ import numpy as np
 from pydantic import BaseModel
 
 from ..core.rules import Verdict
-from ..core.search.bigger import Bigger, ChangeKind
+from ..core.search.loads import Capacity
 from ..core.search.repair import Raised, Repair
+from ..core.search.single_change import Bigger, ChangeKind
 from ..core.search.space import Step
 from ..core.search.study import Outcome, Study
-from ..core.search.supposed import Capacity
 from ..core.search.variables import Change
 from ..runs.tasks import Task
 from .answers import VerdictOut, verdict_out
-from .asked import Shown
+from .context import Shown
 
 __all__ = ["Raising", "Repairing", "SearchOut", "Supposing", "search_out"]
 
