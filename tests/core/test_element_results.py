@@ -14,6 +14,7 @@ from madidus.core.results.cause import cause
 from madidus.core.results.computed import Computed
 from madidus.core.results.figures import Reduction
 from madidus.core.results.pumps import pump_results
+from madidus.core.results.states import node_state
 from tests.cases.build import Run, identity, network, tank
 
 from .test_usual import DEMOS
@@ -151,6 +152,44 @@ def test_the_boatyards_stores_keep_back_what_they_are_for(boatyard):
         assert one.leaving < one.entering
         assert one.lag > 0.0
         assert one.half_drain is not None
+
+
+def test_a_link_is_surcharged_from_its_soffit_on(boatyard):
+    plan, figures = boatyard
+    key = plan.storms[0].key
+    pipe = next(i for i, c in enumerate(figures[key].clearance) if not np.isnan(c))
+
+    def state(clearance):
+        own = figures[key].clearance.copy()
+        own[pipe] = clearance
+        found = plan.element_results({key: replace(figures[key], clearance=own)}, plan.storms[:1])
+        return found.links[plan.links[pipe]].state
+
+    assert [state(c) for c in (0.03, 0.0, -1e-6, -0.03)] == ["ok", "ok", "surcharged", "surcharged"]
+
+
+def test_half_of_nothing_is_gone_at_once_and_half_of_something_only_when_that_was_seen(boatyard):
+    plan, figures = boatyard
+    key, id_ = plan.storms[0].key, next(id_ for id_, n in plan.network.nodes.items() if n.name == "P1")
+    at = plan.nodes.index(id_)
+
+    def half_drain(taken, seen):
+        own = {"taken": figures[key].taken.copy(), "half_drain": figures[key].half_drain.copy()}
+        own["taken"][at], own["half_drain"][at] = taken, seen
+        return plan.element_results({key: replace(figures[key], **own)}, plan.storms[:1]).stores[id_].half_drain
+
+    assert half_drain(0.0, np.nan) == 0.0
+    assert half_drain(5.0, np.nan) is None
+    assert half_drain(5.0, 3600.0) == 3600.0
+
+
+def test_a_node_at_a_bound_is_on_its_good_side():
+    """cover 10, soffit 8; 0.5 m below the cover are kept free."""
+    levels = [7.9, 8.0, 8.0001, 9.5, 9.5001, 10.0, 10.0001]
+    found = [node_state(level, 10.0, 8.0, 0.0, 0.5) for level in levels]
+    assert found == ["ok", "ok", "surcharged", "surcharged", "flood risk", "flood risk", "flooded"]
+    assert [node_state(level, 10.0, 8.0, 0.0, 0.0) for level in levels[4:]] == ["surcharged", "surcharged", "flooded"]
+    assert node_state(7.0, 10.0, 8.0, 1e-3, 0.5) == "flooded"  # lost over its cover, not seen in its level
 
 
 def test_a_flood_risk_is_what_rules_of_cover_ask_to_keep(boatyard):

@@ -42,6 +42,15 @@ def test_a_hydrograph_may_jump():
     assert base_flows(net) == {}
 
 
+def test_a_hydrograph_that_begins_with_a_flow_is_no_base_flow_and_several_inflows_add_up():
+    rows = [{"time": t, "flow": q} for t, q in ((0, 0.05), (900, 0.0))]
+    constant = {"kind": "constant", "flow": 0.02}
+    pattern = {"kind": "pattern", "mean": 0.01, "factors": [0.5, 1.5], "start": 0.0}
+    assert base_flows(with_inflows({"kind": "hydrograph", "rows": rows})) == {}
+    net = with_inflows({"kind": "hydrograph", "rows": rows}, constant, constant, pattern)
+    assert base_flows(net) == {identity("a"): pytest.approx(0.02 + 0.02 + 0.005)}
+
+
 def test_a_pattern_has_its_mean_over_a_day():
     net = with_inflows({"kind": "pattern", "mean": 0.01, "factors": [0.5, 1.5], "start": 6})
     total = add_inflows(net, RUNOFF)

@@ -32,6 +32,20 @@ def test_a_unit_hydrograph_holds_one_millimetre_whatever_its_peak_factor(peak_fa
     assert q.max() == pytest.approx(0.208e-6 / to_peak * peak_factor / STANDARD, rel=0.03)
 
 
+@pytest.mark.parametrize("dry", [[7200.0], [3600.0, 3600.0], [600.0, 6600.0]])
+def test_hortons_capacity_recovers_by_its_closed_form_however_a_dry_spell_is_cut(dry):
+    """Under rain above f0 an hour takes fc + (f - fc) (1 - e^-k)/k; then f -> f0 - (f0 - f) e^(-r t) for two hours."""
+    f0, fc, k, r, rain = 75.0, 12.0, 4.0, 0.6, 90.0
+    times = np.cumsum([0.0, 3600.0, *dry, 3600.0])
+    excess, ponds = horton(times, np.array([rain, *[0.0] * len(dry), rain]), f0, fc, k, recovery=r)
+    hour = lambda f: rain - (fc + (f - fc) * -np.expm1(-k) / k)  # noqa: E731
+    after = fc + (f0 - fc) * np.exp(-k)
+    assert ponds == 0.0
+    assert excess[0] == pytest.approx(hour(f0), rel=1e-9)
+    assert excess[-1] == pytest.approx(hour(f0 - (f0 - after) * np.exp(-r * 2.0)), rel=1e-9)
+    assert excess[1:-1].tolist() == [0.0] * len(dry)
+
+
 def test_horton_recovers_in_dry_spells():
     wet, dry = np.full(6, 60.0), np.zeros(6)
     rain = np.concatenate([wet, dry, wet])

@@ -166,6 +166,9 @@ def test_what_rules_ask_of_a_run_is_of_the_storms_that_they_judge():
     assert demand(rules, rare) == demand(rules, long)
     assert demand(rules, rare).marks == (3600.0, 7200.0)
     assert [demand(rules, storm).after for storm in (rare, often)] == [500.0, 900.0]
+    # of several the storm goes on for the longest
+    assert demand([*rules, asked(HalfDrain, 700.0), asked(HalfDrain, 600.0)], rare).after == 700.0
+    assert demand(rules[:2], rare).after == 0.0
     of_an_hour = rules[0].at(rules[0].limit.model_copy(update={"duration": 60.0}))
     assert [demand([of_an_hour], storm).marks for storm in (rare, long)] == [(7200.0,), ()]
 

@@ -30,6 +30,8 @@ def test_equal_peaks_have_no_outliers():
 def test_the_pattern_just_above_the_mean_stands_for_them_and_where_all_are_alike_the_first():
     assert representative([1.0, 5.0, 2.0, 4.0]) == 3  # mean 3
     assert representative([0.25, 0.5, 0.75]) == 2  # one lies on the mean, and not above it
+    assert representative([1.0, 2.0, 3.0, 4.5, 10.0]) == 3  # mean 4.1, median 3
+    assert representative([1.0, 2.0, 3.0, 3.5, 10.0]) == 4  # mean 3.9: 3.5 lies above the median alone
     assert representative([0.3, 0.3, 0.1 + 0.2]) == 2  # alike but for a rounding: the highest, none lies above
     assert representative([2.0, 2.0, 2.0]) == 0
     assert representative([1.0, 5.0, 2.0, 4.0], "highest") == 1
