@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Basin, Storage } from "../src/document/types";
-import { dimensionsOf, scaled } from "../src/views/Dimensions";
+import { dimensionsOf, scaled } from "../src/fields/Dimensions";
 
 const storage = (form: "pond" | "tank", areas: [number, number][]) =>
   ({

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { readBlock } from "../src/document/block";
-import { byHeadings, headed, inPlace } from "../src/document/headings";
-import { TABLES, type Table } from "../src/document/tables";
 import type { Network } from "../src/document/types";
+import { TABLES, type Table } from "../src/tables/columns";
+import { byHeadings, headed, inPlace } from "../src/tables/headings";
 
 const table = (key: string) => TABLES.find((each) => each.key === key) as Table;
 const network = {

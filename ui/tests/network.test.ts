@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { partedBy, runThrough } from "../src/document/path";
 import type { Network } from "../src/document/types";
-import { marginState, toneOf } from "../src/instrument/tone";
-import { flowOrder } from "../src/views/flowOrder";
+import { partedBy, runThrough } from "../src/kinds/path";
+import { marginState, toneOf } from "../src/primitives/tone";
+import { flowOrder } from "../src/views/results/flowOrder";
 
 const node = (name: string, kind: "manhole" | "outfall" = "manhole") =>
   ({ kind, name, x: 0, y: 0, invert: 0, cover: 2, plan_area: 1, ponded_area: 1 }) as Network["nodes"][string];

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { newRows } from "../src/document/newRows";
-import { asDepths, TABLES, type Table } from "../src/document/tables";
 import type { Network } from "../src/document/types";
+import { asDepths, TABLES, type Table } from "../src/tables/columns";
+import { newRows } from "../src/tables/newRows";
 
 const NETWORK = {
   nodes: {

@@ -2,10 +2,10 @@ import { beforeEach, describe, expect, it } from "vitest";
 import type { StormInfo, Verdict } from "../src/api/client";
 import type { Network } from "../src/document/types";
 import { readIn } from "../src/document/units";
-import { marginReadings, peakReadings } from "../src/instrument/readings";
-import { stateOf } from "../src/instrument/tone";
-import { qualityOf, wordsOf, worstFirst } from "../src/views/Quality";
+import { qualityOf, wordsOf, worstFirst } from "../src/inspector/Quality";
+import { stateOf } from "../src/primitives/tone";
 import { lanesOf } from "../src/views/results/lanes";
+import { marginReadings, peakReadings } from "../src/views/results/readings";
 
 beforeEach(() => readIn("metric", null));
 

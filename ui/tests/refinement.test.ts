@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { refinement } from "../src/views/ByDuration";
+import { refinement } from "../src/inspector/ByDuration";
 
 describe("refining round a critical duration", () => {
   it("adds the middle by ratio on both sides, in whole five minutes", () => {

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { joining, passing } from "../src/document/beside";
 import { ladderOf, nextSize, ringFor } from "../src/document/catalogue";
-import { wayThrough } from "../src/document/path";
 import type { Catalogue, Network, Pipe } from "../src/document/types";
+import { wayThrough } from "../src/kinds/path";
 import { frameOf } from "../src/views/section/frame";
 import { stretchOf } from "../src/views/section/RunShape";
 

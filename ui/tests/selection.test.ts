@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { readClip, writeClip } from "../src/document/clip";
 import { areaOf, courseOf, lengthOf, linkNear, nearestOn } from "../src/document/course";
-import { matching } from "../src/document/query";
 import { centred, copied, goesAlso, middleOf, mirrored, moved, touched, turned } from "../src/document/selection";
 import type { Conduit, Network } from "../src/document/types";
 import { walk } from "../src/document/walk";
+import { matching } from "../src/tables/query";
 
 const conduit = (
   upstream: string,

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { between, StormSeries } from "../src/document/series";
 import type { Control } from "../src/document/types";
-import { phaseOf } from "../src/views/RatingCurve";
+import { phaseOf } from "../src/inspector/RatingCurve";
 import { stream } from "./stream";
 
 const series = new StormSeries(

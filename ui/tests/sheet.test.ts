@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { EDGE, moved, resized, sizeOf, snappedTo } from "../src/views/deliver/sheet";
+import { EDGE, moved, resized, sizeOf, snappedTo } from "../src/deliver/sheet";
 
 const SHEET = { paper: "A3", wide: true } as const;
 const box = { x: 50, y: 60, wide: 100, high: 80 };

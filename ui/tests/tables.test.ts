@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import type { Network } from "../src/document/types";
 import {
   asDepths,
   type Column,
@@ -9,8 +10,7 @@ import {
   rowsOf,
   TABLES,
   type Table,
-} from "../src/document/tables";
-import type { Network } from "../src/document/types";
+} from "../src/tables/columns";
 
 const shaft = (name: string, x: number) => ({ kind: "manhole", name, x, y: 0, cover: 12, invert: 10, ponded_area: 50 });
 const pipe = (name: string, section: object) => ({

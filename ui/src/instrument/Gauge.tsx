@@ -1,4 +1,4 @@
-import { type MarginState, marginState } from "./tone";
+import { type MarginState, marginState } from "../primitives/tone";
 
 /** How much of what is allowed is used; the tick is the limit. Stale gauges are dashed; a bracket spans what is close. */
 export function Gauge({

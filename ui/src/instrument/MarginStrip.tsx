@@ -3,8 +3,8 @@ import type { Verdict } from "../api/client";
 import { criteriaOf, RULES } from "../document/criteria";
 import { useProject } from "../document/store";
 import { show, showBand, showMargin, unitOf } from "../document/units";
+import { EDGE_NOTE, edgeWord, marginState, overWord, stateOf, TEXT_TONE, WORD } from "../primitives/tone";
 import { Gauge } from "./Gauge";
-import { EDGE_NOTE, edgeWord, marginState, overWord, stateOf, TEXT_TONE, WORD } from "./tone";
 
 /** One tile for each criterion, failing ones first; a click sets element, storm and moment everywhere. */
 export function MarginStrip() {

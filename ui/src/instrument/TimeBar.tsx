@@ -3,13 +3,13 @@ import { criteriaOf } from "../document/criteria";
 import { marks, moved } from "../document/span";
 import { useProject } from "../document/store";
 import { clock, show, unitOf } from "../document/units";
-import { RainBars } from "../views/RainBars";
-import { useSpan, useWheel } from "../views/useSpan";
+import { RainBars } from "../primitives/RainBars";
+import { useSpan, useWheel } from "../primitives/useSpan";
+import { useWidth } from "../primitives/useWidth";
+import { orderOf, StormMatrix } from "../views/results/StormMatrix";
 import { Jumps } from "./Jumps";
 import { LANE, Lanes, useLanes } from "./Lanes";
-import { orderOf, StormMatrix } from "./StormMatrix";
 import { useBefore } from "./useBefore";
-import { useWidth } from "./useWidth";
 
 const SPEEDS = [60, 240, 960];
 

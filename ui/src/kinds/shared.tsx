@@ -1,13 +1,13 @@
 import type { ReactNode } from "react";
 import { useProject } from "../document/store";
 import { type Control, type Shaft, type Store, topOf } from "../document/types";
+import { FitThis } from "../fields/FitThis";
+import { InfiltrationInputs } from "../fields/InfiltrationInputs";
+import { LetConvey } from "../fields/LetConvey";
+import { QuickEstimate } from "../fields/QuickEstimate";
+import { useCommit } from "../fields/useCommit";
 import { Choice } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
-import { InfiltrationInputs } from "../views/InfiltrationInputs";
-import { LetConvey } from "../views/LetConvey";
-import { QuickEstimate } from "../views/QuickEstimate";
-import { FitThis } from "../views/search/FitThis";
-import { useCommit } from "../views/useCommit";
 import type { Canvas } from "./node";
 
 /** The ground over a node, below which depths count. */

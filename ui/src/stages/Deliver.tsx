@@ -1,16 +1,16 @@
 import { useState } from "react";
+import { Files } from "../deliver/Files";
+import { Issued } from "../deliver/Issued";
+import { Layouts } from "../deliver/Layouts";
+import { Pages } from "../deliver/Pages";
+import { PartSettings } from "../deliver/PartSettings";
+import { Parts } from "../deliver/Parts";
+import { PAPERS } from "../deliver/parts";
+import { SheetComposer } from "../deliver/SheetComposer";
+import { TitleFields } from "../deliver/TitleFields";
+import { useReport } from "../deliver/useReport";
 import { useProject } from "../document/store";
 import { Choice } from "../primitives/Choice";
-import { Files } from "../views/deliver/Files";
-import { Issued } from "../views/deliver/Issued";
-import { Layouts } from "../views/deliver/Layouts";
-import { Pages } from "../views/deliver/Pages";
-import { PartSettings } from "../views/deliver/PartSettings";
-import { Parts } from "../views/deliver/Parts";
-import { PAPERS } from "../views/deliver/parts";
-import { SheetComposer } from "../views/deliver/SheetComposer";
-import { TitleFields } from "../views/deliver/TitleFields";
-import { useReport } from "../views/deliver/useReport";
 
 /** What is handed over: the report as a document of parts, its pages as they are printed, files, and issues. */
 export function Deliver() {

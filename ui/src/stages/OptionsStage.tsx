@@ -5,13 +5,13 @@ import { api, call, type Verdict } from "../api/client";
 import { useProject } from "../document/store";
 import { show, showMargin, unitOf } from "../document/units";
 import { Gauge } from "../instrument/Gauge";
-import { stateOf, TEXT_TONE, WORD } from "../instrument/tone";
-import { against, type Compared, pairedWith } from "../views/options/compared";
-import { Differences } from "../views/options/Differences";
-import { DiffPlan } from "../views/options/DiffPlan";
-import { DiffSection } from "../views/options/DiffSection";
-import { useWhatIfs } from "../views/options/useWhatIfs";
-import { WhatIfForm } from "../views/options/WhatIfForm";
+import { against, type Compared, pairedWith } from "../options/compared";
+import { Differences } from "../options/Differences";
+import { DiffPlan } from "../options/DiffPlan";
+import { DiffSection } from "../options/DiffSection";
+import { useWhatIfs } from "../options/useWhatIfs";
+import { WhatIfForm } from "../options/WhatIfForm";
+import { stateOf, TEXT_TONE, WORD } from "../primitives/tone";
 
 /** Options side by side: where they differ, their margins with what governs them, what they are made of. */
 export function OptionsStage() {

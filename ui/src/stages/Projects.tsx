@@ -4,7 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { api, call, type Listed, type ProjectList } from "../api/client";
 import { readIn, showMargin } from "../document/units";
 import { Gauge } from "../instrument/Gauge";
-import { stateOf } from "../instrument/tone";
+import { stateOf } from "../primitives/tone";
 import { Thumbnail } from "./Thumbnail";
 
 const PAGE = 60;

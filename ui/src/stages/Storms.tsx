@@ -4,11 +4,11 @@ import { type Answer, api, call } from "../api/client";
 import { useProject } from "../document/store";
 import type { RunControl } from "../document/types";
 import { clock, show, showBand, unitOf } from "../document/units";
-import { orderOf, StormMatrix } from "../instrument/StormMatrix";
-import { useWidth } from "../instrument/useWidth";
+import { qualityOf, wordsOf, worstFirst } from "../inspector/Quality";
 import { Tick } from "../primitives/Choice";
 import { NumberField } from "../primitives/NumberField";
-import { qualityOf, wordsOf, worstFirst } from "../views/Quality";
+import { useWidth } from "../primitives/useWidth";
+import { orderOf, StormMatrix } from "../views/results/StormMatrix";
 import { StormReport } from "./StormReport";
 
 /** The run: progress, the matrix in numbers, and how far each storm can be trusted. */

@@ -1,15 +1,15 @@
 import { useState } from "react";
 import { useProject } from "../document/store";
-import { layout, orderOf, StormMatrix } from "../instrument/StormMatrix";
-import { useWidth } from "../instrument/useWidth";
-import { DurationMap } from "../views/DurationMap";
+import { useWidth } from "../primitives/useWidth";
+import { Bigger } from "../search/Bigger";
+import { RepairPipes } from "../search/RepairPipes";
 import { Plan } from "../views/plan/Plan";
 import { type Asked, AskedFields, CriticalTable, useCritical } from "../views/results/Critical";
+import { DurationMap } from "../views/results/DurationMap";
 import { Governing, MEASURES, MeasureChoice, type Asked as Measured, useMeasure } from "../views/results/Measures";
 import { Results } from "../views/results/Results";
 import { RuleElements } from "../views/results/RuleElements";
-import { Bigger } from "../views/search/Bigger";
-import { RepairPipes } from "../views/search/RepairPipes";
+import { layout, orderOf, StormMatrix } from "../views/results/StormMatrix";
 
 type Page = "results" | "storms" | "critical";
 const PAGES: Record<Page, string> = { results: "Elements", storms: "Storms", critical: "Critical durations" };

@@ -1,10 +1,10 @@
 import { type Channel, depthOf } from "../../document/types";
 import { show, unitOf } from "../../document/units";
+import { InfiltrationInputs } from "../../fields/InfiltrationInputs";
+import { OPEN, SectionInputs } from "../../fields/SectionInputs";
+import { useCommit } from "../../fields/useCommit";
 import { Figure } from "../../primitives/Figure";
 import { Rows } from "../../primitives/Rows";
-import { InfiltrationInputs } from "../../views/InfiltrationInputs";
-import { OPEN, SectionInputs } from "../../views/SectionInputs";
-import { useCommit } from "../../views/useCommit";
 import type { ConduitKind } from "../conduit";
 
 function Section({ id, conduit: channel }: { id: string; conduit: Channel }) {

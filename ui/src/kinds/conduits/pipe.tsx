@@ -1,17 +1,17 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, call } from "../../api/client";
 import { ladderOf } from "../../document/catalogue";
-import { roundPipes, runThrough } from "../../document/path";
 import { useResults } from "../../document/results";
 import { type Change, useProject } from "../../document/store";
 import { heightOf, type Pipe } from "../../document/types";
 import { show, unitOf } from "../../document/units";
+import { CLOSED, SectionInputs } from "../../fields/SectionInputs";
+import { useCommit } from "../../fields/useCommit";
 import { Choice } from "../../primitives/Choice";
 import { Figure } from "../../primitives/Figure";
 import { NumberField } from "../../primitives/NumberField";
-import { CLOSED, SectionInputs } from "../../views/SectionInputs";
-import { useCommit } from "../../views/useCommit";
 import type { ConduitKind } from "../conduit";
+import { roundPipes, runThrough } from "../path";
 
 /** Sizes around the present one, each with what it carries full. */
 function Ladder({ id, pipe, commit }: { id: string; pipe: Pipe; commit: (field: string) => (value: unknown) => void }) {

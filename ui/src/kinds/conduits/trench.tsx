@@ -1,10 +1,10 @@
 import type { Trench } from "../../document/types";
 import { show, unitOf } from "../../document/units";
+import { InfiltrationInputs } from "../../fields/InfiltrationInputs";
+import { useCommit } from "../../fields/useCommit";
 import { Choice } from "../../primitives/Choice";
 import { Figure } from "../../primitives/Figure";
 import { NumberField } from "../../primitives/NumberField";
-import { InfiltrationInputs } from "../../views/InfiltrationInputs";
-import { useCommit } from "../../views/useCommit";
 import type { ConduitKind } from "../conduit";
 
 function Section({ id, conduit: trench }: { id: string; conduit: Trench }) {

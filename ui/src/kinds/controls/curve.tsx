@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { useProject } from "../../document/store";
 import type { FlowCurve } from "../../document/types";
+import { LevelField } from "../../fields/LevelField";
+import { useCommit } from "../../fields/useCommit";
 import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
-import { LevelField } from "../../views/LevelField";
-import { useCommit } from "../../views/useCommit";
 import type { ControlKind } from "../control";
 import { useTop } from "../shared";
 

@@ -1,9 +1,9 @@
 import type { Orifice } from "../../document/types";
+import { LevelField } from "../../fields/LevelField";
+import { OPENING, SectionInputs } from "../../fields/SectionInputs";
+import { useCommit } from "../../fields/useCommit";
 import { Choice } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
-import { LevelField } from "../../views/LevelField";
-import { OPENING, SectionInputs } from "../../views/SectionInputs";
-import { useCommit } from "../../views/useCommit";
 import type { ControlKind } from "../control";
 import { Flap, useTop } from "../shared";
 

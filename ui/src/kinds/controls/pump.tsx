@@ -1,9 +1,9 @@
 import type { Pump, PumpUnit } from "../../document/types";
+import { LevelField } from "../../fields/LevelField";
+import { useCommit } from "../../fields/useCommit";
 import { Choice, Tick } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
-import { LevelField } from "../../views/LevelField";
-import { useCommit } from "../../views/useCommit";
 import type { ControlKind } from "../control";
 import { useTop } from "../shared";
 

@@ -1,7 +1,7 @@
 import type { Riser } from "../../document/types";
+import { LevelField } from "../../fields/LevelField";
+import { useCommit } from "../../fields/useCommit";
 import { NumberField } from "../../primitives/NumberField";
-import { LevelField } from "../../views/LevelField";
-import { useCommit } from "../../views/useCommit";
 import type { ControlKind } from "../control";
 import { Flap, useTop } from "../shared";
 

@@ -1,8 +1,8 @@
 import type { Weir } from "../../document/types";
+import { LevelField } from "../../fields/LevelField";
+import { useCommit } from "../../fields/useCommit";
 import { Choice } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
-import { LevelField } from "../../views/LevelField";
-import { useCommit } from "../../views/useCommit";
 import type { ControlKind } from "../control";
 import { Flap, useTop } from "../shared";
 

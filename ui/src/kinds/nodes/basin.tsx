@@ -1,13 +1,13 @@
 import { useState } from "react";
 import { useProject } from "../../document/store";
 import { type Basin, drawnAs, outlineOf } from "../../document/types";
+import { usePonds, useRedrawn } from "../../document/usePonds";
+import { Dimensions } from "../../fields/Dimensions";
+import { PondInGround } from "../../fields/PondInGround";
+import { useCommit } from "../../fields/useCommit";
 import { Choice } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
-import { Dimensions } from "../../views/Dimensions";
-import { PondInGround } from "../../views/PondInGround";
-import { useCommit } from "../../views/useCommit";
-import { usePonds, useRedrawn } from "../../views/usePonds";
 import type { Canvas, NodeKind } from "../node";
 import { box, StoreForm } from "../shared";
 

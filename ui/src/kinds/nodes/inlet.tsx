@@ -1,8 +1,8 @@
 import { useProject } from "../../document/store";
 import type { Inlet } from "../../document/types";
+import { useCommit } from "../../fields/useCommit";
 import { Choice } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
-import { useCommit } from "../../views/useCommit";
 import type { Canvas, NodeKind } from "../node";
 import { HeadLoss, PlanArea } from "../shared";
 

@@ -2,9 +2,9 @@ import { ringFor } from "../../document/catalogue";
 import { useProject } from "../../document/store";
 import { depthOf, isConduit, type Manhole } from "../../document/types";
 import { show, unitOf } from "../../document/units";
+import { useCommit } from "../../fields/useCommit";
 import { Choice, Tick } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
-import { useCommit } from "../../views/useCommit";
 import type { Canvas, NodeKind } from "../node";
 import { HeadLoss, PlanArea } from "../shared";
 

@@ -1,9 +1,9 @@
 import type { Outfall } from "../../document/types";
+import { InvertField } from "../../fields/InvertField";
+import { useCommit } from "../../fields/useCommit";
 import { Choice, Tick } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
-import { InvertField } from "../../views/InvertField";
-import { useCommit } from "../../views/useCommit";
 import type { Canvas, NodeKind } from "../node";
 
 function Form({ id, node: outfall }: { id: string; node: Outfall }) {

@@ -1,7 +1,7 @@
 import type { Stone } from "../../document/types";
 import { show, unitOf } from "../../document/units";
+import { useCommit } from "../../fields/useCommit";
 import { NumberField } from "../../primitives/NumberField";
-import { useCommit } from "../../views/useCommit";
 import type { Canvas, NodeKind } from "../node";
 import { box, StoreForm } from "../shared";
 

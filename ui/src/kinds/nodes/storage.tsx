@@ -1,7 +1,7 @@
 import type { Storage } from "../../document/types";
+import { Dimensions } from "../../fields/Dimensions";
+import { useCommit } from "../../fields/useCommit";
 import { Rows } from "../../primitives/Rows";
-import { Dimensions } from "../../views/Dimensions";
-import { useCommit } from "../../views/useCommit";
 import type { Canvas, NodeKind } from "../node";
 import { box, StoreForm } from "../shared";
 

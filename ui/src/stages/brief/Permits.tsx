@@ -5,13 +5,13 @@ import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
 import type { OutflowRule, Permit } from "../../document/types";
 import { show, showMargin, unitOf } from "../../document/units";
+import { MethodInputs } from "../../fields/MethodInputs";
 import { Gauge } from "../../instrument/Gauge";
-import { marginState, overWord, TEXT_TONE, WORD } from "../../instrument/tone";
-import { useWidth } from "../../instrument/useWidth";
 import { Choice } from "../../primitives/Choice";
 import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
-import { MethodInputs } from "../../views/MethodInputs";
+import { marginState, overWord, TEXT_TONE, WORD } from "../../primitives/tone";
+import { useWidth } from "../../primitives/useWidth";
 
 type Found = components["schemas"]["PermitsOut"];
 type Way = Permit["by"];

@@ -4,8 +4,8 @@ import { type Change, useProject } from "../../document/store";
 import type { Limit, OverPatterns, Rule } from "../../document/types";
 import { show, showMargin, unitOf } from "../../document/units";
 import { Gauge } from "../../instrument/Gauge";
-import { EDGE_NOTE, edgeWord, overWord, stateOf, TEXT_TONE, WORD } from "../../instrument/tone";
 import { NumberField } from "../../primitives/NumberField";
+import { EDGE_NOTE, edgeWord, overWord, stateOf, TEXT_TONE, WORD } from "../../primitives/tone";
 import { WAY } from "./Permits";
 import { PlaceField, ScopeFields, scopeWord } from "./ScopeFields";
 

@@ -5,7 +5,7 @@ import type { components } from "../../api/schema";
 import { marks } from "../../document/span";
 import { useProject } from "../../document/store";
 import { clock, show, unitOf } from "../../document/units";
-import { useWidth } from "../../instrument/useWidth";
+import { useWidth } from "../../primitives/useWidth";
 
 type Out = components["schemas"]["BoundariesOut"];
 type Boundary = components["schemas"]["Boundary"];

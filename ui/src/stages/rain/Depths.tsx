@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { BlockAt } from "../../document/blocks";
 import { useProject } from "../../document/store";
 import type { Rainfall } from "../../document/types";
-import { useWidth } from "../../instrument/useWidth";
+import { useWidth } from "../../primitives/useWidth";
 import { ArealFields } from "./ArealFields";
 import { Curves } from "./Curves";
 import { DepthTable } from "./DepthTable";

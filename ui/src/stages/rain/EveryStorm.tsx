@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { api, call } from "../../api/client";
 import { useProject } from "../../document/store";
 import { show, unitOf } from "../../document/units";
-import { layout } from "../../instrument/StormMatrix";
-import { useWidth } from "../../instrument/useWidth";
+import { useWidth } from "../../primitives/useWidth";
+import { layout } from "../../views/results/StormMatrix";
 
 const SEASONS = new Set(["summer", "winter", "all year"]);
 const [LEFT, LINE] = [96, 30];

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { type BlockAt, blocksOf, freshName } from "../../document/blocks";
 import { useProject } from "../../document/store";
-import { Findings } from "../../views/Findings";
+import { Findings } from "../../findings/Findings";
 import { Boundaries } from "./Boundaries";
 import { Depths } from "./Depths";
 import { EnsembleFields } from "./EnsembleFields";

@@ -1,7 +1,7 @@
 import { useProject } from "../../document/store";
 import type { Season } from "../../document/types";
+import { type Kind, Variant } from "../../fields/Variant";
 import { Rows } from "../../primitives/Rows";
-import { type Kind, Variant } from "../../views/Variant";
 
 const PEAK: Kind["numbers"] = [["peak", "Peak after", "share"]];
 export const SHAPES: Record<string, Kind> = {

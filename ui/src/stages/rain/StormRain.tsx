@@ -3,7 +3,7 @@ import { api, call } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
 import { clock, show, unitOf } from "../../document/units";
-import { useWidth } from "../../instrument/useWidth";
+import { useWidth } from "../../primitives/useWidth";
 
 type Rain = components["schemas"]["StormRain"];
 

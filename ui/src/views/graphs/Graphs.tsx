@@ -2,7 +2,7 @@ import { useMemo, useRef, useState } from "react";
 import { useProject } from "../../document/store";
 import type { Drawn, Graph } from "../../document/types";
 import { clock, show, unitOf } from "../../document/units";
-import { useWidth } from "../../instrument/useWidth";
+import { useWidth } from "../../primitives/useWidth";
 import { Against, paired } from "./Against";
 import { KeptGraphs } from "./KeptGraphs";
 import { csvOf, pngOf, save, spreadCsv, svgOf } from "./out";

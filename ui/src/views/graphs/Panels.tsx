@@ -4,9 +4,9 @@ import { marks } from "../../document/span";
 import { useProject } from "../../document/store";
 import type { Drawn } from "../../document/types";
 import { clock, type Quantity, ruleOf, show, unitOf } from "../../document/units";
-import { MomentLine } from "../MomentLine";
-import { RainBars } from "../RainBars";
-import { useSpan, useWheel } from "../useSpan";
+import { MomentLine } from "../../primitives/MomentLine";
+import { RainBars } from "../../primitives/RainBars";
+import { useSpan, useWheel } from "../../primitives/useSpan";
 import { DRAWN, type Trace, valueAt } from "./traces";
 
 export const MOST = 8; // lines that can be told apart

@@ -5,8 +5,8 @@ import { useResults } from "../../document/results";
 import { useProject } from "../../document/store";
 import type { Drawn, Network } from "../../document/types";
 import { type Quantity, show, unitOf } from "../../document/units";
+import { SpreadBox } from "../../primitives/SpreadBox";
 import { MEASURES } from "../results/Measures";
-import { SpreadBox } from "../SpreadBox";
 import { marksOf } from "./Panels";
 
 type Out = components["schemas"]["SpreadOut"];

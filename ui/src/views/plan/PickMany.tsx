@@ -1,10 +1,10 @@
 import { Popover } from "radix-ui";
 import { useMemo, useState } from "react";
-import { runThrough } from "../../document/path";
-import { matching, type Query, RELATIONS } from "../../document/query";
 import { reach } from "../../document/reach";
 import { useProject } from "../../document/store";
-import { TABLES, unitOfColumn } from "../../document/tables";
+import { runThrough } from "../../kinds/path";
+import { TABLES, unitOfColumn } from "../../tables/columns";
+import { matching, type Query, RELATIONS } from "../../tables/query";
 
 /** Picks elements together: along the run, above, below, or by what holds of them. */
 export function PickMany() {

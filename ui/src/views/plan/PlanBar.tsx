@@ -1,9 +1,9 @@
 import { useProject } from "../../document/store";
 import type { Defaults, PlanLook } from "../../document/types";
-import { layout } from "../../instrument/StormMatrix";
 import { DRAWN_LINKS, DRAWN_NODES, type Drawable, isDrawnLink, isDrawnNode, isOutlined } from "../../kinds";
+import { StormAtMoment } from "../../primitives/MomentLine";
 import { NumberField } from "../../primitives/NumberField";
-import { StormAtMoment } from "../MomentLine";
+import { layout } from "../results/StormMatrix";
 import { PickMany } from "./PickMany";
 import { THEMES } from "./themes";
 import { ON_A_CONDUIT, type useDrawing } from "./useDrawing";

@@ -8,7 +8,7 @@ import { courseOf } from "../../document/course";
 import { useProject } from "../../document/store";
 import { type Backdrop, isStore, type Network, outlineOf, type Point as Place, spillOf } from "../../document/types";
 import { show } from "../../document/units";
-import type { Pond } from "../usePonds";
+import type { Pond } from "../../document/usePonds";
 import { RuleFlags } from "./flags";
 import { Names } from "./names";
 import { drawStill } from "./nodeSymbol";

@@ -6,9 +6,9 @@ import { useResults } from "../../document/results";
 import { useProject } from "../../document/store";
 import { type Network, spillOf } from "../../document/types";
 import { show, unitOf } from "../../document/units";
-import { layout } from "../../instrument/StormMatrix";
-import { type Statistic, StatisticChoice } from "../StatisticChoice";
+import { type Statistic, StatisticChoice } from "../../fields/StatisticChoice";
 import { type Column, type Line, ResultTable } from "./ResultTable";
+import { layout } from "./StormMatrix";
 
 export type Asked = { row: string; by: Statistic };
 type Critical = Record<string, components["schemas"]["Critical"]>;

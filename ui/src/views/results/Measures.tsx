@@ -5,7 +5,7 @@ import { useResults } from "../../document/results";
 import { useProject } from "../../document/store";
 import { spillOf } from "../../document/types";
 import type { Quantity } from "../../document/units";
-import { peakReadings, type Readings } from "../../instrument/readings";
+import { peakReadings, type Readings } from "./readings";
 
 type Measure = components["schemas"]["SpreadOut"]["measure"];
 

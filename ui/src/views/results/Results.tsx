@@ -1,9 +1,9 @@
 import { useMemo, useState } from "react";
 import { useProject } from "../../document/store";
-import { layout } from "../../instrument/StormMatrix";
-import { type Statistic, StatisticChoice } from "../StatisticChoice";
+import { type Statistic, StatisticChoice } from "../../fields/StatisticChoice";
 import { byPeriod, overStorms } from "./elementResults";
 import { ResultTable } from "./ResultTable";
+import { layout } from "./StormMatrix";
 import { type Over, useElementResults } from "./useElementResults";
 
 const WORD: Record<Over, string> = {

@@ -1,10 +1,10 @@
 import { useNavigate } from "react-router";
-import { roundPipes, storesNear } from "../../document/path";
 import { useProject } from "../../document/store";
 import { showMargin, showOf, unitOfMargin } from "../../document/units";
-import { EDGE_NOTE, edgeWord, TEXT_TONE } from "../../instrument/tone";
+import { FitThis } from "../../fields/FitThis";
+import { roundPipes, storesNear } from "../../kinds/path";
+import { EDGE_NOTE, edgeWord, TEXT_TONE } from "../../primitives/tone";
 import { quoted, save } from "../graphs/out";
-import { FitThis } from "../search/FitThis";
 import { type Found, useRuleElements } from "./useRuleElements";
 
 type One = Found["elements"][number];

@@ -3,7 +3,7 @@ import type { Answer } from "../../api/client";
 import type { components } from "../../api/schema";
 import type { Network } from "../../document/types";
 import { clock, show, unitOf } from "../../document/units";
-import { byTheGrid } from "../ByTheGrid";
+import { byTheGrid } from "../../primitives/ByTheGrid";
 import type { Cell, Column, Kind, Line } from "./ResultTable";
 
 export type RowResults = components["schemas"]["RowResults"];

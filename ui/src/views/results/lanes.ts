@@ -1,5 +1,5 @@
 import type { Network } from "../../document/types";
-import { flowOrder } from "../flowOrder";
+import { flowOrder } from "./flowOrder";
 
 const known = new WeakMap<Network, Map<string, { order: number; lane: number }>>();
 

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, call } from "../../api/client";
 import { useResults } from "../../document/results";
 import { useProject } from "../../document/store";
-import type { Statistic } from "../StatisticChoice";
+import type { Statistic } from "../../fields/StatisticChoice";
 import type { RowResults } from "./elementResults";
 
 export type Over = "periods" | "all" | "row" | "duration" | "storm";

@@ -1,9 +1,9 @@
 import { Popover } from "radix-ui";
 import { useCallback, useMemo, useState } from "react";
-import { partedBy, runThrough, wayThrough } from "../../document/path";
 import { useProject } from "../../document/store";
-import { useWidth } from "../../instrument/useWidth";
-import { StormAtMoment } from "../MomentLine";
+import { partedBy, runThrough, wayThrough } from "../../kinds/path";
+import { StormAtMoment } from "../../primitives/MomentLine";
+import { useWidth } from "../../primitives/useWidth";
 import { Drawing } from "./Drawing";
 import { frameOf, wholeOf } from "./frame";
 import { Overview } from "./Overview";

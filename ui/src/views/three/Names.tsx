@@ -1,7 +1,7 @@
 import { useProject } from "../../document/store";
 import { isStore, type Network, spillOf, topOf } from "../../document/types";
 import { show, unitOf } from "../../document/units";
-import { useWidth } from "../../instrument/useWidth";
+import { useWidth } from "../../primitives/useWidth";
 import { standing } from "../plan/labels";
 import type { Scene, Spot } from "./place";
 import type { Water } from "./Under";

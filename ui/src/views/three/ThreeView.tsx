@@ -1,6 +1,6 @@
 import { Component, lazy, type ReactNode, Suspense } from "react";
 import { useProject } from "../../document/store";
-import { StormAtMoment } from "../MomentLine";
+import { StormAtMoment } from "../../primitives/MomentLine";
 
 // what draws in 3D is large, and most views do without it
 const Scene = lazy(() => import("./Scene"));

@@ -1,3 +1,0 @@
-import type { Conduit } from "../document/types";
-
-export const gradientOf = (run: Conduit) => (run.upstream_invert - run.downstream_invert) / run.length;
