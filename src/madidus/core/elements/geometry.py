@@ -18,17 +18,8 @@ from .sections import Arch, Circular, Egg, Irregular, Rectangular, Section, Trap
 Depths = float | np.ndarray
 
 __all__ = [
-    "OPEN_TOP",
-    "Crown",
-    "Geometry",
-    "SectionTable",
-    "critical_depth",
-    "egg_width",
-    "geometry",
-    "normal_depth",
-    "section_table",
-    "trench_table",
-    "uniform_flow",
+    "OPEN_TOP", "Crown", "Geometry", "SectionTable", "critical_depth", "egg_width", "geometry",
+    "normal_depth", "section_table", "trench_table", "uniform_flow",
 ]  # fmt: skip
 
 OPEN_TOP = 1.5  # of the bank height, up to which the tables of open sections go, between upright walls
