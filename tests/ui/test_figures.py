@@ -15,12 +15,12 @@ from tests.web.hands import of
 
 
 @pytest.fixture
-def copied(page: Page, demo_document):
+def copied(page: Page, short_document):
     """Makes a project of one's own of the demo, and shows it at a stage."""
     made: list[str] = []
 
     def open_(stage: str, change=lambda document: None) -> dict:
-        document = copy.deepcopy(demo_document)
+        document = copy.deepcopy(short_document)
         document["name"] = f"Figures {len(made)}"
         change(document)
         answer = page.request.post("/api/projects/import", data=document)

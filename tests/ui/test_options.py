@@ -14,9 +14,9 @@ from tests.ui.test_interface import pick
 
 
 @pytest.fixture
-def site(page: Page, projects, demo_document):
+def site(page: Page, projects, short_document):
     """A project of the test's own, on the screen."""
-    document = copy.deepcopy(demo_document) | {"name": "Two ways"}
+    document = copy.deepcopy(short_document) | {"name": "Two ways"}
     document["rain"]["ensemble"]["durations"] = [15, 60]
     made = projects.create(parse_project(document))
     page.goto(f"/p/{made.project_id}/network")

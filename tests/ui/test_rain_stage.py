@@ -98,8 +98,8 @@ def test_the_chosen_storm_shows_its_rain_and_what_runs_off(rain: Page):
     shown = rain.get_by_test_id("storm-rain")
     expect(shown).to_contain_text("of it runs off")
     expect(shown.get_by_test_id("loss-band")).to_be_visible()
-    rain.get_by_test_id("storm-2-60-summer").click()
-    expect(shown).to_contain_text("2 yr, 60 min, summer")
+    rain.get_by_test_id("storm-2-720-summer").click()
+    expect(shown).to_contain_text("2 yr, 720 min, summer")
     before = shown.inner_text()
     shown.get_by_label("catchment").select_option(label="Green")
     expect(shown).not_to_have_text(before)
@@ -110,10 +110,10 @@ def test_patterns_come_from_a_file_and_bad_rows_are_named(rain: Page):
     take = rain.get_by_test_id("pattern-file")
     take.set_input_files([{"name": "p.csv", "mimeType": "text/csv", "buffer": b"60,1,0.5,0.4\n"}])
     expect(rain.get_by_role("alert").first).to_contain_text("patterns, row 1")
-    rows = b"duration,pattern,a,b\n60,1,0.5,0.5\n60,2,0.2,0.8\n"
+    rows = b"duration,pattern,a,b\n720,1,0.5,0.5\n720,2,0.2,0.8\n"
     patched(rain, lambda: take.set_input_files([{"name": "p.csv", "mimeType": "text/csv", "buffer": rows}]))
     expect(rain.get_by_test_id("patterns")).to_contain_text("2 for 1 durations")
-    expect(rain.get_by_test_id("ensemble")).to_contain_text("60 storms")
+    expect(rain.get_by_test_id("ensemble")).to_contain_text("24 storms")
     source = rain.get_by_test_id("pattern-source")
     expect(source).to_have_value("p.csv")
     source.fill("Shares of the region, 2024")
@@ -148,7 +148,7 @@ def test_further_storms_take_a_table_of_their_own_and_are_run_beside_the_main_on
     assert kept["rainfall"] == before["rainfall"]
     assert kept["further"][0]["rainfall"]["source"] == "hill.csv"
     expect(rain.get_by_test_id("storm-2-15-summer@hill")).to_be_visible()
-    expect(rain.get_by_test_id("ensemble")).to_contain_text("72 storms")
+    expect(rain.get_by_test_id("ensemble")).to_contain_text("24 storms")
     undone(rain, 5)
     assert rain_of(rain) == before
 
@@ -185,13 +185,13 @@ def test_events_of_a_record_are_ranked_and_run(rain: Page):
 def test_a_storm_is_left_out_and_taken_back(rain: Page):
     before = rain_of(rain)
     rain.get_by_test_id("page-storms").click()
-    rain.get_by_test_id("drawn-30-60-summer").click()
-    expect(rain.get_by_test_id("storm-rain")).to_contain_text("30 yr, 60 min, summer")
+    rain.get_by_test_id("drawn-30-720-summer").click()
+    expect(rain.get_by_test_id("storm-rain")).to_contain_text("30 yr, 720 min, summer")
     patched(rain, lambda: rain.get_by_test_id("leave-out").click())
-    expect(rain.get_by_test_id("ensemble")).to_contain_text("53 storms")
-    expect(rain.get_by_test_id("drawn-30-60-summer")).to_have_count(0)
+    expect(rain.get_by_test_id("ensemble")).to_contain_text("17 storms")
+    expect(rain.get_by_test_id("drawn-30-720-summer")).to_have_count(0)
     patched(rain, lambda: rain.get_by_role("button", name="take it back in").click())
-    expect(rain.get_by_test_id("ensemble")).to_contain_text("54 storms")
+    expect(rain.get_by_test_id("ensemble")).to_contain_text("18 storms")
     assert rain_of(rain) == before
     undone(rain, 2)
 
@@ -200,9 +200,9 @@ def test_areal_reduction_comes_before_the_allowance_and_is_shown(rain: Page):
     before = rain_of(rain)
     patched(rain, lambda: rain.get_by_test_id("areal").select_option("power"))
     up_to_date(rain)
-    rain.get_by_test_id("storm-100+40-60-winter").click()
+    rain.get_by_test_id("storm-100+40-720-winter").click()
     expect(rain.get_by_test_id("depth-order")).to_contain_text(
-        re.compile(r"point 39\.4 × area 0\.9\d\d × allowance 1\.40")
+        re.compile(r"point 68\.1 × area 0\.9\d\d × allowance 1\.40")
     )
     undone(rain, 1)
     assert rain_of(rain) == before

@@ -103,7 +103,7 @@ def test_a_critical_duration_at_the_end_of_the_range_is_told_and_the_range_exten
     patched(demo, lambda: demo.get_by_test_id("duration-15").click())
     up_to_date(demo)
     demo.go_back()
-    expect(demo.get_by_test_id("critical")).to_contain_text("30 min by")
+    expect(demo.get_by_test_id("critical")).to_contain_text("720 min by")
     demo.get_by_test_id("statistic").select_option("median")
     expect(demo.get_by_test_id("critical")).to_contain_text("highest median")
     patched(demo, lambda: demo.get_by_test_id("extend").click())
@@ -123,7 +123,7 @@ def test_a_view_is_saved_and_found_again_and_changes_no_fingerprint(demo: Page):
     patched(demo, lambda: demo.get_by_test_id("view-name").press("Enter"))
     assert mark() == before
     to_stage(demo, "Verdict")
-    demo.get_by_test_id("storm-2-60-summer").last.click()
+    demo.get_by_test_id("storm-2-720-summer").last.click()
     demo.get_by_test_id("saved-views").click()
     expect(demo.get_by_test_id("saved-view-0")).to_contain_text("Head of the terrace")
     demo.get_by_test_id("saved-view-0").click()
@@ -254,7 +254,7 @@ def test_a_store_tells_what_it_did_in_the_picked_storm(demo: Page):
     expect(told).to_contain_text("67 % used")
     expect(told).to_contain_text("Freeboard0.46m")
     expect(told).to_contain_text(re.compile(r"Half gone after16\.85h"))
-    demo.get_by_test_id("storm-2-60-summer").last.click()
+    demo.get_by_test_id("storm-2-720-summer").last.click()
     expect(told).not_to_contain_text("67 % used")
 
 
@@ -316,7 +316,7 @@ def test_figures_tell_where_they_come_from_and_storms_whether_they_are_to_be_che
 
 def test_durations_are_added_until_the_critical_one_is_bracketed(demo: Page):
     show_at(demo, "nodes", "P1", "30-720-winter")
-    expect(demo.get_by_test_id("bracket")).to_contain_text("Between 360 and 1440 min")
+    expect(demo.get_by_test_id("bracket")).to_contain_text("Between 15 and 1440 min")
     asked = len(held(demo)["document"]["rain"]["ensemble"]["durations"])
     demo.get_by_test_id("refine").click()
     expect(demo.get_by_test_id("bracket")).to_contain_text("Bracketed within")
@@ -328,7 +328,7 @@ def test_durations_are_added_until_the_critical_one_is_bracketed(demo: Page):
     while len(durations) > asked:  # a round adds one or two
         undone(demo)
         durations = held(demo)["document"]["rain"]["ensemble"]["durations"]
-    expect(demo.get_by_test_id("bracket")).to_contain_text("Between 360 and 1440 min")
+    expect(demo.get_by_test_id("bracket")).to_contain_text("Between 15 and 1440 min")
     demo.get_by_test_id("spread-measure").select_option("flooded")
     expect(demo.get_by_test_id("critical")).to_contain_text("m³")
 
