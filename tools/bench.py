@@ -34,7 +34,7 @@ from tools.bench_stiff import run_stiff  # noqa: E402
 from madidus.core.checks import judged  # noqa: E402
 from madidus.core.ensemble import make_plan, run_plan, submit_to  # noqa: E402
 from madidus.core.model import Project, parse_project  # noqa: E402
-from madidus.core.rules import judge  # noqa: E402
+from madidus.core.verdicts import judge  # noqa: E402
 
 OPTION = "00000000-0000-4000-8000-000000000001"
 DEMOS = ["quillmere_boatyard", "ferry_flat", "alder_hill_library"]

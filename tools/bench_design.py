@@ -8,9 +8,9 @@ from madidus.core.design import AIMS
 from madidus.core.design.network import Asked as SizingAsked
 from madidus.core.design.network import designs
 from madidus.core.elements import Orifice, Store
+from madidus.core.elements.figures import Figures
 from madidus.core.ensemble import Plan, make_plan, run_plan, submit_to
 from madidus.core.model.project import Project
-from madidus.core.results.figures import Figures
 from madidus.core.search.drag import by_hand, deciding
 from madidus.core.search.fit import fit
 from madidus.core.search.repair import repair

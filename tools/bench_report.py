@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from datetime import date
 
+from madidus.core.elements.figures import Figures
 from madidus.core.ensemble import make_plan, run_plan, submit_to
 from madidus.core.model.project import Project, fingerprint
-from madidus.core.results.figures import Figures
 from madidus.report.document import Known, report_pdf
 from madidus.report.maps import results_geopackage
 from madidus.report.reported import Reported

@@ -6,9 +6,9 @@ import numpy as np
 
 from madidus.core.ensemble import make_plan
 from madidus.core.model import Project
-from madidus.core.model.runoff import Coefficient, HortonLoss, Losses, Overland, UnitHydrograph
 from madidus.core.rainfall.storms import ensemble
 from madidus.core.runoff.catchments import inflows, kinds_of
+from madidus.core.surface.runoff import Coefficient, HortonLoss, Losses, Overland, UnitHydrograph
 
 __all__ = ["runoff_share"]
 

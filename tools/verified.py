@@ -14,7 +14,7 @@ from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model.network import Network
-from madidus.core.results.figures import Reduction
+from madidus.core.results.reduction import Reduction
 
 __all__ = ["drawn", "never_more", "rims"]
 

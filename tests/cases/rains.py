@@ -7,21 +7,21 @@ from typing import Any
 import numpy as np
 
 from madidus.core.model.network import Network
-from madidus.core.model.rain import DepthTable, GrowthRow, IntensityFormula, Rain, RatioDepths
-from madidus.core.model.runoff import Coefficient, Runoff, UnitHydrograph
-from madidus.core.model.shapes import Alternating, Bell, Chicago, Cumulative, MassCurve
-from madidus.core.model.timing import ChannelFlow, FlowPath, Kirpich, Lag, ShallowFlow, SheetFlow
 from madidus.core.rainfall.depth import curve_of, depth, ratio_curve
+from madidus.core.rainfall.rain import DepthTable, GrowthRow, IntensityFormula, Rain, RatioDepths
+from madidus.core.rainfall.shape import Alternating, Bell, Chicago, Cumulative, MassCurve
 from madidus.core.rainfall.shapes import increments
 from madidus.core.rainfall.storms import ensemble
-from madidus.core.runoff.concentration import Reach, channel_velocity, rational, shallow_velocity
 from madidus.core.runoff.interval import rain_interval
-from madidus.core.runoff.losses import curve_number_excess, green_ampt, horton, initial_continuing, retention
-from madidus.core.runoff.methods import RunoffSurface, unit_runoff_of
-from madidus.core.runoff.overland import kinematic_plane, nonlinear_reservoir
-from madidus.core.runoff.time_area import mean_intensity
-from madidus.core.runoff.timing import stretches
-from madidus.core.runoff.unit_hydrograph import flow_of, ordinates
+from madidus.core.surface.concentration import Reach, channel_velocity, rational, shallow_velocity
+from madidus.core.surface.losses import curve_number_excess, green_ampt, horton, initial_continuing, retention
+from madidus.core.surface.methods import RunoffSurface, unit_runoff_of
+from madidus.core.surface.overland import kinematic_plane, nonlinear_reservoir
+from madidus.core.surface.runoff import Coefficient, Runoff, UnitHydrograph
+from madidus.core.surface.stretches import stretches
+from madidus.core.surface.time_area import mean_intensity
+from madidus.core.surface.timing import ChannelFlow, FlowPath, Kirpich, Lag, ShallowFlow, SheetFlow
+from madidus.core.surface.unit_hydrograph import flow_of, ordinates
 
 __all__ = ["CASES"]
 

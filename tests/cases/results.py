@@ -5,11 +5,11 @@ from typing import Any
 
 import numpy as np
 
-from madidus.core.model.brief import Outflow
 from madidus.core.results.patterns import Statistic, representative
 from madidus.core.results.states import node_state
 from madidus.core.results.statistics import critical, spread
-from madidus.core.rules import Margin, Verdict, judge, overall
+from madidus.core.rules.kinds import Outflow
+from madidus.core.verdicts import Margin, Verdict, judge, overall
 
 from ..core.told import asked, outfalls, table_of
 

@@ -14,7 +14,7 @@ from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.simulate import Start
 from madidus.core.hydraulics.stores import node_table
 from madidus.core.hydraulics.work import LEDGER, make_work
-from madidus.core.results.figures import Reduction
+from madidus.core.results.reduction import Reduction
 
 from .build import Run, identity, network, tank
 

@@ -5,8 +5,8 @@ import pytest
 
 from madidus.core.ensemble import make_plan
 from madidus.core.model.network import Catchment
-from madidus.core.model.runoff import Coefficient, Overland
 from madidus.core.runoff.catchments import account, inflows
+from madidus.core.surface.runoff import Coefficient, Overland
 from tests.cases.build import identity
 from tests.exchange.test_demos import SCRIPTS, demo
 

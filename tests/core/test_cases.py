@@ -11,7 +11,7 @@ from madidus.core.elements import PumpUnit, RisingMain, main_loss, pump_curve
 from madidus.core.ensemble import make_plan, run_plan, submit_to
 from madidus.core.errors import ModelError
 from madidus.core.model import parse_project
-from madidus.core.results.figures import Reduction
+from madidus.core.results.reduction import Reduction
 from tests.cases.build import Run, identity, network, tank
 
 from .test_usual import DEMOS

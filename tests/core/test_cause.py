@@ -7,7 +7,7 @@ from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.results.cause import cause
-from madidus.core.results.figures import Reduction
+from madidus.core.results.reduction import Reduction
 from tests.cases.build import identity, network
 
 

@@ -4,7 +4,7 @@ import math
 
 import pytest
 
-from madidus.core.runoff.concentration import (
+from madidus.core.surface.concentration import (
     airport,
     bransby,
     channel_velocity,

@@ -19,7 +19,7 @@ from madidus.core.ensemble.convergence import (
 )
 from madidus.core.model import parse_project
 from madidus.core.model.network import Network
-from madidus.core.rules import judge, overall
+from madidus.core.verdicts import judge, overall
 
 from .test_margins import SEASONS, outflow, peaks
 from .told import figures_of, outfalls, table_of

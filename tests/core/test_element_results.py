@@ -12,8 +12,8 @@ from madidus.core.ensemble import make_plan, run_plan, submit_to
 from madidus.core.model import parse_project
 from madidus.core.results.cause import cause
 from madidus.core.results.computed import Computed
-from madidus.core.results.figures import Reduction
 from madidus.core.results.pumps import pump_results
+from madidus.core.results.reduction import Reduction
 from madidus.core.results.states import node_state
 from tests.cases.build import Run, identity, network, tank
 

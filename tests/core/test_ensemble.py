@@ -8,15 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from madidus.core.errors import ModelError
-from madidus.core.model.ensemble import Ensemble, GivenStorm
-from madidus.core.model.rain import (
-    ArealByDuration,
-    ArealFormula,
-    FurtherStorms,
-    IntensityFormula,
-    Rain,
-)
 from madidus.core.rainfall.areal import areal_factor
+from madidus.core.rainfall.ensemble import Ensemble, GivenStorm
+from madidus.core.rainfall.rain import ArealByDuration, ArealFormula, FurtherStorms, IntensityFormula, Rain
 from madidus.core.rainfall.recorded import RainSeries, as_given, events
 from madidus.core.rainfall.storms import ensemble
 

@@ -5,11 +5,11 @@ import json
 import jsonpatch
 import pytest
 
+from madidus.core.elements.figures import Figures
 from madidus.core.ensemble import make_plan
 from madidus.core.errors import ModelError
 from madidus.core.model import parse_project
 from madidus.core.model.network import Network
-from madidus.core.results.figures import Figures
 from madidus.core.search.curve import curve, rates
 from madidus.core.search.fit import fit
 from madidus.core.search.space import Asked

@@ -6,10 +6,10 @@ import pytest
 
 from madidus.core.checks.last_edit import Set, leap, set_since
 from madidus.core.edit import EDITS, apply
+from madidus.core.elements.figures import Figures
 from madidus.core.ensemble import run_plan
 from madidus.core.model import Project
 from madidus.core.quantities import Units
-from madidus.core.results.figures import Figures
 from tests.cases.build import identity
 from tests.core.searched import HEAD, ORIFICE, PIPE, SUBMIT, TANK, plan_of, tank_project
 

@@ -7,9 +7,9 @@ import pytest
 
 from madidus.core.ensemble import make_plan
 from madidus.core.model import parse_project
-from madidus.core.model.brief import FloodVolume, Freeboard, Outflow, Surcharge, WaterBelowCover
 from madidus.core.model.network import Network
-from madidus.core.rules import Margin, judge, overall
+from madidus.core.rules.kinds import FloodVolume, Freeboard, Outflow, Surcharge, WaterBelowCover
+from madidus.core.verdicts import Margin, judge, overall
 
 from .told import asked, changed, figures_of, outfalls, storm_of, table_of
 

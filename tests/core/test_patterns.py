@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 
 from madidus.core.ensemble import make_plan, run_plan, submit_to
-from madidus.core.model.brief import Outflow
 from madidus.core.results.statistics import spread
-from madidus.core.rules import judge
+from madidus.core.rules.kinds import Outflow
+from madidus.core.verdicts import judge
 
 from ..exchange.test_demos import demo
 from .told import asked

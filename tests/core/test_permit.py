@@ -9,10 +9,10 @@ import pytest
 
 from madidus.core.ensemble import make_plan
 from madidus.core.errors import ModelError
-from madidus.core.model.permit import Greenfield
 from madidus.core.model.project import parse_project
-from madidus.core.rules import criteria
+from madidus.core.rules.permit import Greenfield
 from madidus.core.runoff.permit import hydrograph_before, mean_annual_flood, permitted
+from madidus.core.verdicts import criteria
 
 DEMO = json.loads((Path(__file__).parents[2] / "demo" / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))
 

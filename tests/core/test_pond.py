@@ -19,8 +19,8 @@ from madidus.core.hydraulics.flatten import flatten
 from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model.network import Network
-from madidus.core.results.figures import Reduction
-from madidus.core.rules.levels import freeboard
+from madidus.core.results.reduction import Reduction
+from madidus.core.rules.kinds import Freeboard
 
 from .searched import tank_project
 
@@ -192,7 +192,7 @@ def test_the_solver_floods_a_pond_and_rules_count_from_where_it_spills():
         k = sorted(own.nodes).index(id_)
         assert figures.level[k] == pytest.approx(standing, abs=0.02)
         assert figures.flooded[k] == pytest.approx(360.0 - 200.0, abs=5.0)
-        left = freeboard(None, 0.0, own).spare(figures)
+        left = Freeboard(name="f", limits=[{"return_period": 100.0}]).look(0.0, own).spare(figures)
         assert left == pytest.approx([11.0 - figures.level[k]])
         assert abs(run.balance.error) < 1e-12
 

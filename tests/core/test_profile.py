@@ -6,8 +6,8 @@ import pytest
 from madidus.core.constants import GRAVITY
 from madidus.core.elements import Conduit, Outfall
 from madidus.core.ensemble import make_plan
-from madidus.core.results.figures import Reduction
 from madidus.core.results.profile import Profiles
+from madidus.core.results.reduction import Reduction
 from madidus.core.results.series import Layout
 from tests.cases.build import Run, identity, network
 from tests.exchange.test_demos import SCRIPTS, demo

@@ -9,8 +9,8 @@ from madidus.core.ensemble import make_plan, run_job
 from madidus.core.hydraulics.events import Event
 from madidus.core.hydraulics.simulate import LATEST
 from madidus.core.model import parse_project
-from madidus.core.results.figures import Reduction
 from madidus.core.results.quality import LIMITS, beyond, swings
+from madidus.core.results.reduction import Reduction
 
 
 @pytest.fixture(scope="module")

@@ -5,14 +5,14 @@ import pytest
 
 from madidus.core.hydraulics.thinning import kept
 from madidus.core.model.network import Network
-from madidus.core.model.rain import IntensityFormula, Rain
-from madidus.core.model.runoff import Coefficient, GreenAmptLoss, HortonLoss, Losses, Overland, Runoff, UnitHydrograph
-from madidus.core.model.shapes import Block, Cumulative, MassCurve
 from madidus.core.rainfall.mass_curves import HOURS, MASS_CURVES
+from madidus.core.rainfall.rain import IntensityFormula, Rain
+from madidus.core.rainfall.shape import Block, Cumulative, MassCurve
 from madidus.core.rainfall.shapes import steps_for
 from madidus.core.rainfall.storms import LONGEST, ensemble
 from madidus.core.runoff.interval import answer_time, rain_interval
-from madidus.core.runoff.methods import RunoffSurface, unit_runoff_of
+from madidus.core.surface.methods import RunoffSurface, unit_runoff_of
+from madidus.core.surface.runoff import Coefficient, GreenAmptLoss, HortonLoss, Losses, Overland, Runoff, UnitHydrograph
 
 FORMULA = IntensityFormula(rows=[{"return_period": 10, "a": 1500, "b": 12, "c": 0.85}])
 SHAPES = {

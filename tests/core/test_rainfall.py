@@ -4,12 +4,12 @@ import numpy as np
 import pytest
 
 from madidus.core.errors import ModelError
-from madidus.core.model.rain import DepthTable, GrowthRow, IntensityFormula, RatioDepths
-from madidus.core.model.shapes import Alternating, Block, Chicago, Cumulative, MassCurve, Triangle
 from madidus.core.rainfall.depth import curve_of, depth, fit_formula, sampled
+from madidus.core.rainfall.rain import DepthTable, GrowthRow, IntensityFormula, RatioDepths
+from madidus.core.rainfall.shape import Alternating, Block, Chicago, Cumulative, MassCurve, Triangle
 from madidus.core.rainfall.shapes import increments
-from madidus.core.runoff.losses import horton
-from madidus.core.runoff.unit_hydrograph import STANDARD, ordinates
+from madidus.core.surface.losses import horton
+from madidus.core.surface.unit_hydrograph import STANDARD, ordinates
 
 FORMULA = IntensityFormula(rows=[{"return_period": 10, "a": 1500, "b": 12, "c": 0.85}])
 GROWTH = RatioDepths(

@@ -7,7 +7,7 @@ import pytest
 
 from madidus.core.checks import judged
 from madidus.core.model.project import parse_project
-from madidus.core.rules import judge
+from madidus.core.verdicts import judge
 
 from .test_margins import outflow
 from .told import figures_of, outfalls, storm_of

@@ -9,12 +9,12 @@ from madidus.core.elements.sections import Circular
 from madidus.core.errors import ModelError
 from madidus.core.model.network import Catchment, Network
 from madidus.core.model.project import Option, Project
-from madidus.core.model.rain import IntensityFormula, Rain
-from madidus.core.model.runoff import Coefficient, Losses, Runoff, UnitHydrograph
-from madidus.core.model.timing import Airport, Bransby, ChannelFlow, FlowPath, Kirpich, Lag, ShallowFlow, SheetFlow
+from madidus.core.rainfall.rain import IntensityFormula, Rain
 from madidus.core.runoff.catchments import surface_of, time_of
 from madidus.core.runoff.rational import preliminary
-from madidus.core.runoff.timing import stretches
+from madidus.core.surface.runoff import Coefficient, Losses, Runoff, UnitHydrograph
+from madidus.core.surface.stretches import stretches
+from madidus.core.surface.timing import Airport, Bransby, ChannelFlow, FlowPath, Kirpich, Lag, ShallowFlow, SheetFlow
 from tests.core.generated import identity
 
 FORMULA = IntensityFormula(rows=[{"return_period": 10, "a": 1500, "b": 12, "c": 0.85}])

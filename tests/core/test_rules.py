@@ -4,11 +4,13 @@ import math
 
 import numpy as np
 import pytest
-from pydantic import TypeAdapter
 
 from madidus.core.ensemble import make_plan
 from madidus.core.model import parse_project
-from madidus.core.model.brief import (
+from madidus.core.model.network import Network
+from madidus.core.model.project import fingerprint, inputs_of
+from madidus.core.rules import Scope
+from madidus.core.rules.kinds import (
     ConduitCover,
     FloodDepth,
     Freeboard,
@@ -18,18 +20,13 @@ from madidus.core.model.brief import (
     NoneSmaller,
     Outflow,
     PipeSize,
-    Rule,
-    Scope,
     Surcharge,
     VelocityLeast,
     VelocityMost,
     VolumeOut,
     WaterBelowCover,
 )
-from madidus.core.model.network import Network
-from madidus.core.model.project import fingerprint, inputs_of
-from madidus.core.rules import by_element, demand, judge, plain
-from madidus.core.rules.measure import _KINDS, SENSE, UNITS
+from madidus.core.verdicts import by_element, demand, judge, plain
 
 from .told import asked, changed, figures_of, outfalls, storm_of, table_of
 
@@ -73,13 +70,6 @@ def drawn(kind, limit, net=None):
     net = net or network()
     found = by_element(plain(kind(name="rule", limit=limit))[0], net, [], {})
     return {net.label(one.margin.element).split()[1]: round(one.margin.value, 9) for one in found}
-
-
-def test_every_kind_of_rule_is_measured_and_has_a_unit_and_a_sense():
-    kinds = {schema["properties"]["kind"]["const"] for schema in TypeAdapter(Rule).json_schema()["$defs"].values()
-             if "kind" in schema.get("properties", {}) and schema["properties"]["kind"]["const"] in _KINDS}  # fmt: skip
-    assert kinds == set(_KINDS) == set(UNITS) == set(SENSE)
-    assert len(kinds) == 15
 
 
 def test_rules_about_the_drawing_by_hand():

@@ -5,8 +5,16 @@ import pytest
 
 from madidus.core.elements import Manhole
 from madidus.core.model.network import Catchment, Network
-from madidus.core.model.runoff import Coefficient, ContinuingLoss, HortonLoss, Losses, Overland, Runoff, UnitHydrograph
 from madidus.core.runoff.catchments import inflows, unit_runoff_at
+from madidus.core.surface.runoff import (
+    Coefficient,
+    ContinuingLoss,
+    HortonLoss,
+    Losses,
+    Overland,
+    Runoff,
+    UnitHydrograph,
+)
 from tests.core.generated import identity
 from tests.core.test_runoff import storm
 

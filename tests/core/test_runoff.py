@@ -8,7 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from madidus.core.model.network import Catchment
-from madidus.core.model.runoff import (
+from madidus.core.runoff.catchments import account, counted_area, inflows, kinds_of, surface_of, yields
+from madidus.core.surface.methods import RunoffSurface, excess_of, unit_runoff_of
+from madidus.core.surface.runoff import (
     Coefficient,
     ContinuingLoss,
     CurveNumberLoss,
@@ -20,8 +22,6 @@ from madidus.core.model.runoff import (
     Runoff,
     UnitHydrograph,
 )
-from madidus.core.runoff.catchments import account, counted_area, inflows, kinds_of, surface_of, yields
-from madidus.core.runoff.methods import RunoffSurface, excess_of, unit_runoff_of
 from tests.cases.build import identity, network
 
 LOSSES = [ProportionalLoss(), ContinuingLoss(), HortonLoss(recovery=0.5), GreenAmptLoss(), CurveNumberLoss()]

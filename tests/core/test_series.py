@@ -17,7 +17,7 @@ from madidus.core.hydraulics.inflow import Inflow
 from madidus.core.hydraulics.layout import held_at
 from madidus.core.hydraulics.simulate import simulate
 from madidus.core.model import parse_project
-from madidus.core.results.figures import Reduction
+from madidus.core.results.reduction import Reduction
 from madidus.core.results.series import Layout, StormSeries
 from madidus.store.series import SeriesCache
 from tests.cases.build import Run, identity, network

@@ -5,11 +5,11 @@ import json
 import jsonpatch
 import pytest
 
+from madidus.core.elements.figures import Figures
 from madidus.core.ensemble import make_plan, run_plan
 from madidus.core.errors import ModelError
 from madidus.core.model import parse_project
 from madidus.core.model.network import Network
-from madidus.core.results.figures import Figures
 from madidus.core.search.loads import Supposed, capacity, supposed
 from madidus.core.search.next_size import sizes_above
 from madidus.core.search.repair import repair
@@ -45,7 +45,9 @@ def verdicts_with(project, patch):
 
 def test_a_change_that_is_said_to_mend_mends_and_breaks_nothing_that_was_met():
     project, plan, figures = demo()
-    rule = next((v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.criterion.kind == "outflow")
+    rule = next(
+        (v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.criterion.rule.kind == "outflow"
+    )
     met = [(v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.state == "meets"]
     found = bigger(project, plan, rule, figures, SUBMIT)
     holding = [one for one in found if one.holds]
@@ -65,7 +67,7 @@ def test_a_change_that_is_said_to_mend_mends_and_breaks_nothing_that_was_met():
 def test_a_pipe_that_mends_one_place_and_floods_the_next_is_no_remedy_but_one_further_down_is():
     project, plan, figures = demo()
     rule = next(
-        (v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.criterion.kind == "flood_volume"
+        (v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.criterion.rule.kind == "flood_volume"
     )
     found = {one.name: one for one in bigger(project, plan, rule, figures, SUBMIT)}
     assert not found["B1–B2"].holds  # the bottleneck: what it lets through floods B2
@@ -108,7 +110,7 @@ def test_pipes_are_repaired_until_the_rules_hold():
     project, plan, figures = demo()
     verdicts = plan.verdicts(figures)
     rules = [
-        (v.criterion.place, v.criterion.row) for v in verdicts if v.criterion.kind in ("surcharge", "flood_volume")
+        (v.criterion.place, v.criterion.row) for v in verdicts if v.criterion.rule.kind in ("surcharge", "flood_volume")
     ]
     told = []
     found = repair(project, plan, rules, SUBMIT, tell=told.append, known=figures)
@@ -116,7 +118,7 @@ def test_pipes_are_repaired_until_the_rules_hold():
     assert found.why == ""
     assert set(found.raised) <= set(told)
     assert told[0].name == "B1–B2"
-    assert told[0].margin == min(v.governing.value for v in verdicts if v.criterion.kind == "flood_volume")
+    assert told[0].margin == min(v.governing.value for v in verdicts if v.criterion.rule.kind == "flood_volume")
     made = sizes_above(project, plan.network.links[told[0].pipe])
     assert told[0].after == made[0]
     after = verdicts_with(project, found.patch)
@@ -130,11 +132,15 @@ def test_pipes_are_repaired_until_the_rules_hold():
 
 def test_a_repair_says_what_no_larger_pipe_mends():
     project, plan, figures = demo("alder_hill_library")
-    rules = [(v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.criterion.kind == "surcharge"]
+    rules = [
+        (v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.criterion.rule.kind == "surcharge"
+    ]
     found = repair(project, plan, rules, SUBMIT, known=figures)
     assert not found.holds
     assert "held back by pond Pond" in found.why
-    outflow = [(v.criterion.place, v.criterion.row) for v in demo()[1].verdicts({}) if v.criterion.kind == "outflow"]
+    outflow = [
+        (v.criterion.place, v.criterion.row) for v in demo()[1].verdicts({}) if v.criterion.rule.kind == "outflow"
+    ]
     project, plan, figures = demo()
     assert "no larger pipe mends that" in repair(project, plan, outflow, SUBMIT, known=figures).why
 
@@ -143,13 +149,17 @@ def test_a_repair_ends_at_the_largest_size_of_the_catalogue():
     project, plan, figures = demo()
     for material in project.catalogue.pipes:
         material.diameters = [d for d in material.diameters if d < 0.25] or [0.15]
-    rules = [(v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.criterion.kind == "flood_volume"]
+    rules = [
+        (v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.criterion.rule.kind == "flood_volume"
+    ]
     assert "largest size in the catalogue" in repair(project, plan, rules, SUBMIT, known=figures).why
 
 
 def test_a_pipe_that_grows_takes_those_below_with_it_where_none_may_be_smaller():
     project, plan, figures = demo()
-    rules = [(v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.criterion.kind == "flood_volume"]
+    rules = [
+        (v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.criterion.rule.kind == "flood_volume"
+    ]
     for grows in (True, False):
         project.sizing.limits.grows = grows
         network = repair(project, plan, rules, SUBMIT, known=figures).network

@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
-from madidus.core.model.brief import Outflow
 from madidus.core.results.patterns import Highest, representative
 from madidus.core.results.statistics import critical, peaks_by_duration, spread
-from madidus.core.rules import judge
+from madidus.core.rules.kinds import Outflow
+from madidus.core.verdicts import judge
 
 from .told import asked, outfalls, table_of
 

@@ -4,10 +4,10 @@ from dataclasses import replace
 
 import numpy as np
 
+from madidus.core.elements.figures import Figures
 from madidus.core.model.network import Network
 from madidus.core.rainfall.storms import Storm
-from madidus.core.results.figures import Figures
-from madidus.core.rules import Criterion, plain
+from madidus.core.verdicts import Criterion, plain
 
 __all__ = ["asked", "changed", "figures_of", "outfalls", "storm_of", "table_of"]
 

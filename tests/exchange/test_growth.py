@@ -2,8 +2,8 @@
 
 import pytest
 
-from madidus.core.model.rain import RatioDepths
 from madidus.core.rainfall.depth import depth
+from madidus.core.rainfall.rain import RatioDepths
 from madidus.exchange.growth import growth_tables
 
 

@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from madidus.core.errors import ModelError
-from madidus.core.model.ensemble import Ensemble, TemporalPattern
-from madidus.core.model.rain import IntensityFormula, Rain
+from madidus.core.rainfall.ensemble import Ensemble, TemporalPattern
+from madidus.core.rainfall.rain import IntensityFormula, Rain
 from madidus.core.rainfall.storms import ensemble
 from madidus.exchange.patterns_csv import read_patterns
 

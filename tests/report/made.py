@@ -4,11 +4,11 @@ from concurrent.futures import ThreadPoolExecutor
 from datetime import date
 from functools import cache
 
+from madidus.core.elements.figures import Figures
 from madidus.core.ensemble import make_plan, run_plan, submit_to
 from madidus.core.model import Project
 from madidus.core.model.project import fingerprint
 from madidus.core.model.report import ReportLayout
-from madidus.core.results.figures import Figures
 from madidus.report.reported import Reported
 from tests.core.searched import tank_project
 

@@ -8,7 +8,6 @@ import pytest
 
 from madidus.core.errors import ModelError
 from madidus.core.model.project import fingerprint
-from madidus.core.model.rain import Rain
 from madidus.core.model.report import (
     Changes,
     Cover,
@@ -23,6 +22,7 @@ from madidus.core.model.report import (
     starting_layouts,
 )
 from madidus.core.model.saved import Graph, Selection
+from madidus.core.rainfall.rain import Rain
 from madidus.report.document import Known, report_pdf
 from madidus.report.files import plain_name
 from madidus.report.issued import issue_number, issued_of

@@ -11,7 +11,7 @@ from alembic import command
 from alembic.config import Config
 
 import madidus.store
-from madidus.core.results.figures import Figures
+from madidus.core.elements.figures import Figures
 from madidus.store.database import connect
 from madidus.store.results import Results
 

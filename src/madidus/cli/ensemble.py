@@ -13,14 +13,14 @@ from rich.console import Console
 from rich.progress import Progress
 from rich.table import Table
 
+from ..core.elements.figures import Figures
 from ..core.ensemble import Failure, Plan, Submit, make_plan, run_plan, submit_to
 from ..core.ensemble.convergence import OnFiner, look_closer
 from ..core.errors import ModelError
 from ..core.model.project import Project, fingerprint
 from ..core.model.run import RunControl
 from ..core.quantities import Units
-from ..core.results.figures import Figures
-from ..core.rules import Verdict, overall
+from ..core.verdicts import Verdict, overall
 from ..report.peaks import peaks_table
 from ..report.words import OVER_WORDS, governing_in_words, state_in_words
 from .files import COULD_NOT, InView, ProjectFile, read, told

@@ -12,11 +12,11 @@ from rich.console import Console
 from rich.progress import Progress
 
 from .. import places
+from ..core.elements.figures import Figures
 from ..core.ensemble import Plan, make_plan, run_plan, submit_to
 from ..core.errors import ModelError
 from ..core.model.project import Project, fingerprint
 from ..core.model.report import ReportLayout
-from ..core.results.figures import Figures
 from ..core.results.series import Quantity, StormSeries
 from ..report.document import report_pdf
 from ..report.files import FILES, everything, plain_name

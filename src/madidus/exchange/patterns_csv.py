@@ -6,8 +6,8 @@ import io
 from pydantic import ValidationError
 
 from ..core.errors import ModelError
-from ..core.model.ensemble import TemporalPattern
 from ..core.model.refused import problem_of
+from ..core.rainfall.ensemble import TemporalPattern
 from .texts import text_of
 
 __all__ = ["read_patterns"]

@@ -11,8 +11,8 @@ import numpy as np
 from pydantic import BaseModel, ValidationError
 
 from ..core.errors import ModelError
-from ..core.model.rain import DepthTable
 from ..core.model.refused import problem_of
+from ..core.rainfall.rain import DepthTable
 from .texts import text_of
 
 __all__ = ["Choices", "ReadTable", "read_table"]

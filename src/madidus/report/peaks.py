@@ -6,9 +6,9 @@ from typing import Any
 import numpy as np
 import pyarrow as pa
 
+from ..core.elements.figures import Figures
 from ..core.model.network import Network
 from ..core.model.saved import Selection
-from ..core.results.figures import Figures
 
 __all__ = ["peaks_table"]
 

@@ -8,6 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
+from ..core.elements.figures import Figures
 from ..core.ensemble import Plan
 from ..core.hydraulics.events import decode
 from ..core.model.flow_order import flow_order
@@ -17,11 +18,10 @@ from ..core.model.saved import Selection
 from ..core.quantities import LEAST_VOLUME, Units, digits_of
 from ..core.rainfall.storms import Storm
 from ..core.results.elements import ElementResults
-from ..core.results.figures import Figures
 from ..core.results.quality import beyond
 from ..core.results.series import Quantity
-from ..core.rules import Verdict, overall
-from ..core.rules.verdict import Overall
+from ..core.verdicts import Verdict, overall
+from ..core.verdicts.verdict import Overall
 from .drawing.frame import TitleBlock
 from .raster import media_of
 

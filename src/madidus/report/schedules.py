@@ -8,6 +8,7 @@ from pydantic import BaseModel
 
 from ..core.checks import EXPLAINED, judged
 from ..core.elements import Cell, Conduit, LevelSeries, Node, Outfall, Pump, Shaft, Store
+from ..core.elements.figures import Figures
 from ..core.ensemble import Plan
 from ..core.hydraulics.rating_curve import rating_curve
 from ..core.hydraulics.stores import node_table
@@ -16,9 +17,8 @@ from ..core.model.network import Network
 from ..core.model.project import Project
 from ..core.model.report import ScheduleKind
 from ..core.quantities import Quantity, Said, said
-from ..core.results.figures import Figures
-from ..core.rules import Verdict
 from ..core.runoff.catchments import counted_area, surface_of
+from ..core.verdicts import Verdict
 from ..exchange.field_units import FIELDS
 from ..exchange.fields import flat
 from .blocks import Column, Columns, Table

@@ -5,13 +5,13 @@ from collections.abc import Mapping
 
 from ..core.elements import Conduit, Outfall
 from ..core.ensemble import Plan
-from ..core.model.brief import Gradient, NoneSmaller, Outflow, VolumeOut
 from ..core.model.network import Network
 from ..core.model.project import Project
-from ..core.model.rain import ArealFormula
-from ..core.model.runoff import Coefficient, Losses, UnitHydrograph
 from ..core.quantities import Units
-from ..core.rules import SENSE, UNITS, Criterion, Verdict, left_out
+from ..core.rainfall.rain import ArealFormula
+from ..core.rules.kinds import Outflow
+from ..core.surface.runoff import Coefficient, Losses, UnitHydrograph
+from ..core.verdicts import Criterion, Verdict, left_out
 
 __all__ = [
     "OVER_WORDS", "TAIL_WORDS", "cells_in_words", "endings_in_words", "governing_in_words", "limit_in_words",
@@ -28,7 +28,6 @@ TAIL_WORDS = {
     "series": "levels over time",
 }  # fmt: skip
 
-_BELOW = {"surcharge": "soffit", "cover": "cover", "freeboard": "bank"}
 _NAMED = 6  # elements that a scope tells by name
 _WAYS = {
     "hectare": "a rate by area", "formula": "the pre-development mean annual flood with its growth (IH Report 124)",
@@ -83,16 +82,7 @@ def _told(source: str) -> str:
 
 def limit_in_words(criterion: Criterion, units: Units) -> str:
     """What a rule allows: 'at most 14.0 L/s', 'at least 0.300 m below cover'."""
-    kind, rule = criterion.kind, criterion.rule
-    value, unit = units.margin(criterion.value, UNITS[kind])
-    if kind in _BELOW:
-        return f"at least {value:.3f} {unit} below {_BELOW[kind]}" if value else f"not above {_BELOW[kind]}"
-    if isinstance(rule, NoneSmaller):
-        return f"smaller by {value:.4g} {unit} at most" if value else "none smaller"
-    if isinstance(rule, Gradient) and value:
-        return f"at least 1:{1.0 / rule.limit:.0f}"
-    told = f"{SENSE[kind]} {value:.4g} {unit}" if value or SENSE[kind] == "at least" else "none"
-    return f"{told} within {rule.within / 3600:g} h" if isinstance(rule, VolumeOut) else told
+    return criterion.rule.allowed(*units.margin(criterion.value, criterion.rule.UNIT))
 
 
 def scope_in_words(criterion: Criterion, network: Network) -> str:

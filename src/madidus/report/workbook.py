@@ -11,7 +11,7 @@ import xlsxwriter
 
 from ..core.model.report import ResultKind
 from ..core.quantities import Units
-from ..core.rules import Verdict
+from ..core.verdicts import Verdict
 from .blocks import CLOCK, Column, Table, in_units
 from .parts.results import UNIT
 from .reported import Reported

@@ -6,14 +6,14 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
+from ..core.elements.figures import Figures
 from ..core.ensemble import Before, Failure, Plan, before_edit, expected
 from ..core.ensemble.convergence import OnFiner
 from ..core.errors import ModelError
 from ..core.hydraulics.events import decode
 from ..core.model.project import Project
-from ..core.results.figures import Figures
 from ..core.results.quality import Beyond, beyond
-from ..core.rules import Verdict
+from ..core.verdicts import Verdict
 
 __all__ = ["Answer", "LogLine"]
 

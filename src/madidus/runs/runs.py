@@ -16,14 +16,14 @@ from uuid import UUID, uuid4
 import numpy as np
 import structlog
 
+from ..core.elements.figures import Figures
 from ..core.ensemble import Before, Failure, Plan, Submit, make_plan, run_plan
 from ..core.ensemble.convergence import REFINED, look_closer
 from ..core.errors import ModelError
 from ..core.hydraulics.version import SOLVER
 from ..core.model.project import Project, inputs_of
-from ..core.results.figures import Figures
 from ..core.results.series import StormSeries
-from ..core.rules import overall
+from ..core.verdicts import overall
 from ..store.project_store import LastVerdict, Missing, ProjectStore, Revision, RuleSaid
 from ..store.results import Results
 from ..store.series import SeriesCache

@@ -13,7 +13,7 @@ from sqlmodel import Session, col, delete, func, select
 from ..core.model.card import Card, card_of
 from ..core.model.project import FORMAT_VERSION, Project, completed, fingerprint
 from ..core.numerics.kept import Kept
-from ..core.rules import State
+from ..core.verdicts import State
 from .tables import FileRow, ProjectRow, RevisionRow
 
 __all__ = ["Conflict", "LastVerdict", "Listed", "Missing", "ProjectStore", "Revision", "RuleSaid"]

@@ -11,7 +11,7 @@ from sqlalchemy import Engine, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
 
-from ..core.results.figures import Figures
+from ..core.elements.figures import Figures
 from .tables import RunRow, StormRow
 
 __all__ = ["Results"]

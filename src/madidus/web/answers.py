@@ -6,16 +6,16 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
+from ..core.elements.figures import Figures
 from ..core.ensemble import Cells
 from ..core.ensemble.convergence import worth
 from ..core.hydraulics.version import SOLVER
-from ..core.model.brief import OverPatterns
 from ..core.quantities import Units
 from ..core.rainfall.storms import LONGEST
-from ..core.results.figures import Figures
 from ..core.results.worst import LinkWorst, NodeWorst
-from ..core.rules import SENSE, State, Verdict, overall
+from ..core.rules import OverPatterns
 from ..core.runoff.interval import RainInterval
+from ..core.verdicts import State, Verdict, overall
 from ..kernels import compiling
 from ..runs.answer import Answer
 
@@ -180,8 +180,8 @@ def verdict_out(v: Verdict) -> VerdictOut:
     """A verdict as it is sent."""
     g = v.governing
     return VerdictOut(
-        rule=v.criterion.place, row=v.criterion.row, limit=v.criterion.value, sense=SENSE[v.criterion.kind],
-        name=v.criterion.name, kind=v.criterion.kind, unit=v.unit, asked=v.criterion.asked, state=v.state,
+        rule=v.criterion.place, row=v.criterion.row, limit=v.criterion.value, sense=v.criterion.rule.SENSE,
+        name=v.criterion.name, kind=v.criterion.rule.kind, unit=v.unit, asked=v.criterion.asked, state=v.state,
         tight=v.tight, provisional=v.provisional, close=v.close, refined=v.refined, band=v.band, reason=v.reason,
         over=v.over, patterned=v.patterned, edge=v.edge, dry=v.dry,
         value=_number(g.value) if g else None, scale=g.scale if g else None, storm=v.storm,

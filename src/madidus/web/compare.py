@@ -3,7 +3,7 @@
 from pydantic import BaseModel
 
 from ..core.design.options import Bill, Difference, bill, differences
-from ..core.rules import State
+from ..core.verdicts import State
 from .answers import OverallOut, VerdictOut, overall_out, verdict_out
 from .context import Current, Running, project_router
 

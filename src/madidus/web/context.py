@@ -7,12 +7,12 @@ from uuid import UUID
 
 from fastapi import APIRouter, Depends, Request
 
+from ..core.elements.figures import Figures
 from ..core.ensemble import Plan
 from ..core.errors import ModelError
 from ..core.model.network import Catchment, Network
 from ..core.model.project import Project
 from ..core.quantities import Units
-from ..core.results.figures import Figures
 from ..runs.answer import Answer
 from ..runs.runs import Runs
 from ..store.project_store import Missing, ProjectStore, Revision

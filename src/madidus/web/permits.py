@@ -4,10 +4,11 @@ from pydantic import BaseModel
 
 from ..core.ensemble import Plan
 from ..core.errors import ModelError
-from ..core.model.brief import Limit, Outflow
 from ..core.model.project import Project
-from ..core.rules import Criterion, judge
+from ..core.rules import Limit
+from ..core.rules.kinds import Outflow
 from ..core.runoff.permit import WAYS, counted, drained, hydrograph_before, mean_annual_flood, permitted
+from ..core.verdicts import Criterion, judge
 from ..runs.answer import Answer
 from ..store.project_store import Missing
 from .context import Seen, option_router

@@ -10,9 +10,9 @@ from fastapi import APIRouter, Body, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel
 
-from ..core.model.ensemble import GivenStorm, TemporalPattern
-from ..core.model.rain import DepthTable, IntensityFormula, Rain, Rainfall
 from ..core.rainfall.depth import fit_formula, sampled
+from ..core.rainfall.ensemble import GivenStorm, TemporalPattern
+from ..core.rainfall.rain import DepthTable, IntensityFormula, Rain, Rainfall
 from ..core.rainfall.recorded import RainEvent, as_given, events
 from ..core.rainfall.start import start_rain
 from ..core.rainfall.storms import Storm

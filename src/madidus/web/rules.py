@@ -6,17 +6,17 @@ import numpy as np
 from pydantic import BaseModel
 
 from ..core.elements import Store
+from ..core.elements.figures import Figures
 from ..core.ensemble import Plan
 from ..core.results.cause import Causes
-from ..core.results.figures import Figures
-from ..core.rules import SENSE, UNITS, Criterion, ElementMargin, NotMeasured, RuleSet, left_out, starting_sets
+from ..core.rules import RuleSet, starting_sets
+from ..core.verdicts import Criterion, ElementMargin, NotMeasured, left_out
 from ..store.project_store import Missing
 from .context import Seen, option_router
 
 __all__ = ["router"]
 
 _CAUSED = 200  # elements whose cause is looked for
-_OF_WATER = {"surcharge", "cover", "flood_volume", "flood_depth", "freeboard"}
 
 router = option_router()
 
@@ -74,7 +74,7 @@ def elements_of(seen: Seen, place: int) -> ElementsOut:
     own = [storm.key for storm in plan.storms if criterion.judges(storm)]
     causes: dict[str, Causes] = {}
     return ElementsOut(
-        unit=UNITS[criterion.kind], sense=SENSE[criterion.kind],
+        unit=criterion.rule.UNIT, sense=criterion.rule.SENSE,
         elements=[
             _with_cause(one, _element(one, criterion, band), criterion, plan, figures, causes) if k < _CAUSED
             else _element(one, criterion, band)
@@ -88,7 +88,7 @@ def elements_of(seen: Seen, place: int) -> ElementsOut:
 def _element(one: ElementMargin, criterion: Criterion, band: float | None) -> ElementOut:
     margin = one.margin
     known = bool(np.isfinite(margin.value))
-    sign = 1.0 if SENSE[criterion.kind] == "at least" else -1.0
+    sign = 1.0 if criterion.rule.SENSE == "at least" else -1.0
     state: Literal["fails", "tight", "meets", "too close", "not judged"] = (
         "not judged" if not known
         else "too close" if band is not None and abs(margin.value) < band
@@ -105,7 +105,7 @@ def _with_cause(
     one: ElementMargin, out: ElementOut, criterion: Criterion, plan: Plan, figures: dict[str, Figures],
     causes: dict[str, Causes],
 ) -> ElementOut:  # fmt: skip
-    if criterion.kind not in _OF_WATER or out.state not in ("fails", "tight") or one.storm is None:
+    if not criterion.rule.BY_LEVEL or out.state not in ("fails", "tight") or one.storm is None:
         return out
     if one.storm not in causes:
         causes[one.storm] = Causes(plan.network, plan.nodes, plan.links, figures[one.storm])

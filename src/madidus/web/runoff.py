@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from ..core.runoff.catchments import counted_area, surface_of, time_of
 from ..core.runoff.rational import Preliminary, preliminary
-from ..core.runoff.timing import stretches
+from ..core.surface.stretches import stretches
 from .context import Seen, option_router
 
 __all__ = ["router"]

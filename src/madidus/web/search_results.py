@@ -8,13 +8,14 @@ from uuid import UUID
 import numpy as np
 from pydantic import BaseModel
 
-from ..core.rules import Verdict
+from ..core.rules.kinds import Outflow
 from ..core.search.loads import Capacity
 from ..core.search.repair import Raised, Repair
 from ..core.search.single_change import Bigger, ChangeKind
 from ..core.search.space import Step
 from ..core.search.study import Outcome, Study
 from ..core.search.variables import Change
+from ..core.verdicts import Verdict
 from ..runs.tasks import Task
 from .answers import VerdictOut, verdict_out
 from .context import Shown
@@ -243,7 +244,7 @@ def _fit_out(shown: Study) -> FittedOut:
         storms=fit.storms if fit else 0, outcome=_outcome_out(shown.outcome),
         points=[PointOut(rate=p.rate, volume=p.volume, problem=p.problem) for p in shown.points],
         more=[PointOut(rate=p.rate, volume=p.volume, problem=p.problem) for p in shown.more],
-        lower=list(shown.lower), permitted=next((c.value for c in shown.criteria if c.kind == "outflow"), None),
+        lower=list(shown.lower), permitted=next((c.value for c in shown.criteria if isinstance(c.rule, Outflow)), None),
         stores=[
             ProfileOut(store=p.store, before=p.before, after=p.after, top=_number(p.top)) for p in shown.stores
         ],

@@ -7,8 +7,8 @@ from uuid import UUID
 from fastapi import Request
 from pydantic import BaseModel, Field
 
+from ..core.elements.figures import Figures
 from ..core.ensemble import run_plan
-from ..core.results.figures import Figures
 from ..core.search.loads import Supposed, capacity, supposed
 from ..core.search.repair import Raised, repair
 from ..core.search.single_change import bigger

@@ -8,8 +8,8 @@ from fastapi import Query
 from pydantic import BaseModel
 
 from ..core.elements import Outfall
+from ..core.elements.figures import Figures
 from ..core.ensemble import Plan
-from ..core.results.figures import Figures
 from ..core.results.patterns import Statistic
 from ..core.results.statistics import Critical, Measure, critical, peak_in, peaks_by_duration, spread, usual_measure
 from ..store.project_store import Missing

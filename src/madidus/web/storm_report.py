@@ -3,12 +3,12 @@
 import numpy as np
 from pydantic import BaseModel
 
+from ..core.elements.figures import Figures
 from ..core.ensemble import Plan
 from ..core.hydraulics.events import decode
-from ..core.model.runoff import Runoff
-from ..core.results.figures import Figures
 from ..core.results.quality import swings
 from ..core.runoff.catchments import Account, account
+from ..core.surface.runoff import Runoff
 
 __all__ = ["StormReport", "storm_report"]
 

@@ -2625,7 +2625,7 @@ export interface components {
              */
             client: string;
             /** Rules */
-            rules: (components["schemas"]["Surcharge"] | components["schemas"]["WaterBelowCover"] | components["schemas"]["FloodVolume"] | components["schemas"]["FloodDepth"] | components["schemas"]["Outflow"] | components["schemas"]["VolumeOut"] | components["schemas"]["Freeboard"] | components["schemas"]["HalfDrain"] | components["schemas"]["VelocityLeast"] | components["schemas"]["VelocityMost"] | components["schemas"]["PipeSize"] | components["schemas"]["Gradient"] | components["schemas"]["ConduitCover"] | components["schemas"]["InvertDepth"] | components["schemas"]["NoneSmaller"])[];
+            rules: (components["schemas"]["Surcharge"] | components["schemas"]["WaterBelowCover"] | components["schemas"]["Freeboard"] | components["schemas"]["FloodVolume"] | components["schemas"]["FloodDepth"] | components["schemas"]["Outflow"] | components["schemas"]["VolumeOut"] | components["schemas"]["HalfDrain"] | components["schemas"]["VelocityLeast"] | components["schemas"]["VelocityMost"] | components["schemas"]["PipeSize"] | components["schemas"]["Gradient"] | components["schemas"]["ConduitCover"] | components["schemas"]["InvertDepth"] | components["schemas"]["NoneSmaller"])[];
         };
         /**
          * Capacity
@@ -8248,7 +8248,7 @@ export interface components {
              */
             units: "metric" | "us";
             /** Rules */
-            rules: (components["schemas"]["Surcharge"] | components["schemas"]["WaterBelowCover"] | components["schemas"]["FloodVolume"] | components["schemas"]["FloodDepth"] | components["schemas"]["Outflow"] | components["schemas"]["VolumeOut"] | components["schemas"]["Freeboard"] | components["schemas"]["HalfDrain"] | components["schemas"]["VelocityLeast"] | components["schemas"]["VelocityMost"] | components["schemas"]["PipeSize"] | components["schemas"]["Gradient"] | components["schemas"]["ConduitCover"] | components["schemas"]["InvertDepth"] | components["schemas"]["NoneSmaller"])[];
+            rules: (components["schemas"]["Surcharge"] | components["schemas"]["WaterBelowCover"] | components["schemas"]["Freeboard"] | components["schemas"]["FloodVolume"] | components["schemas"]["FloodDepth"] | components["schemas"]["Outflow"] | components["schemas"]["VolumeOut"] | components["schemas"]["HalfDrain"] | components["schemas"]["VelocityLeast"] | components["schemas"]["VelocityMost"] | components["schemas"]["PipeSize"] | components["schemas"]["Gradient"] | components["schemas"]["ConduitCover"] | components["schemas"]["InvertDepth"] | components["schemas"]["NoneSmaller"])[];
         };
         /**
          * RunControl

@@ -1,12 +1,11 @@
 import { useState } from "react";
 import type { Verdict } from "../api/client";
+import { mendedBy } from "../document/criteria";
 import { useProject } from "../document/store";
 import { show, showMargin, unitOf } from "../document/units";
 import { ApplyAsOption } from "./ApplyAsOption";
 import { BeginOrStop } from "./BeginOrStop";
 import { useSearch } from "./useSearch";
-
-const BY_PIPES = new Set(["surcharge", "cover", "flood_volume", "flood_depth"]);
 
 /** Pipes that break rules go up a size, worst cause first, until all of these rules hold or it says why not. */
 export function RepairPipes() {
@@ -14,8 +13,8 @@ export function RepairPipes() {
   const { found, running, problem, begin, stop } = useSearch("repair");
   const [held, setHeld] = useState<"this" | "all">("all");
   const v = answer?.verdicts[cursor.rule];
-  if (!answer || !network || !v || v.state !== "fails" || !BY_PIPES.has(v.kind)) return null;
-  const all = answer.verdicts.filter((one) => one.asked && BY_PIPES.has(one.kind));
+  if (!answer || !network || !v || v.state !== "fails" || !mendedBy(v.kind, "pipes")) return null;
+  const all = answer.verdicts.filter((one) => one.asked && mendedBy(one.kind, "pipes"));
   const rules = held === "this" ? [v] : all;
   const repair = found?.repair;
   const verdictOf = (name: string) => answer.verdicts.find((one) => one.name === name);

@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterator, Sequence
 from ..ground.terrain import GroundLevel, between_covers
 from ..model.project import Project
 from ..results.whole_run import WholeRun
-from ..rules import Verdict
+from ..verdicts import Verdict
 from .after_run import after_run
 from .catchments import catchments
 from .conduits import conduits

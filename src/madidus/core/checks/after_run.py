@@ -7,7 +7,7 @@ import numpy as np
 from ..elements import Pump
 from ..model.network import Network
 from ..quantities import Quantity, said
-from ..results.figures import DEEP_FLOOD
+from ..results.reduction import DEEP_FLOOD
 from ..results.whole_run import BeyondLimit, WholeRun
 from .devices import lifts_nothing
 from .finding import Finding

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 from ..errors import ModelError
 from ..model.project import Project
 from ..rainfall.depth import depth
-from ..rules import Verdict
+from ..verdicts import Verdict
 from .finding import Finding, Fix
 
 __all__ = ["durations"]

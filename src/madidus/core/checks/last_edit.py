@@ -8,7 +8,7 @@ from pydantic import BaseModel
 from ..model.project import Project
 from ..model.refused import figure_of
 from ..quantities import Quantity, Said, said
-from ..rules import Verdict
+from ..verdicts import Verdict
 
 __all__ = ["Set", "leap", "set_since"]
 

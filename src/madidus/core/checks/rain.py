@@ -3,16 +3,16 @@
 from collections.abc import Iterator
 
 from ..errors import ModelError
-from ..model.ensemble import StormBlock
 from ..model.project import Project
-from ..model.rain import Rainfall
-from ..model.shapes import Alternating, Block, Chicago, MassCurve
 from ..rainfall.depth import depth, known_from
+from ..rainfall.ensemble import StormBlock
+from ..rainfall.rain import Rainfall
+from ..rainfall.shape import Alternating, Block, Chicago, MassCurve
 from ..rainfall.shapes import steps_for
 from ..rainfall.storms import Storm, ensemble, missing_of
-from ..rules import plain
 from ..runoff.catchments import surface_of
 from ..runoff.interval import answer_time, rain_interval
+from ..verdicts import plain
 from .finding import Finding
 
 __all__ = ["rain"]

@@ -5,10 +5,10 @@ from collections.abc import Iterator
 from ..errors import ModelError
 from ..model.check_limits import CheckLimits
 from ..model.project import Project
-from ..model.runoff import Coefficient, UnitHydrograph
 from ..quantities import Quantity, said
 from ..rainfall.start import START_SOURCE
 from ..rainfall.storms import ensemble
+from ..surface.runoff import Coefficient, UnitHydrograph
 from .finding import Finding
 
 __all__ = ["runoff"]

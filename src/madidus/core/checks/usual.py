@@ -21,8 +21,9 @@ from ..model.check_limits import CheckLimits
 from ..model.network import Network
 from ..model.project import Project
 from ..quantities import Quantity, said
-from ..rules import criteria
+from ..rules.kinds import Outflow
 from ..runoff.permit import drained
+from ..verdicts import criteria
 from .finding import Finding, setting
 
 __all__ = ["usual"]
@@ -170,14 +171,14 @@ def _permits(project: Project) -> Iterator[Finding]:
     network, limits = project.option.network, project.check_limits
     told: set[int] = set()
     for criterion in criteria(project):
-        element = getattr(criterion.rule, "element", None)
-        if criterion.kind != "outflow" or criterion.problem or element is None or criterion.place in told:
+        rule = criterion.rule
+        if not isinstance(rule, Outflow) or criterion.problem or criterion.place in told:
             continue
-        area = drained(network, element)[0]
+        area = drained(network, rule.element)[0]
         if area > 0.0 and criterion.value > limits.unit_outflow * area / _HECTARE:
             told.add(criterion.place)
             yield Finding(
-                "permit-large", "look", element, "rules",
+                "permit-large", "look", rule.element, "rules",
                 said(
                     f"“{criterion.name}” permits ", Quantity(criterion.value * 1000.0, "L/s", 0), " from ",
                     Quantity(area, "m²", 0), ": ",

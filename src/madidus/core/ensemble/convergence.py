@@ -12,8 +12,8 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from ..results.figures import Figures
-from ..rules import Verdict
+from ..elements.figures import Figures
+from ..verdicts import Verdict
 
 __all__ = [
     "CHECKED",

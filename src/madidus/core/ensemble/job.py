@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 
+from ..elements.figures import Figures
 from ..hydraulics.flatten import flatten
 from ..hydraulics.inflow import Inflow
 from ..hydraulics.layout import Flattened
@@ -13,7 +14,7 @@ from ..hydraulics.version import SOLVER
 from ..model.network import Network
 from ..model.run import RunControl
 from ..numerics.kept import Kept
-from ..results.figures import Figures, Reduction
+from ..results.reduction import Reduction
 from ..results.series import Layout, StormSeries, recorded
 from ..rules import Demand
 from ..runoff.gather import base_flows

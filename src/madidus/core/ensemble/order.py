@@ -5,9 +5,9 @@ from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
+from ..elements.figures import Figures
 from ..rainfall.storms import Storm
-from ..results.figures import Figures
-from ..rules import Verdict
+from ..verdicts import Verdict
 from .convergence import governors
 
 __all__ = ["Before", "before_edit", "expected", "in_order"]

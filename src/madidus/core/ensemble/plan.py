@@ -7,25 +7,27 @@ from typing import Any
 
 import numpy as np
 
+from ..elements.figures import Figures
 from ..hydraulics.inflow import Inflow
 from ..hydraulics.layout import Flattened
 from ..hydraulics.simulate import StormRun
-from ..model.brief import WaterBelowCover
 from ..model.network import Network
 from ..model.project import Project
 from ..model.run import RunControl
 from ..rainfall.storms import Storm
 from ..results.computed import Computed
 from ..results.elements import ElementResults, element_results
-from ..results.figures import Figures, Reduction
 from ..results.patterns import Statistic
+from ..results.reduction import Reduction
 from ..results.series import Layout, Quantity, StormSeries
 from ..results.whole_run import WholeRun, whole_run
 from ..results.worst import LinkWorst, NodeWorst, worst_links, worst_nodes
-from ..rules import Criterion, Demand, ElementMargin, Verdict, by_element, criteria, demand, judge
+from ..rules import Demand
+from ..rules.kinds import WaterBelowCover
 from ..runoff.gather import base_flows
 from ..runoff.interval import RainInterval
 from ..runoff.storms import storm_runoff
+from ..verdicts import Criterion, ElementMargin, Verdict, by_element, criteria, demand, judge
 from .cases import Idle, cases, in_case
 from .convergence import OnFiner, with_bands
 from .job import Hydraulics, Job, hydraulics_of, new_hydraulics

@@ -5,7 +5,7 @@ import traceback
 from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from concurrent.futures import Executor, Future
 
-from ..results.figures import Figures
+from ..elements.figures import Figures
 from ..results.series import StormSeries
 from .job import Failure, Hydraulics, Job, Outcome, run_job
 from .order import in_order

@@ -9,13 +9,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..elements.figures import Figures
 from ..hydraulics.flatten import flatten
 from ..hydraulics.inflow import Inflow
 from ..hydraulics.layout import Flattened
 from ..hydraulics.simulate import settle, simulate
 from ..model.project import Project
 from ..rainfall.recorded import RainEvent
-from ..results.figures import Figures, Reduction
+from ..results.reduction import Reduction
 from ..runoff.catchments import inflows
 from ..runoff.gather import base_flows, swing
 

@@ -25,7 +25,7 @@ def _sources() -> dict[str, bytes]:
     above = hydraulics.__name__.rpartition(".")[0]
     names = [(p.__name__, module.name) for p in (hydraulics, elements) for module in pkgutil.iter_modules(p.__path__)]
     names += [(above, "constants"), (f"{above}.numerics", "compiled")]
-    names += [(f"{above}.results", name) for name in ("figures", "series")]
+    names += [(f"{above}.results", name) for name in ("reduction", "series")]
     return {f"{package}.{name}": pkgutil.get_data(package, f"{name}.py") or b"" for package, name in names}
 
 

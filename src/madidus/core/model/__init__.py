@@ -1,11 +1,11 @@
 """The project document as Pydantic models, SI units throughout."""
 
 from ..elements import Link, Node
-from .brief import Brief, Rule
+from ..rainfall.rain import Rain, Rainfall
+from ..rainfall.shape import Shape
+from ..rules import Brief, Rule
 from .network import Catchment, Network
 from .project import Option, Project, canonical_json, fingerprint, parse_project
-from .rain import Rain, Rainfall
-from .shapes import Shape
 
 __all__ = [
     "Brief", "Catchment", "Link", "Network", "Node", "Option", "Project", "Rain", "Rainfall", "Rule", "Shape",

@@ -6,8 +6,8 @@ from pydantic import Field, model_validator
 
 from ..elements import Conduit, Inlet, Link, Node
 from ..elements.document import DocumentModel, ElementId, Name, Positive, Share
-from .runoff import Method
-from .timing import Timing
+from ..surface.runoff import Method
+from ..surface.timing import Timing
 
 __all__ = ["Catchment", "Network"]
 

@@ -9,14 +9,14 @@ from pydantic import Field, StringConstraints, ValidationError, model_validator
 
 from ..elements.document import DocumentModel, ElementId, Name
 from ..errors import ModelError
-from .brief import Brief
+from ..rainfall.rain import Rain
+from ..rules import Brief
 from .catalogue import Catalogue
 from .check_limits import Accepted, CheckLimits
 from .defaults import Defaults
 from .layers import Layer, TerrainLayer
 from .mappings import Mappings
 from .network import Network
-from .rain import Rain
 from .refused import problem_of, remedy_of
 from .report import Composed, ReportLayout, Title, starting_layouts
 from .run import RunControl

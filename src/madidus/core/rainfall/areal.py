@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from ..model.rain import ArealFormula, ArealReduction
+from .rain import ArealFormula, ArealReduction
 
 __all__ = ["areal_factor"]
 

@@ -7,7 +7,7 @@ import numpy as np
 from scipy.optimize import brentq, minimize_scalar
 
 from ..errors import ModelError
-from ..model.rain import DepthTable, IntensityFormula, IntensityRow, Rainfall, RatioDepths
+from .rain import DepthTable, IntensityFormula, IntensityRow, Rainfall, RatioDepths
 
 __all__ = ["curve_of", "depth", "fit_formula", "known_from", "ratio_curve", "sampled"]
 

@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from ..errors import ModelError
-from ..model.ensemble import GivenStorm, SeasonName
+from .ensemble import GivenStorm, SeasonName
 
 __all__ = ["RainEvent", "RainSeries", "as_given", "events"]
 

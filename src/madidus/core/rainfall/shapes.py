@@ -5,8 +5,8 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..model.shapes import Alternating, Bell, Block, Chicago, Cumulative, MassCurve, Shape, Triangle
 from .mass_curves import HOURS, MASS_CURVES
+from .shape import Alternating, Bell, Block, Chicago, Cumulative, MassCurve, Shape, Triangle
 
 __all__ = ["Depths", "cut", "increments", "steps_for"]
 

@@ -1,7 +1,7 @@
 """Rain to begin with, where none is known yet: made up, of no place, and told as such until it is replaced."""
 
-from ..model.rain import Rain
 from ..quantities import Units
+from .rain import Rain
 
 __all__ = ["START_SOURCE", "start_rain"]
 

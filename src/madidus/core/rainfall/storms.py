@@ -9,11 +9,11 @@ from functools import cached_property
 import numpy as np
 
 from ..errors import ModelError
-from ..model.ensemble import GivenStorm, StormBlock, TemporalPattern
-from ..model.rain import Rain, Rainfall
-from ..model.shapes import Shape
 from .areal import areal_factor
 from .depth import curve_of, depth
+from .ensemble import GivenStorm, StormBlock, TemporalPattern
+from .rain import Rain, Rainfall
+from .shape import Shape
 from .shapes import cut
 
 __all__ = ["LONGEST", "Storm", "ensemble", "given_storm", "missing_of", "probability_label"]

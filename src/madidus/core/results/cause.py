@@ -6,8 +6,8 @@ from typing import Literal
 import numpy as np
 
 from ..elements import Conduit, Outfall, Store
+from ..elements.figures import Figures
 from ..model.network import Network
-from .figures import Figures
 from .states import soffits
 
 __all__ = ["Cause", "Causes", "cause"]

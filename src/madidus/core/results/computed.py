@@ -3,9 +3,10 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from ..elements.figures import Figures
 from ..hydraulics.layout import Flattened
 from ..model.network import Network
-from .figures import Figures, Reduction
+from .reduction import Reduction
 
 __all__ = ["Computed"]
 

@@ -11,10 +11,10 @@ from typing import Literal
 import numpy as np
 
 from ..elements import Conduit, Outfall, Store, held
+from ..elements.figures import Figures
 from ..rainfall.storms import Storm
 from .cause import Causes
 from .computed import Computed
-from .figures import Figures
 from .patterns import Highest, Statistic
 from .pumps import PumpResult, pump_results
 from .states import NodeState, node_state, soffits

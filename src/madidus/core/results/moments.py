@@ -6,9 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..elements import Outfall
+from ..elements.figures import Figures
 from ..hydraulics.events import Event
 from ..model.network import Network
-from .figures import Figures
 from .series import Layout, StormSeries
 
 __all__ = ["Flood", "Span", "floods", "half_drained", "spans"]

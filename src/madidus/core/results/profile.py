@@ -12,9 +12,10 @@ import numpy as np
 
 from ..constants import GRAVITY
 from ..elements import Conduit, FixedLevel, LevelSeries, NormalDepth, Outfall
+from ..elements.figures import Figures
 from ..hydraulics.layout import Flattened
 from ..model.network import Network
-from .figures import Figures, Reduction
+from .reduction import Reduction
 
 __all__ = ["Profiles", "Shape", "shape_of"]
 

@@ -6,10 +6,11 @@ from typing import Literal
 
 import numpy as np
 
+from ..elements.figures import Figures
 from ..hydraulics.events import Event
 from ..hydraulics.layout import Flattened
 from ..hydraulics.simulate import LATEST
-from .figures import DEEP_FLOOD, Figures, Reduction
+from .reduction import DEEP_FLOOD, Reduction
 
 __all__ = ["LIMITS", "Beyond", "Swing", "beyond", "swings"]
 

@@ -6,9 +6,9 @@ from typing import Literal
 
 import numpy as np
 
+from ..elements.figures import Figures
 from ..model.network import Network
 from ..rainfall.storms import Storm
-from .figures import Figures
 from .patterns import FEWEST_PATTERNS, Statistic, figure, representative
 
 __all__ = [

@@ -7,12 +7,12 @@ from itertools import groupby
 import numpy as np
 
 from ..elements import Conduit, Inlet, Outfall, Store, held
+from ..elements.figures import Figures
 from ..hydraulics.events import decode
 from ..hydraulics.inflow import Inflow
 from ..model.network import Network
 from ..rainfall.storms import Storm
 from .computed import Computed
-from .figures import Figures
 from .quality import beyond
 
 __all__ = ["BeyondLimit", "WholeRun", "unit_flows", "whole_run"]

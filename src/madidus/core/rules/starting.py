@@ -6,7 +6,8 @@ from typing import Any, Literal
 from pydantic import Field
 
 from ..elements.document import DocumentModel, Name
-from ..model.brief import Limit, OfStorms, Rule
+from .kinds import KINDS, Rule
+from .rule import Limit, OfStorms
 
 __all__ = ["RuleSet", "starting_sets"]
 
@@ -42,9 +43,10 @@ def _at(period: float, value: float = 0.0) -> list[dict[str, Any]]:
 
 
 def _built(rules: list[dict[str, Any]], element: str, stores: bool) -> list[Rule]:
+    looks_at = [(rule, KINDS[rule["kind"]].LOOKS_AT) for rule in rules]
     own = [
-        {**rule, "element": element} if rule["kind"] == "outflow" else rule for rule in rules
-        if (element or rule["kind"] != "outflow") and (stores or rule["kind"] not in ("freeboard", "half_drain"))
+        {**rule, "element": element} if at == "place" else rule for rule, at in looks_at
+        if (element or at != "place") and (stores or at != "stores")
     ]  # fmt: skip
     return RuleSet.model_validate({"name": "set", "rules": own}).rules
 

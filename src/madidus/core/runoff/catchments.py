@@ -9,11 +9,11 @@ from scipy.sparse import csr_matrix
 from ..hydraulics.inflow import Inflow
 from ..hydraulics.thinning import kept
 from ..model.network import Catchment, Network
-from ..model.runoff import Coefficient, Losses, Method, Runoff, UnitHydrograph
+from ..surface.methods import RainBlocks, RunoffSurface, UnitRunoff, lagged_excess, unit_runoff_of
+from ..surface.runoff import Coefficient, Losses, Method, Runoff, UnitHydrograph
+from ..surface.stretches import stretches
+from ..surface.time_area import mean_intensities
 from .gather import add_inflows, pass_inlets
-from .methods import RainBlocks, RunoffSurface, UnitRunoff, lagged_excess, unit_runoff_of
-from .time_area import mean_intensities
-from .timing import stretches
 
 __all__ = [
     "Account",

@@ -4,11 +4,11 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from ..model.network import Catchment, Network
-from ..model.rain import Rain
-from ..model.runoff import Overland, Runoff, UnitHydrograph
+from ..rainfall.rain import Rain
 from ..rainfall.storms import LONGEST
+from ..surface.methods import RunoffSurface
+from ..surface.runoff import Overland, Runoff, UnitHydrograph
 from .catchments import surface_of
-from .methods import RunoffSurface
 
 __all__ = ["SHARE", "RainInterval", "answer_time", "rain_interval"]
 

@@ -5,15 +5,15 @@ from dataclasses import replace
 import numpy as np
 
 from ..errors import ModelError
-from ..model.brief import Outflow
-from ..model.ensemble import Ensemble
 from ..model.flow_order import reaching
 from ..model.network import Network
-from ..model.permit import Greenfield, PerHectare, PreDevelopment
 from ..model.project import Project
+from ..rainfall.ensemble import Ensemble
 from ..rainfall.storms import Storm, ensemble
+from ..rules.kinds import Outflow
+from ..rules.permit import Greenfield, PerHectare, PreDevelopment
+from ..surface.methods import RunoffSurface, unit_runoff_of
 from .interval import rain_interval
-from .methods import RunoffSurface, unit_runoff_of
 
 __all__ = ["WAYS", "counted", "drained", "hydrograph_before", "mean_annual_flood", "permitted"]
 

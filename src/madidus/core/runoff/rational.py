@@ -9,11 +9,11 @@ from ..elements import Conduit, Store
 from ..errors import ModelError
 from ..model.flow_order import flow_order, lowest_out
 from ..model.project import Project
-from ..model.rain import Rain
 from ..rainfall.areal import areal_factor
 from ..rainfall.depth import curve_of, known_from
+from ..rainfall.rain import Rain
+from ..surface.concentration import Reach, rational
 from .catchments import counted_area, running_off, surface_of
-from .concentration import Reach, rational
 
 __all__ = ["Preliminary", "intensity_of", "preliminary"]
 

@@ -5,8 +5,8 @@ from dataclasses import dataclass, replace
 
 from ..hydraulics.inflow import Inflow
 from ..model.network import Network
-from ..model.rain import Rain
 from ..numerics.kept import Kept
+from ..rainfall.rain import Rain
 from ..rainfall.storms import Storm, ensemble
 from .catchments import inflows, kinds_of
 from .interval import RainInterval, rain_interval

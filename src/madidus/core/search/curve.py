@@ -6,7 +6,7 @@ from typing import Any
 
 from ..ensemble import Plan, Submit
 from ..errors import ModelError
-from ..model.brief import Outflow
+from ..rules.kinds import Outflow
 from .fit import Fit, fit_from
 from .space import Asked, Space
 from .trials import Trials

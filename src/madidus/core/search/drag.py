@@ -2,11 +2,11 @@
 
 from collections.abc import Collection, Mapping
 
+from ..elements.figures import Figures
 from ..ensemble import Failure, Plan, Submit, run_plan
 from ..errors import ModelError
 from ..model.network import Network
-from ..results.figures import Figures
-from ..rules import Verdict
+from ..verdicts import Verdict
 
 __all__ = ["by_hand", "deciding"]
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from ..elements import Pipe
+from ..elements.figures import Figures
 from ..elements.sections import Circular
 from ..ensemble import Plan, Submit
 from ..errors import ModelError
@@ -12,8 +13,7 @@ from ..model.network import Network
 from ..model.project import Project
 from ..quantities import Quantity, said
 from ..results.cause import Causes
-from ..results.figures import Figures
-from ..rules import Criterion
+from ..verdicts import Criterion
 from .next_size import larger, pipes_below, sizes_above
 from .trials import Trials, Tried, share
 from .variables import patch_between
@@ -21,7 +21,6 @@ from .variables import patch_between
 __all__ = ["Raised", "Repair", "repair"]
 
 _MOST = 400  # sizes up, of all pipes together
-_LEVELS = {"surcharge", "cover", "flood_volume", "flood_depth", "freeboard"}
 
 
 @dataclass(frozen=True)
@@ -149,7 +148,7 @@ def _bottleneck(
 ) -> tuple[str | None, str]:
     """The pipe to raise for an element, or why none would help."""
     label = network.label(element)
-    if criterion.kind not in _LEVELS:
+    if not criterion.rule.BY_LEVEL:
         return None, f"{criterion.name} is broken at {label}, and no larger pipe mends that"
     cause = Causes(network, trials.nodes, trials.links, trials.figures(network, storm)).of(element)
     if cause is None:

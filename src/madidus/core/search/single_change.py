@@ -9,14 +9,13 @@ import numpy as np
 
 from ..design.options import bill
 from ..elements import Orifice, Outfall, Pipe, Store
+from ..elements.figures import Figures
 from ..ensemble import Plan, Submit
 from ..errors import ModelError
-from ..model.brief import Outflow, VolumeOut
 from ..model.flow_order import reaching
 from ..model.project import Project
 from ..results.cause import Causes
-from ..results.figures import Figures
-from ..rules import NotMeasured
+from ..verdicts import NotMeasured
 from .fit import fit
 from .next_size import larger, pipes_below, sizes_above
 from .space import Asked
@@ -125,7 +124,7 @@ def _candidates(project: Project, plan: Plan, k: int, figures: Mapping[str, Figu
         broken = []
     for one in broken:
         id_ = one.margin.element
-        if one.storm is not None and not isinstance(criterion.rule, Outflow | VolumeOut):
+        if one.storm is not None and criterion.rule.LOOKS_AT != "place":
             cause = Causes(network, plan.nodes, plan.links, figures[one.storm]).of(id_)
             chain = cause.chain if cause else (id_,)
             pipes += [cause.bottleneck] if cause else []

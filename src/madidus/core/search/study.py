@@ -8,11 +8,11 @@ import numpy as np
 
 from ..design.estimate import estimates, stores_above
 from ..elements import Store
+from ..elements.figures import Figures
 from ..ensemble import Plan, Submit, run_plan
 from ..model.network import Network
 from ..model.project import Project
-from ..results.figures import Figures
-from ..rules import Criterion, Verdict
+from ..verdicts import Criterion, Verdict
 from .curve import Point, curve, rates
 from .fit import Fit, fit
 from .loads import Supposed, supposed

@@ -6,12 +6,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..elements.figures import Figures
 from ..ensemble import Failure, Plan, Submit, run_plan
 from ..errors import ModelError
 from ..model.network import Network
-from ..results.figures import Figures
 from ..results.patterns import parted
-from ..rules import Criterion, Margin, NotMeasured, Verdict, measured
+from ..verdicts import Criterion, Margin, NotMeasured, Verdict, measured
 
 __all__ = ["Row", "Stopped", "Trials", "Tried", "chosen_of"]
 

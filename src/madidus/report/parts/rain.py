@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from ...core.model.rain import ArealByDuration, DepthTable, IntensityFormula, RatioDepths
 from ...core.model.report import Rainfall
 from ...core.quantities import Quantity, said
 from ...core.rainfall.depth import sampled
+from ...core.rainfall.rain import ArealByDuration, DepthTable, IntensityFormula, RatioDepths
 from ...core.rainfall.storms import Storm
 from ..blocks import Block, Column, Columns, Picture, Subheading, Table, Text
 from ..drawing.graph import Axis, Line, graph_svg

@@ -1,4 +1,5 @@
 import { useEffect, useState } from "react";
+import { mendedBy } from "../../document/criteria";
 import { useProject } from "../../document/store";
 import { isStore } from "../../document/types";
 import { show, unitOf } from "../../document/units";
@@ -15,7 +16,6 @@ import { type Choice, chosenOf, type FittedOut, type Least, useChangeable } from
 
 const OF_STORES = { volume: "volume", area: "area taken" } as const;
 const OF_CONTROLS = { smallest: "smallest", largest: "largest" } as const;
-const HELD_BY_STORES = new Set(["outflow", "freeboard", "half_drain", "volume"]);
 
 /** The smallest store or control that holds chosen rules over the whole ensemble, with every trial that led to it. */
 export function FitPage({ elements }: { elements: string[] }) {
@@ -40,7 +40,7 @@ export function FitPage({ elements }: { elements: string[] }) {
     rules ??
     new Set(
       verdicts
-        .filter((v) => HELD_BY_STORES.has(v.kind) || (v === broken && v.state === "fails"))
+        .filter((v) => mendedBy(v.kind, "stores") || (v === broken && v.state === "fails"))
         .map((v) => `${v.rule}/${v.row}`),
     );
   const on = choices.filter((one) => one.on);

@@ -36,7 +36,7 @@ export function Brief() {
       {(adding || rules.length === 0) && (
         <p className="flex flex-wrap gap-x-3 border-b border-rule py-1" role="group" aria-label="kinds of rules">
           {KINDS.map((kind) => {
-            const placed = kind === "outflow" || kind === "volume";
+            const placed = RULES[kind].looksAt === "place";
             return (
               <button
                 key={kind}

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { EVERY, isPlaced, RULES } from "../../document/criteria";
+import { everyOf, isPlaced, quantityOf, RULES } from "../../document/criteria";
 import { type Change, useProject } from "../../document/store";
 import type { Limit, OverPatterns, Rule } from "../../document/types";
 import { show, showMargin, unitOf } from "../../document/units";
@@ -98,7 +98,7 @@ export function RuleRow({
                 onClick={() => setScoping(!scoping)}
                 data-testid={`scope-${place}`}
               >
-                {network ? scopeWord(rule.scope, EVERY[rule.kind], network) : EVERY[rule.kind]}
+                {network ? scopeWord(rule.scope, everyOf(rule.kind), network) : everyOf(rule.kind)}
               </button>
             )}
             {limit && <StormFields limit={limit} set={(field) => set(`limits/${row}/${field}`)} />}
@@ -172,7 +172,7 @@ function LimitField({
   index: number;
 }) {
   const { answer } = useProject();
-  const { quantity } = RULES[rule.kind];
+  const quantity = quantityOf(rule.kind);
   if (rule.kind === "outflow" && rule.by !== "typed")
     return (
       <b className="figure font-semibold" title={`${WAY[rule.by]}: see below`} data-testid="permitted-by">

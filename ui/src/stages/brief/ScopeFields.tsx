@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { EVERY } from "../../document/criteria";
+import { everyOf } from "../../document/criteria";
 import { useProject } from "../../document/store";
 import type { Network, Rule, Scope } from "../../document/types";
 import { isConduit } from "../../document/types";
@@ -78,7 +78,7 @@ export function ScopeFields({ rule, commit, testId }: { rule: Rule; commit: (sco
             commit({ of: next, elements: [], selection: kept, reason: rule.scope.reason });
         }}
       >
-        <option value="all">{EVERY[rule.kind]}</option>
+        <option value="all">{everyOf(rule.kind)}</option>
         <option value="all but">all but</option>
         <option value="elements">these alone</option>
         <option value="selection" disabled={project.selections.length === 0}>

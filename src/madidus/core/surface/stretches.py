@@ -1,7 +1,7 @@
 """Times of concentration from what a catchment says of its lie."""
 
-from ..model.timing import Airport, Bransby, Kirpich, Lag, Timing
 from .concentration import airport, bransby, channel_velocity, curve_number_lag, kirpich, shallow_velocity, sheet_flow
+from .timing import Airport, Bransby, Kirpich, Lag, Timing
 
 __all__ = ["stretches"]
 

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal
 
-from ..model.brief import OverPatterns
+from ..rules import OverPatterns
 from .criteria import Criterion
 
 __all__ = ["NOISE", "Cell", "Margin", "Overall", "State", "Verdict", "overall"]

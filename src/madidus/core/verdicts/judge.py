@@ -10,13 +10,13 @@ from typing import Literal
 
 import numpy as np
 
-from ..model.brief import OverPatterns
+from ..elements.figures import Figures
 from ..model.network import Network
 from ..rainfall.storms import Storm
-from ..results.figures import Figures
 from ..results.patterns import Statistic, figure, parted, representative
+from ..rules import OverPatterns
 from .criteria import Criterion
-from .measure import UNITS, Measured, NotMeasured, measured
+from .measure import Measured, NotMeasured, measured
 from .verdict import NOISE, Cell, Margin, State, Verdict
 
 __all__ = ["ElementMargin", "by_element", "judge"]
@@ -77,7 +77,7 @@ def _judge_one(
     criterion: Criterion, network: Network, storms: Sequence[Storm], results: Mapping[str, Figures],
     failed: Collection[str], before: Collection[str],
 ) -> Verdict:  # fmt: skip
-    unit, own = UNITS[criterion.kind], [storm for storm in storms if criterion.judges(storm)]
+    unit, own = criterion.rule.UNIT, [storm for storm in storms if criterion.judges(storm)]
     seen = sum(storm.key in results for storm in own)
     single, groups = parted(own, criterion.patterns != "every")
     over: OverPatterns = criterion.patterns if groups else "every"

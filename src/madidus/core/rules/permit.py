@@ -6,7 +6,7 @@ from typing import Literal, Self
 from pydantic import Field, model_validator
 
 from ..elements.document import DocumentModel, Positive, Share
-from .runoff import Method, UnitHydrograph
+from ..surface.runoff import Method, UnitHydrograph
 
 __all__ = ["Greenfield", "GrowthFactor", "PerHectare", "PreDevelopment"]
 

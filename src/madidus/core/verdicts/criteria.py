@@ -6,12 +6,13 @@ from dataclasses import dataclass, field, replace
 from functools import partial
 
 from ..errors import ModelError
-from ..model.brief import HalfDrain, Limit, OfStorms, Outflow, OverPatterns, Rule, VolumeOut
 from ..model.project import Project
 from ..rainfall.storms import Storm, probability_label
+from ..rules import Demand, Limit, OfStorms, OverPatterns, Rule
+from ..rules.kinds import Outflow
 from ..runoff.permit import permitted
 
-__all__ = ["Criterion", "Demand", "criteria", "demand", "plain"]
+__all__ = ["Criterion", "criteria", "demand", "plain"]
 
 _close = partial(math.isclose, rel_tol=1e-5, abs_tol=1e-8)
 
@@ -38,11 +39,6 @@ class Criterion:
         """Of the rule, and where it has several limits the return period."""
         told = self.several and not self.rule.name.endswith(self.storms_label())
         return f"{self.rule.name}, {self.storms_label()}" if told else self.rule.name
-
-    @property
-    def kind(self) -> str:
-        """Of the rule."""
-        return self.rule.kind
 
     @property
     def asked(self) -> bool:
@@ -100,17 +96,8 @@ def _in_use(criterion: Criterion, project: Project) -> Criterion:
         return replace(criterion, problem=problem)
 
 
-@dataclass(frozen=True)
-class Demand:
-    """What rules ask of the run of a storm: volumes noted at `marks`, s, and so much time after its inflow, s."""
-
-    marks: tuple[float, ...] = ()
-    after: float = 0.0
-
-
 def demand(asked: list[Criterion], storm: Storm) -> Demand:
     """What the rules that judge a storm ask of its run."""
-    own = [one for one in asked if one.judges(storm)]
-    marks = {one.rule.within for one in own if isinstance(one.rule, VolumeOut)}
-    after = max((one.value for one in own if isinstance(one.rule, HalfDrain)), default=0.0)
-    return Demand(tuple(sorted(marks)), after)
+    own = [one.rule.demand(one.value) for one in asked if one.judges(storm)]
+    marks = {mark for one in own for mark in one.marks}
+    return Demand(tuple(sorted(marks)), max((one.after for one in own), default=0.0))

@@ -2,9 +2,9 @@
 
 from collections.abc import Mapping, Sequence
 
-from ..model.brief import Scope
 from ..model.network import Network
-from .measured import NotMeasured
+from ..rules import Scope
+from ..rules.measured import NotMeasured
 
 __all__ = ["in_scope", "left_out"]
 

@@ -6,7 +6,9 @@ from typing import Protocol
 
 import numpy as np
 
-from ..model.runoff import (
+from .losses import curve_number_excess, green_ampt, horton, initial_continuing
+from .overland import kinematic_plane, nonlinear_reservoir
+from .runoff import (
     Coefficient,
     ContinuingLoss,
     CurveNumberLoss,
@@ -19,8 +21,6 @@ from ..model.runoff import (
     Runoff,
     UnitHydrograph,
 )
-from .losses import curve_number_excess, green_ampt, horton, initial_continuing
-from .overland import kinematic_plane, nonlinear_reservoir
 from .time_area import mean_intensity
 from .unit_hydrograph import flow_of
 

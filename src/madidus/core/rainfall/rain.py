@@ -6,8 +6,8 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from ..elements.document import DocumentModel, Name, Positive
+from ..surface.runoff import Runoff
 from .ensemble import Ensemble, GivenStorm, ShortName, StormBlock
-from .runoff import Runoff
 
 __all__ = [
     "ArealByDuration", "ArealFactor", "ArealFormula", "ArealReduction", "DepthTable", "FurtherStorms", "GrowthRow",
