@@ -8,7 +8,8 @@ from madidus.core.ensemble import make_plan
 from madidus.core.model import Project
 from madidus.core.rainfall.storms import ensemble
 from madidus.core.runoff.catchments import inflows, kinds_of
-from madidus.core.surface.runoff import Coefficient, HortonLoss, Losses, Overland, UnitHydrograph
+from madidus.core.surface.losses import HortonLoss
+from madidus.core.surface.runoff import Coefficient, Losses, Overland, UnitHydrograph
 
 __all__ = ["runoff_share"]
 

@@ -7,10 +7,9 @@ from typing import Any
 import numpy as np
 
 from madidus.core.model.network import Network
-from madidus.core.rainfall.depth import curve_of, depth, ratio_curve
-from madidus.core.rainfall.rain import DepthTable, GrowthRow, IntensityFormula, Rain, RatioDepths
-from madidus.core.rainfall.shape import Alternating, Bell, Chicago, Cumulative, MassCurve
-from madidus.core.rainfall.shapes import increments
+from madidus.core.rainfall.methods import DepthTable, GrowthRow, IntensityFormula, RatioDepths, ratio_curve
+from madidus.core.rainfall.rain import Rain
+from madidus.core.rainfall.shapes import Alternating, Bell, Chicago, Cumulative, MassCurve
 from madidus.core.rainfall.storms import ensemble
 from madidus.core.runoff.interval import rain_interval
 from madidus.core.surface.concentration import Reach, channel_velocity, rational, shallow_velocity
@@ -48,15 +47,15 @@ def mass_curves(inputs: Found) -> Found:
     found: Found = {}
     step, total = inputs["step_min"], inputs["depth_mm"]
     for name in inputs["types"]:
-        blocks = total * increments(
-            MassCurve(type=name.removeprefix("type ")), round(24 * 60 / step), 24 * 60.0, _no_curve
+        blocks = total * MassCurve(type=name.removeprefix("type ")).increments(
+            round(24 * 60 / step), 24 * 60.0, _no_curve
         )
         fallen = np.cumsum(blocks)
         found[f"{name}: accumulated depth"] = [fallen[round(h * 60 / step) - 1] for h in inputs["check_hours"]]
         # the product's own curves bend between the hours of the short table, as the finer official ones do
         table = inputs["distribution_table"]
         points = [{"time": h / 24, "depth": d} for h, d in zip(table["hour"], table[name], strict=True)]
-        straight = total * increments(Cumulative(points=points), round(24 * 60 / step), 24 * 60.0, _no_curve)
+        straight = total * Cumulative(points=points).increments(round(24 * 60 / step), 24 * 60.0, _no_curve)
         found[f"{name}: greatest clock half-hour depth"] = straight.max()
         found[f"{name}: total"] = fallen[-1]
     return found
@@ -69,11 +68,11 @@ def _formula(a: float, b: float, c: float) -> IntensityFormula:
 def nested_storms(inputs: Found) -> Found:
     formula = _formula(inputs["a"], inputs["b_min"], inputs["c"])
     duration, step, r = inputs["duration_min"], inputs["step_min"], inputs["peak_position_r"]
-    steps, curve = round(duration / step), curve_of(formula, 10)
-    total = depth(formula, duration, 10)
-    blocks = total * increments(Alternating(peak=0.5), steps, duration, curve)
-    chicago = total * increments(Chicago(peak=r), steps, duration, curve)
-    fine = total * increments(Chicago(peak=r), 10_000, duration, curve)
+    steps, curve = round(duration / step), formula.curve(10)
+    total = formula.depth_at(duration, 10)
+    blocks = total * Alternating(peak=0.5).increments(steps, duration, curve)
+    chicago = total * Chicago(peak=r).increments(steps, duration, curve)
+    fine = total * Chicago(peak=r).increments(10_000, duration, curve)
     return {
         "total depth": total,
         "alternating-block depths": blocks,
@@ -90,12 +89,12 @@ def bells(inputs: Found) -> Found:
         shape, name = Bell(a=profile["a"], b=profile["b"]), profile["name"]
         for storm in inputs["storms"]:
             duration, step, total = storm["duration_min"], storm["step_min"], storm["depth_mm"]
-            blocks = total * increments(shape, round(duration / step), duration, _no_curve)
+            blocks = total * shape.increments(round(duration / step), duration, _no_curve)
             here = f"{name}, {duration} min"
             found[f"{here}: block depths"] = blocks
             found[f"{here}: greatest block intensity"] = blocks.max() * 60 / step
             found[f"{here}: peak block / mean intensity"] = blocks.max() / blocks.mean()
-        fine = increments(shape, 10_000, 60.0, _no_curve)
+        fine = shape.increments(10_000, 60.0, _no_curve)
         found[f"{name}: share of depth in the central half"] = fine[2500:7500].sum()
         found[f"{name}: share of depth in the central fifth"] = fine[4000:6000].sum()
     return found
@@ -115,12 +114,12 @@ def ratio_depths(inputs: Found) -> Found:
     i0, n = ratio_curve(rain.depth, rain.ratio, rain.b)
     found: Found = {"exponent n": n, "I0": i0}
     for minutes in inputs["M5_durations_min"]:
-        found[f"5-year depth, {minutes} min"] = depth(wide, minutes, 5)
+        found[f"5-year depth, {minutes} min"] = wide.depth_at(minutes, 5)
     for minutes in inputs["growth_durations_min"]:
         for years in inputs["return_periods_years"]:
-            mm = depth(rain, minutes, years)
+            mm = rain.depth_at(minutes, years)
             here = f"{minutes} min, T={years}"
-            found[f"{here}: growth factor"] = mm / depth(wide, minutes, 5)
+            found[f"{here}: growth factor"] = mm / wide.depth_at(minutes, 5)
             found[f"{here}: depth"] = mm
             found[f"{here}: mean intensity"] = mm * 60 / minutes
     return found
@@ -282,7 +281,7 @@ def concentration(inputs: Found) -> Found:
 def rational_line(inputs: Found) -> Found:
     idf = inputs["idf"]
     formula = _formula(idf["a"], idf["b_min"], idf["c"])
-    intensity = lambda minutes: depth(formula, minutes, 10) / minutes * 60  # noqa: E731
+    intensity = lambda minutes: formula.depth_at(minutes, 10) / minutes * 60  # noqa: E731
     grounds = {g["id"]: g for g in inputs["subcatchments"]}
     surfaces = {
         key: [(s["C"], s["area_ha"] * _HECTARE) for s in g["surfaces"]] for key, g in grounds.items()

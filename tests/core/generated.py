@@ -8,7 +8,8 @@ from madidus.core.elements import Manhole, Orifice, Outfall, Pipe, Storage, Weir
 from madidus.core.elements.sections import Circular
 from madidus.core.model.network import Catchment, Network
 from madidus.core.rainfall.ensemble import Ensemble
-from madidus.core.rainfall.rain import DepthTable, Rain
+from madidus.core.rainfall.methods import DepthTable
+from madidus.core.rainfall.rain import Rain
 from madidus.core.surface.runoff import Runoff
 
 SIZES = [0.225, 0.3, 0.375, 0.45, 0.525, 0.6, 0.75, 0.9, 1.05, 1.2, 1.5, 1.8]

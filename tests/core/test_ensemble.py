@@ -8,9 +8,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from madidus.core.errors import ModelError
-from madidus.core.rainfall.areal import areal_factor
+from madidus.core.rainfall.areal import ArealByDuration, ArealFormula, areal_factor
 from madidus.core.rainfall.ensemble import Ensemble, GivenStorm
-from madidus.core.rainfall.rain import ArealByDuration, ArealFormula, FurtherStorms, IntensityFormula, Rain
+from madidus.core.rainfall.methods import IntensityFormula
+from madidus.core.rainfall.rain import FurtherStorms, Rain
 from madidus.core.rainfall.recorded import RainSeries, as_given, events
 from madidus.core.rainfall.storms import ensemble
 

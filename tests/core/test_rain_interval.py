@@ -5,14 +5,15 @@ import pytest
 
 from madidus.core.hydraulics.thinning import kept
 from madidus.core.model.network import Network
-from madidus.core.rainfall.mass_curves import HOURS, MASS_CURVES
-from madidus.core.rainfall.rain import IntensityFormula, Rain
-from madidus.core.rainfall.shape import Block, Cumulative, MassCurve
-from madidus.core.rainfall.shapes import steps_for
+from madidus.core.rainfall.methods import IntensityFormula
+from madidus.core.rainfall.rain import Rain
+from madidus.core.rainfall.shapes import Block, Cumulative, MassCurve
+from madidus.core.rainfall.shapes.mass_curves import HOURS, MASS_CURVES
 from madidus.core.rainfall.storms import LONGEST, ensemble
 from madidus.core.runoff.interval import answer_time, rain_interval
+from madidus.core.surface.losses import GreenAmptLoss, HortonLoss
 from madidus.core.surface.methods import RunoffSurface, unit_runoff_of
-from madidus.core.surface.runoff import Coefficient, GreenAmptLoss, HortonLoss, Losses, Overland, Runoff, UnitHydrograph
+from madidus.core.surface.runoff import Coefficient, Losses, Overland, Runoff, UnitHydrograph
 
 FORMULA = IntensityFormula(rows=[{"return_period": 10, "a": 1500, "b": 12, "c": 0.85}])
 SHAPES = {
@@ -98,10 +99,10 @@ def test_mass_curves_pass_through_their_tables_and_never_fall(name, hours):
 
 def test_intervals_are_never_longer_than_asked_nor_fewer_than_a_storm_needs():
     for shape in (MassCurve(), Cumulative(points=SHAPES["given"]["points"])):
-        assert 1440 / steps_for(shape, 1440, 0.7) <= 0.7
-    assert steps_for(MassCurve(), 1440, 60) == 480  # 5 min at most, whole parts of 6 min
-    assert steps_for(Block(), 1440, 0.2) == 49
-    assert steps_for(Cumulative(points=SHAPES["given"]["points"]), 14_400, 0.2) <= 7201
+        assert 1440 / shape.steps(1440, 0.7) <= 0.7
+    assert MassCurve().steps(1440, 60) == 480  # 5 min at most, whole parts of 6 min
+    assert Block().steps(1440, 0.2) == 49
+    assert Cumulative(points=SHAPES["given"]["points"]).steps(14_400, 0.2) <= 7201
 
 
 def catchments(**more):

@@ -4,10 +4,8 @@ import numpy as np
 import pytest
 
 from madidus.core.errors import ModelError
-from madidus.core.rainfall.depth import curve_of, depth, fit_formula, sampled
-from madidus.core.rainfall.rain import DepthTable, GrowthRow, IntensityFormula, RatioDepths
-from madidus.core.rainfall.shape import Alternating, Block, Chicago, Cumulative, MassCurve, Triangle
-from madidus.core.rainfall.shapes import increments
+from madidus.core.rainfall.methods import DepthTable, GrowthRow, IntensityFormula, RatioDepths, fit_formula
+from madidus.core.rainfall.shapes import Alternating, Block, Chicago, Cumulative, MassCurve, Triangle
 from madidus.core.surface.losses import horton
 from madidus.core.surface.unit_hydrograph import STANDARD, ordinates
 
@@ -67,10 +65,10 @@ def test_other_shapes_keep_their_depth_whatever_the_interval():
     ]
     for shape in (Block(), Triangle(peak=0.3), Cumulative(points=points), MassCurve(type="II")):
         for steps in (5, 17, 48):
-            blocks = increments(shape, steps, 60.0, nothing)
+            blocks = shape.increments(steps, 60.0, nothing)
             assert blocks.sum() == pytest.approx(1.0, rel=1e-12)
             assert (blocks >= 0).all()
-    triangle = increments(Triangle(peak=0.25), 400, 60.0, nothing)
+    triangle = Triangle(peak=0.25).increments(400, 60.0, nothing)
     assert triangle.argmax() in (99, 100)
     assert triangle.max() * 400 == pytest.approx(2.0, rel=0.01)
 
@@ -78,12 +76,12 @@ def test_other_shapes_keep_their_depth_whatever_the_interval():
 def test_shapes_that_follow_the_curve_do_so_on_a_table_as_well():
     minutes = [5, 10, 15, 20, 25, 30, 40, 50, 60, 120]
     table = DepthTable(
-        durations=minutes, return_periods=[2, 10], depths=[[0.5 * depth(FORMULA, t, 10) for t in minutes],
-                                                           [depth(FORMULA, t, 10) for t in minutes]],
+        durations=minutes, return_periods=[2, 10], depths=[[0.5 * FORMULA.depth_at(t, 10) for t in minutes],
+                                                           [FORMULA.depth_at(t, 10) for t in minutes]],
     )  # fmt: skip
     for shape in (Alternating(peak=0.5), Chicago(peak=0.4)):
-        by_formula = increments(shape, 12, 60.0, curve_of(FORMULA, 10))
-        by_table = increments(shape, 12, 60.0, curve_of(table, 10))
+        by_formula = shape.increments(12, 60.0, FORMULA.curve(10))
+        by_table = shape.increments(12, 60.0, table.curve(10))
         assert by_table == pytest.approx(by_formula, rel=0.06)
 
 
@@ -91,7 +89,7 @@ def test_a_fit_gives_the_formula_back_and_says_how_far_off_it_is():
     minutes = [5, 10, 15, 30, 60, 120, 360]
     table = DepthTable(
         durations=minutes, return_periods=[2, 10],
-        depths=[[0.6 * depth(FORMULA, t, 10) for t in minutes], [depth(FORMULA, t, 10) for t in minutes]],
+        depths=[[0.6 * FORMULA.depth_at(t, 10) for t in minutes], [FORMULA.depth_at(t, 10) for t in minutes]],
     )  # fmt: skip
     formula, residuals = fit_formula(table)
     assert (formula.rows[1].a, formula.rows[1].b, formula.rows[1].c) == (
@@ -108,21 +106,21 @@ def test_a_fit_gives_the_formula_back_and_says_how_far_off_it_is():
 
 def test_table_is_linear_in_logarithms_and_ends_where_it_ends():
     table = DepthTable(durations=[15, 60], return_periods=[2, 50], depths=[[10, 20], [20, 40]])
-    assert depth(table, 30, 2) == pytest.approx(200**0.5)
-    assert depth(table, 15, 10) == pytest.approx(200**0.5)
+    assert table.depth_at(30, 2) == pytest.approx(200**0.5)
+    assert table.depth_at(15, 10) == pytest.approx(200**0.5)
     for duration, period in ((10, 2), (90, 2), (30, 1), (30, 100)):
         with pytest.raises(ValueError, match="outside"):
-            depth(table, duration, period)
+            table.depth_at(duration, period)
 
 
 @pytest.mark.parametrize(("minutes", "years"), [(15, 10), (60, 200), (4000, 10)])
 def test_growth_factors_are_not_carried_beyond_their_rows(minutes, years):
     with pytest.raises(ModelError, match="outside"):
-        depth(GROWTH, minutes, years)
+        GROWTH.depth_at(minutes, years)
 
 
 def test_what_is_drawn_has_holes_where_nothing_is_known():
-    durations, periods, depths = sampled(GROWTH)
+    durations, periods, depths = GROWTH.sampled()
     assert periods == [1, 2, 5, 10, 20, 50, 100]
     assert depths[periods.index(5)][durations.index(60)] == pytest.approx(20)
     assert depths[periods.index(10)][durations.index(15)] is None  # its 5-year depth is under the first row
@@ -131,22 +129,22 @@ def test_what_is_drawn_has_holes_where_nothing_is_known():
 @pytest.mark.parametrize("shape", [Alternating(peak=0.5), Chicago(peak=0.4), Block()])
 def test_storms_by_ratio_reach_below_the_first_row_of_growth_as_a_power_law(shape):
     """15 minutes of five years are 12.8 mm, under the first row of 20 mm."""
-    curve = curve_of(GROWTH, 30)
-    blocks = increments(shape, 12, 60.0, curve)
+    curve = GROWTH.curve(30)
+    blocks = shape.increments(12, 60.0, curve)
     assert blocks.sum() == pytest.approx(1.0)
     near = curve(np.array([30.0, 58.0, 60.0]))
     assert (np.diff(near) > 0).all()
     assert curve(np.array([0.0]))[0] == 0.0
-    assert near[2] == pytest.approx(depth(GROWTH, 60, 30))
+    assert near[2] == pytest.approx(GROWTH.depth_at(60, 30))
 
 
 @pytest.mark.parametrize(("peak", "place"), [(0.01, 0), (0.25, 2), (0.5, 5), (0.99, 11)])
 def test_alternating_blocks_fall_away_on_both_sides_of_their_peak(peak, place):
-    blocks = increments(Alternating(peak=peak), 12, 60.0, curve_of(FORMULA, 10))
+    blocks = Alternating(peak=peak).increments(12, 60.0, FORMULA.curve(10))
     assert blocks.argmax() == place
     assert (np.diff(blocks[: place + 1]) > 0).all()
     assert (np.diff(blocks[place:]) < 0).all()
-    by_size = np.sort(np.diff([0.0, *(depth(FORMULA, 5.0 * k, 10) for k in range(1, 13))]))
+    by_size = np.sort(np.diff([0.0, *(FORMULA.depth_at(5.0 * k, 10) for k in range(1, 13))]))
     assert np.sort(blocks) == pytest.approx(by_size / by_size.sum())
 
 
@@ -161,15 +159,15 @@ def test_a_unit_hydrograph_is_followed_to_its_end_and_an_offset_shifts_it():
 
 
 def test_growth_and_tables_hold_at_their_very_ends():
-    assert depth(GROWTH, 60, 100) == pytest.approx(20.0 * 2.03)
-    assert depth(GROWTH, 60, 1) == pytest.approx(20.0 * 0.64)
+    assert GROWTH.depth_at(60, 100) == pytest.approx(20.0 * 2.03)
+    assert GROWTH.depth_at(60, 1) == pytest.approx(20.0 * 0.64)
     with pytest.raises(ModelError, match="100"):
-        depth(GROWTH, 60, 100.1)
+        GROWTH.depth_at(60, 100.1)
 
 
 def test_a_fit_names_the_table_that_it_was_made_of_and_wants_three_durations():
     table = DepthTable(
-        durations=[10, 30, 60], return_periods=[10], depths=[[depth(FORMULA, t, 10) for t in (10, 30, 60)]], source="gauge",
+        durations=[10, 30, 60], return_periods=[10], depths=[[FORMULA.depth_at(t, 10) for t in (10, 30, 60)]], source="gauge",
     )  # fmt: skip
     assert fit_formula(table)[0].source == "fitted to a table: gauge"
     assert fit_formula(table.model_copy(update={"source": ""}))[0].source == "fitted to a table"

@@ -9,7 +9,8 @@ from madidus.core.elements.sections import Circular
 from madidus.core.errors import ModelError
 from madidus.core.model.network import Catchment, Network
 from madidus.core.model.project import Option, Project
-from madidus.core.rainfall.rain import IntensityFormula, Rain
+from madidus.core.rainfall.methods import IntensityFormula
+from madidus.core.rainfall.rain import Rain
 from madidus.core.runoff.catchments import surface_of, time_of
 from madidus.core.runoff.rational import preliminary
 from madidus.core.surface.runoff import Coefficient, Losses, Runoff, UnitHydrograph

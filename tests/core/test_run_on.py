@@ -6,15 +6,8 @@ import pytest
 from madidus.core.elements import Manhole
 from madidus.core.model.network import Catchment, Network
 from madidus.core.runoff.catchments import inflows, unit_runoff_at
-from madidus.core.surface.runoff import (
-    Coefficient,
-    ContinuingLoss,
-    HortonLoss,
-    Losses,
-    Overland,
-    Runoff,
-    UnitHydrograph,
-)
+from madidus.core.surface.losses import ContinuingLoss, HortonLoss
+from madidus.core.surface.runoff import Coefficient, Losses, Overland, Runoff, UnitHydrograph
 from tests.core.generated import identity
 from tests.core.test_runoff import storm
 

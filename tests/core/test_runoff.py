@@ -9,19 +9,9 @@ from hypothesis import strategies as st
 
 from madidus.core.model.network import Catchment
 from madidus.core.runoff.catchments import account, counted_area, inflows, kinds_of, surface_of, yields
-from madidus.core.surface.methods import RunoffSurface, excess_of, unit_runoff_of
-from madidus.core.surface.runoff import (
-    Coefficient,
-    ContinuingLoss,
-    CurveNumberLoss,
-    GreenAmptLoss,
-    HortonLoss,
-    Losses,
-    Overland,
-    ProportionalLoss,
-    Runoff,
-    UnitHydrograph,
-)
+from madidus.core.surface.losses import ContinuingLoss, CurveNumberLoss, GreenAmptLoss, HortonLoss, ProportionalLoss
+from madidus.core.surface.methods import RunoffSurface, unit_runoff_of
+from madidus.core.surface.runoff import Coefficient, Losses, Overland, Runoff, UnitHydrograph
 from tests.cases.build import identity, network
 
 LOSSES = [ProportionalLoss(), ContinuingLoss(), HortonLoss(recovery=0.5), GreenAmptLoss(), CurveNumberLoss()]
@@ -100,7 +90,7 @@ def test_a_catchment_is_the_sum_of_its_parts(method):
 @pytest.mark.parametrize("loss", LOSSES, ids=lambda loss: loss.kind)
 def test_more_rain_leaves_more_and_no_loss_makes_water(loss):
     light, heavy = storm(5, 20, 30, 10), storm(10, 40, 60, 20)
-    few, many = (excess_of(loss, rain.times, rain.intensity) for rain in (light, heavy))
+    few, many = (loss.excess(rain.times, rain.intensity) for rain in (light, heavy))
     assert (few >= 0).all()
     assert (few <= light.intensity / 12 + 1e-12).all()
     assert many.sum() >= few.sum()

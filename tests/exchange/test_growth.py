@@ -2,8 +2,7 @@
 
 import pytest
 
-from madidus.core.rainfall.depth import depth
-from madidus.core.rainfall.rain import RatioDepths
+from madidus.core.rainfall.methods import RatioDepths
 from madidus.exchange.growth import growth_tables
 
 
@@ -15,7 +14,7 @@ def test_a_table_is_sound_and_says_where_it_comes_from(table):
     for row in rain.growth:
         assert row.factors == sorted(row.factors)
     for minutes in (15, 60, 360, 1440):
-        depths = [depth(rain, minutes, t) for t in (1, 2, 5, 10, 30, 100)]
+        depths = [rain.depth_at(minutes, t) for t in (1, 2, 5, 10, 30, 100)]
         assert depths == sorted(depths)
 
 

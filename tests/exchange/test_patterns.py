@@ -5,7 +5,8 @@ import pytest
 
 from madidus.core.errors import ModelError
 from madidus.core.rainfall.ensemble import Ensemble, TemporalPattern
-from madidus.core.rainfall.rain import IntensityFormula, Rain
+from madidus.core.rainfall.methods import IntensityFormula
+from madidus.core.rainfall.rain import Rain
 from madidus.core.rainfall.storms import ensemble
 from madidus.exchange.patterns_csv import read_patterns
 

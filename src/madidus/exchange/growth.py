@@ -4,7 +4,7 @@ from pathlib import Path
 
 from pydantic import BaseModel
 
-from ..core.rainfall.rain import GrowthRow
+from ..core.rainfall.methods import GrowthRow
 
 __all__ = ["GrowthTable", "growth_tables"]
 

@@ -12,7 +12,7 @@ from pydantic import BaseModel, ValidationError
 
 from ..core.errors import ModelError
 from ..core.model.refused import problem_of
-from ..core.rainfall.rain import DepthTable
+from ..core.rainfall.methods import DepthTable
 from .texts import text_of
 
 __all__ = ["Choices", "ReadTable", "read_table"]

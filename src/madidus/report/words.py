@@ -8,7 +8,7 @@ from ..core.ensemble import Plan
 from ..core.model.network import Network
 from ..core.model.project import Project
 from ..core.quantities import Units
-from ..core.rainfall.rain import ArealFormula
+from ..core.rainfall.areal import ArealFormula
 from ..core.rules.kinds import Outflow
 from ..core.surface.runoff import Coefficient, Losses, UnitHydrograph
 from ..core.verdicts import Criterion, Verdict, left_out

@@ -10,9 +10,9 @@ from fastapi import APIRouter, Body, Query, Request
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel
 
-from ..core.rainfall.depth import fit_formula, sampled
 from ..core.rainfall.ensemble import GivenStorm, TemporalPattern
-from ..core.rainfall.rain import DepthTable, IntensityFormula, Rain, Rainfall
+from ..core.rainfall.methods import DepthTable, IntensityFormula, Rainfall, fit_formula
+from ..core.rainfall.rain import Rain
 from ..core.rainfall.recorded import RainEvent, as_given, events
 from ..core.rainfall.start import start_rain
 from ..core.rainfall.storms import Storm
@@ -140,7 +140,7 @@ def fit(table: DepthTable) -> FitOut:
 @plain.post("/curves")
 def curves(rainfall: Annotated[Rainfall, Body()]) -> CurvesOut:
     """Depths by duration and return period, whatever the rainfall is given by."""
-    durations, periods, depths = sampled(rainfall)
+    durations, periods, depths = rainfall.sampled()
     return CurvesOut(durations=durations, return_periods=periods, depths=depths)
 
 

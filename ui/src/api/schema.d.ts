@@ -3456,7 +3456,10 @@ export interface components {
              */
             abstraction: number;
         };
-        /** CurvePoint */
+        /**
+         * CurvePoint
+         * @description A point of the curve.
+         */
         CurvePoint: {
             /**
              * Time
@@ -3539,6 +3542,11 @@ export interface components {
          */
         "DepthTable-Input": {
             /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3558,11 +3566,6 @@ export interface components {
              * @description mm
              */
             depths: number[][];
-            /**
-             * Source
-             * @default
-             */
-            source: string;
         };
         /**
          * DepthTable
@@ -3570,6 +3573,11 @@ export interface components {
          */
         "DepthTable-Output": {
             /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3589,11 +3597,6 @@ export interface components {
              * @description mm
              */
             depths: number[][];
-            /**
-             * Source
-             * @default
-             */
-            source: string;
         };
         /**
          * DesignOut
@@ -5115,17 +5118,17 @@ export interface components {
          */
         "IntensityFormula-Input": {
             /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "formula";
             /** Rows */
             rows: components["schemas"]["IntensityRow"][];
-            /**
-             * Source
-             * @default
-             */
-            source: string;
         };
         /**
          * IntensityFormula
@@ -5133,17 +5136,17 @@ export interface components {
          */
         "IntensityFormula-Output": {
             /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "formula";
             /** Rows */
             rows: components["schemas"]["IntensityRow"][];
-            /**
-             * Source
-             * @default
-             */
-            source: string;
         };
         /**
          * IntensityRow
@@ -7717,6 +7720,11 @@ export interface components {
          */
         "RatioDepths-Input": {
             /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -7747,11 +7755,6 @@ export interface components {
              * @description by rising depth
              */
             growth: components["schemas"]["GrowthRow"][];
-            /**
-             * Source
-             * @default
-             */
-            source: string;
         };
         /**
          * RatioDepths
@@ -7761,6 +7764,11 @@ export interface components {
          */
         "RatioDepths-Output": {
             /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -7791,11 +7799,6 @@ export interface components {
              * @description by rising depth
              */
             growth: components["schemas"]["GrowthRow"][];
-            /**
-             * Source
-             * @default
-             */
-            source: string;
         };
         /**
          * Reach

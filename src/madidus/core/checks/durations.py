@@ -4,7 +4,6 @@ from collections.abc import Iterator, Sequence
 
 from ..errors import ModelError
 from ..model.project import Project
-from ..rainfall.depth import depth
 from ..verdicts import Verdict
 from .finding import Finding, Fix
 
@@ -54,7 +53,7 @@ def _further(project: Project, end: float, edge: str) -> list[float]:
             return False
         try:
             return rain.rainfall is not None and all(
-                depth(rain.rainfall, duration, one.return_period) >= 0.0 for one in block.probabilities
+                rain.rainfall.depth_at(duration, one.return_period) >= 0.0 for one in block.probabilities
             )
         except ModelError:
             return False

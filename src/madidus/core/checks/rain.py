@@ -4,11 +4,8 @@ from collections.abc import Iterator
 
 from ..errors import ModelError
 from ..model.project import Project
-from ..rainfall.depth import depth, known_from
 from ..rainfall.ensemble import StormBlock
-from ..rainfall.rain import Rainfall
-from ..rainfall.shape import Alternating, Block, Chicago, MassCurve
-from ..rainfall.shapes import steps_for
+from ..rainfall.methods import Rainfall
 from ..rainfall.storms import Storm, ensemble, missing_of
 from ..runoff.catchments import surface_of
 from ..runoff.interval import answer_time, rain_interval
@@ -17,7 +14,6 @@ from .finding import Finding
 
 __all__ = ["rain"]
 
-_MASS_HOURS = 24.0
 _EVEN = 60.0  # min, up to which a storm may fall evenly unsaid
 _CALLED = {"durations": "duration", "probabilities": "return period", "seasons": "season and no pattern"}
 
@@ -74,11 +70,11 @@ def _block(block: StormBlock, rainfall: Rainfall | None, whose: str, longest: fl
                 f"{whose} has no patterns for {_list(bare)} min", "add patterns, or leave these durations out",
             )  # fmt: skip
     shapes = [season.shape for season in block.seasons]
-    nested = [shape for shape in shapes if isinstance(shape, Alternating | Chicago)]
+    nested = [shape for shape in shapes if shape.NESTED]
     if nested and block.durations:
         finest, begins = (
-            min(d / steps_for(s, d, longest) for s in nested for d in block.durations),
-            known_from(rainfall),
+            min(d / s.steps(d, longest) for s in nested for d in block.durations),
+            rainfall.known_from(),
         )
         if finest < begins * (1 - 1e-9):
             yield _found(
@@ -87,18 +83,19 @@ def _block(block: StormBlock, rainfall: Rainfall | None, whose: str, longest: fl
                 "add shorter durations to the table; until then intensity goes on as its first two durations lead it",
             )  # fmt: skip
     long = [d for d in block.durations if d > _EVEN]
-    if long and any(isinstance(shape, Block) for shape in shapes):
+    if long and any(shape.EVEN for shape in shapes):
         yield _found(
             "rain-uniform", "look", "seasons",
             f"{whose}: storms of {_list(long)} min fall evenly, without a peak",
             "choose a shape or patterns: evenly, a day of rain may give a thirtieth of the flow that its peak gives",
         )  # fmt: skip
-    if any(isinstance(shape, MassCurve) for shape in shapes):
-        other = [d for d in block.durations if d != _MASS_HOURS * 60.0]
+    for only in dict.fromkeys(shape.DURATION for shape in shapes if shape.DURATION is not None):
+        other = [d for d in block.durations if d != only]
         if other:
             yield _found(
                 "mass-curve-duration", "look", "seasons",
-                f"{whose}: a 24-hour mass curve is used for {_list(other)} min", "run it for 1440 min alone",
+                f"{whose}: a {only / 60.0:g}-hour mass curve is used for {_list(other)} min",
+                f"run it for {only:g} min alone",
             )  # fmt: skip
 
 
@@ -108,7 +105,7 @@ def _beyond(block: StormBlock, rainfall: Rainfall, whose: str) -> Iterator[Findi
     for probability in block.probabilities:
         for duration in block.durations:
             try:
-                depth(rainfall, duration, probability.return_period)
+                rainfall.depth_at(duration, probability.return_period)
             except ModelError as error:
                 problems.setdefault((error.element, error.field), []).append(error.problem)
     for (element, field), said in problems.items():

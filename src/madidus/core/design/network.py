@@ -15,7 +15,6 @@ from ..model.flow_order import flow_order, lowest_out
 from ..model.network import Network
 from ..model.project import Project
 from ..quantities import Quantity, said
-from ..rainfall.depth import known_from
 from ..runoff.catchments import running_off, surface_of
 from ..runoff.rational import intensity_of
 from .sizing import AIMS, Aim, Crossed, Lock, Sizing, Stretch, size
@@ -105,7 +104,7 @@ class _Reader:
         rain = project.rain
         shortest = project.sizing.least_time
         of = None if asked.flows is not None else intensity_of(rain, asked.return_period, asked.allowance)
-        begins = known_from(rain.rainfall) if rain.rainfall and of is not None else 0.0
+        begins = rain.rainfall.known_from() if rain.rainfall and of is not None else 0.0
         if max(shortest, min((one.entry for one in self.stretches if one.gathered > 0.0), default=np.inf)) < begins:
             self.notes.append(
                 f"some times of concentration are shorter than the {begins:.3g} min at which the rainfall begins: "

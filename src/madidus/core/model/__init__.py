@@ -1,8 +1,9 @@
 """The project document as Pydantic models, SI units throughout."""
 
 from ..elements import Link, Node
-from ..rainfall.rain import Rain, Rainfall
-from ..rainfall.shape import Shape
+from ..rainfall.methods import Rainfall
+from ..rainfall.rain import Rain
+from ..rainfall.shapes import Shape
 from ..rules import Brief, Rule
 from .network import Catchment, Network
 from .project import Option, Project, canonical_json, fingerprint, parse_project

@@ -1,24 +1,67 @@
 """Areal reduction: rain over an area is less than the rain at its wettest point."""
 
+import itertools
 import math
+from typing import Annotated, Literal, Self
 
 import numpy as np
+from pydantic import Field, model_validator
 
-from .rain import ArealFormula, ArealReduction
+from ..elements.document import DocumentModel
+from .methods import Minutes
 
-__all__ = ["areal_factor"]
+__all__ = ["ArealByDuration", "ArealFactor", "ArealFormula", "ArealReduction", "areal_factor"]
 
 _SQUARE_MILE = 2.589988110336  # km2
 
 
+class ArealFactor(DocumentModel):
+    """Areal over point depth, of one duration."""
+
+    duration: Minutes = Field(description="min")
+    factor: float = Field(gt=0, le=1, description="areal over point depth")
+
+
+class ArealByDuration(DocumentModel):
+    """Factors typed; between them linear in the logarithm of the duration, outside them the nearest."""
+
+    kind: Literal["typed"] = "typed"
+    rows: list[ArealFactor] = Field(min_length=1, max_length=60, description="by rising duration")
+
+    @model_validator(mode="after")
+    def _rises(self) -> Self:
+        if any(b.duration <= a.duration for a, b in itertools.pairwise(self.rows)):
+            raise ValueError("areal factors: durations must rise from row to row; sort or correct them")
+        return self
+
+    def factor(self, duration: float) -> float:
+        """Areal depth over point depth, for a duration in min."""
+        logs = np.log([row.duration for row in self.rows])
+        return float(np.interp(math.log(duration), logs, [row.factor for row in self.rows]))
+
+
+class ArealFormula(DocumentModel):
+    """A published formula of area and duration.
+
+    'power': 1 − b D^−a with D in h and a, b by area (Keers and Wescott 1977). 'exponential': 1 − e^(−1.1 D^¼) +
+    e^(−1.1 D^¼ − 0.01 A), D in h, A in square miles (Leclerc and Schaake 1972, after US TP-29).
+    """
+
+    kind: Literal["formula"] = "formula"
+    form: Literal["power", "exponential"] = "power"
+    area: float = Field(gt=0, le=1.1e9, description="m2 over which the storm rains")
+
+    def factor(self, duration: float) -> float:
+        """Areal depth over point depth, for a duration in min."""
+        return (_power if self.form == "power" else _exponential)(self.area / 1e6, duration / 60.0)
+
+
+ArealReduction = Annotated[ArealByDuration | ArealFormula, Field(discriminator="kind")]
+
+
 def areal_factor(areal: ArealReduction | None, duration: float) -> float:
-    """Areal depth over point depth, for a duration in min."""
-    if areal is None:
-        return 1.0
-    if not isinstance(areal, ArealFormula):
-        logs = np.log([row.duration for row in areal.rows])
-        return float(np.interp(math.log(duration), logs, [row.factor for row in areal.rows]))
-    return (_power if areal.form == "power" else _exponential)(areal.area / 1e6, duration / 60.0)
+    """Areal depth over point depth, for a duration in min; 1 where nothing is reduced."""
+    return 1.0 if areal is None else areal.factor(duration)
 
 
 def _power(area: float, hours: float) -> float:

@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, StringConstraints, model_validator
 
 from ..elements.document import DocumentModel, Positive, Share
-from .shape import Shape
+from .shapes import Shape
 
 __all__ = [
     "Ensemble",

@@ -10,11 +10,10 @@ import numpy as np
 
 from ..errors import ModelError
 from .areal import areal_factor
-from .depth import curve_of, depth
 from .ensemble import GivenStorm, StormBlock, TemporalPattern
-from .rain import Rain, Rainfall
-from .shape import Shape
-from .shapes import cut
+from .methods import Rainfall
+from .rain import Rain
+from .shapes import Shape
 
 __all__ = ["LONGEST", "Storm", "ensemble", "given_storm", "missing_of", "probability_label"]
 
@@ -87,14 +86,14 @@ def make_storm(
     way: Shape | TemporalPattern, block: str = "", longest: float = LONGEST,
 ) -> Storm:  # fmt: skip
     """One storm of a rainfall, spread over its duration by a shape, no interval over `longest` min, or by a pattern."""
-    point = depth(rainfall, duration, return_period)
+    point = rainfall.depth_at(duration, return_period)
     factor = areal_factor(rain.areal, duration)
     total = point * factor * (1.0 + allowance)
     if isinstance(way, TemporalPattern):
         fractions = np.array(way.increments) / sum(way.increments)
         edges = np.linspace(0.0, 1.0, len(fractions) + 1)
     else:
-        edges, fractions = cut(way, duration, longest, curve_of(rainfall, return_period))
+        edges, fractions = way.cut(duration, longest, rainfall.curve(return_period))
     times = edges * duration * 60.0
     intensity = fractions * total * 3600.0 / np.diff(times)
     as_aep = rain.ensemble.labels == "aep"

@@ -10,7 +10,6 @@ from ..errors import ModelError
 from ..model.flow_order import flow_order, lowest_out
 from ..model.project import Project
 from ..rainfall.areal import areal_factor
-from ..rainfall.depth import curve_of, known_from
 from ..rainfall.rain import Rain
 from ..surface.concentration import Reach, rational
 from .catchments import counted_area, running_off, surface_of
@@ -48,7 +47,7 @@ def intensity_of(rain: Rain, return_period: float, allowance: float) -> Callable
     """
     if rain.rainfall is None:
         raise ModelError("rain", "rainfall", "is empty", "paste a depth table or type an intensity formula")
-    depths = curve_of(rain.rainfall, return_period)
+    depths = rain.rainfall.curve(return_period)
 
     def intensity(minutes: np.ndarray) -> np.ndarray:
         areal = np.array([areal_factor(rain.areal, float(t)) for t in minutes])
@@ -97,7 +96,7 @@ def preliminary(project: Project, return_period: float, allowance: float) -> lis
         reaches.append(Reach(surfaces.get(head, []), entry.get(head, 0.0), length / speed / 60.0, below))
         speeds.append(speed)
         fulls.append(full)
-    begins = known_from(project.rain.rainfall) if project.rain.rainfall else 0.0
+    begins = project.rain.rainfall.known_from() if project.rain.rainfall else 0.0
     return [
         Preliminary(
             id_,

@@ -6,25 +6,13 @@ from typing import Protocol
 
 import numpy as np
 
-from .losses import curve_number_excess, green_ampt, horton, initial_continuing
+from .losses import curve_number_excess, initial_continuing
 from .overland import kinematic_plane, nonlinear_reservoir
-from .runoff import (
-    Coefficient,
-    ContinuingLoss,
-    CurveNumberLoss,
-    GreenAmptLoss,
-    HortonLoss,
-    Loss,
-    Losses,
-    Method,
-    Overland,
-    Runoff,
-    UnitHydrograph,
-)
+from .runoff import Coefficient, Losses, Method, Overland, Runoff, UnitHydrograph
 from .time_area import mean_intensity
 from .unit_hydrograph import flow_of
 
-__all__ = ["RainBlocks", "RunoffSurface", "UnitRunoff", "excess_of", "lagged_excess", "unit_runoff_of"]
+__all__ = ["RainBlocks", "RunoffSurface", "UnitRunoff", "lagged_excess", "unit_runoff_of"]
 
 _MM = 1e-3
 _PER_HOUR = 1.0 / 3.6e6  # mm/h to m/s
@@ -87,21 +75,6 @@ class UnitRunoff:
         return float(np.trapezoid(self.flow, self.times))
 
 
-def excess_of(loss: Loss, times: np.ndarray, intensity: np.ndarray) -> np.ndarray:
-    """What a loss leaves of rain, mm of each step."""
-    fallen = intensity * np.diff(times) / 3600.0
-    if isinstance(loss, ContinuingLoss):
-        return initial_continuing(times, intensity, loss.initial, loss.continuing)
-    if isinstance(loss, HortonLoss):
-        return horton(times, intensity, loss.initial, loss.final, loss.decay, loss.recovery)[0]
-    if isinstance(loss, GreenAmptLoss):
-        return green_ampt(times, intensity, loss.conductivity, loss.suction, loss.deficit)[0]
-    if isinstance(loss, CurveNumberLoss):
-        gathered = np.concatenate([[0.0], np.cumsum(fallen)])
-        return np.diff(curve_number_excess(gathered, loss.curve_number, loss.abstraction))
-    return (1.0 - loss.share) * fallen
-
-
 def unit_runoff_of(ground: RunoffSurface, values: Runoff, rain: RainBlocks) -> UnitRunoff:
     """Runoff of one square metre of a catchment. The season 'all year' takes the summer coefficients."""
     method = ground.method
@@ -126,7 +99,7 @@ def lagged_excess(ground: RunoffSurface, values: Runoff, rain: RainBlocks) -> tu
     else:
         assert isinstance(method, Losses)
         wet = initial_continuing(rain.times, rain.intensity, method.paved_loss, 0.0)
-        excess = ground.paved * wet + (1.0 - ground.paved) * excess_of(method.green, rain.times, rain.intensity)
+        excess = ground.paved * wet + (1.0 - ground.paved) * method.green.excess(rain.times, rain.intensity)
     return excess, float(fallen.sum())
 
 
@@ -198,7 +171,7 @@ def _overland(method: Overland, paved: float, rain: RainBlocks) -> UnitRunoff:
         place = np.clip(np.searchsorted(rain.times, at[:-1] + 1e-9, side="right") - 1, 0, len(rain.intensity) - 1)
         own = np.where(at[:-1] < rain.times[-1] - 1e-9, rain.intensity[place], 0.0)
         blocks = own + 0.5 * (onto[:-1] + onto[1:]) / _PER_HOUR
-        excess = excess_of(method.green, at, blocks) * _MM
+        excess = method.green.excess(at, blocks) * _MM
         run, held = _surface(method, at, excess / np.diff(at), method.green_roughness, method.green_store, at)
         flow += (1.0 - paved) * run
         brought = float((blocks * np.diff(at)).sum()) * _PER_HOUR

@@ -1,72 +1,15 @@
 """How rain becomes runoff: losses, and the ways in which what is left runs to the node."""
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from ..elements.document import DocumentModel, Share
+from .losses import ContinuingLoss, DepthOfLoss, HortonLoss, Loss
 
-__all__ = [
-    "Coefficient", "ContinuingLoss", "CurveNumberLoss", "GreenAmptLoss", "HortonLoss", "Loss", "Losses", "Method",
-    "Overland", "ProportionalLoss", "Runoff", "UnitHydrograph",
-]  # fmt: skip
+__all__ = ["Coefficient", "Losses", "Method", "Overland", "Runoff", "UnitHydrograph"]
 
-_Rate = Annotated[float, Field(ge=0, le=1000, description="mm/h")]
-_Depth = Annotated[float, Field(ge=0, le=500, description="mm")]
 _Roughness = Annotated[float, Field(gt=0, le=2, description="Manning's n of the surface")]
-
-
-class ProportionalLoss(DocumentModel):
-    """A share of all rain."""
-
-    kind: Literal["proportional"] = "proportional"
-    share: Share = Field(0.5, description="of the rain that is lost")
-
-
-class ContinuingLoss(DocumentModel):
-    """An initial loss, then a rate."""
-
-    kind: Literal["continuing"] = "continuing"
-    initial: _Depth = 10.0
-    continuing: _Rate = 2.5
-
-
-class HortonLoss(DocumentModel):
-    """Capacity falls from `initial` to `final` with the water taken in, and returns in dry spells."""
-
-    kind: Literal["horton"] = "horton"
-    initial: float = Field(75.0, gt=0, le=1000, description="mm/h")
-    final: float = Field(12.0, gt=0, le=1000, description="mm/h")
-    decay: float = Field(4.0, gt=0, le=100, description="per h")
-    recovery: float = Field(0.0, ge=0, le=100, description="per h, while no rain falls")
-
-    @model_validator(mode="after")
-    def _falls(self) -> Self:
-        if self.final >= self.initial:
-            raise ValueError("Horton loss: the final capacity must lie below the initial one; lower it")
-        return self
-
-
-class GreenAmptLoss(DocumentModel):
-    """Infiltration behind a wetting front (Green and Ampt 1911)."""
-
-    kind: Literal["green_ampt"] = "green_ampt"
-    conductivity: float = Field(6.5, gt=0, le=1000, description="mm/h, saturated")
-    suction: float = Field(110.0, ge=0, le=5000, description="mm at the wetting front")
-    deficit: Share = Field(0.25, description="of moisture, by volume")
-
-
-class CurveNumberLoss(DocumentModel):
-    """Losses by curve number (USDA NEH 630, chapter 10)."""
-
-    kind: Literal["curve_number"] = "curve_number"
-    curve_number: float = Field(75.0, ge=20, le=100)
-    abstraction: Share = Field(0.2, description="initial abstraction over potential retention")
-
-
-Loss = Annotated[
-    ProportionalLoss | ContinuingLoss | HortonLoss | GreenAmptLoss | CurveNumberLoss, Field(discriminator="kind")
-]
 
 
 class Coefficient(DocumentModel):
@@ -86,7 +29,7 @@ class Losses(DocumentModel):
     """A wetting loss on paved ground, a loss on green ground; linear time–area over the time of entry."""
 
     kind: Literal["losses"] = "losses"
-    paved_loss: _Depth = Field(1.0, description="mm that wet paved ground before it runs")
+    paved_loss: DepthOfLoss = Field(1.0, description="mm that wet paved ground before it runs")
     green: Loss = Field(default_factory=ContinuingLoss)
 
 
@@ -109,8 +52,8 @@ class Overland(DocumentModel):
     slope: float = Field(0.02, gt=0, le=1)
     paved_roughness: _Roughness = 0.015
     green_roughness: _Roughness = 0.15
-    paved_store: _Depth = Field(1.0, description="mm of hollows in paved ground")
-    green_store: _Depth = Field(4.0, description="mm of hollows in green ground")
+    paved_store: DepthOfLoss = Field(1.0, description="mm of hollows in paved ground")
+    green_store: DepthOfLoss = Field(4.0, description="mm of hollows in green ground")
     green: Loss = Field(default_factory=HortonLoss)
     paved_over_green: Share = Field(
         0.0, description="of the runoff of paved ground that runs over green ground; of none where green is under 1 %"

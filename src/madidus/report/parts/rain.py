@@ -4,8 +4,8 @@ import numpy as np
 
 from ...core.model.report import Rainfall
 from ...core.quantities import Quantity, said
-from ...core.rainfall.depth import sampled
-from ...core.rainfall.rain import ArealByDuration, DepthTable, IntensityFormula, RatioDepths
+from ...core.rainfall.areal import ArealByDuration
+from ...core.rainfall.methods import DepthTable, IntensityFormula, RatioDepths
 from ...core.rainfall.storms import Storm
 from ..blocks import Block, Column, Columns, Picture, Subheading, Table, Text
 from ..drawing.graph import Axis, Line, graph_svg
@@ -54,7 +54,7 @@ def _source(rainfall: DepthTable | IntensityFormula | RatioDepths, tail: str) ->
         times: Columns = [f"× at {period:g} yr" for period in rainfall.return_periods]
         factors: Columns = [Column("5-year depth", "mm"), *times]
         blocks.append(Table(f"Growth factors{tail}", factors, [[row.depth, *row.factors] for row in rainfall.growth]))
-    durations, periods, depths = sampled(rainfall)
+    durations, periods, depths = rainfall.sampled()
     heads: Columns = [Column("Duration", "min"), *(Column(f"{period:g} yr", "mm") for period in periods)]
     rows = [[duration, *("" if row[k] is None else row[k] for row in depths)] for k, duration in enumerate(durations)]
     blocks.append(Table(f"Point depths by duration and return period{tail}", heads, rows))
