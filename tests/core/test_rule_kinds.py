@@ -66,7 +66,7 @@ def test_a_brief_takes_every_kind_by_its_name():
     kinds = {entry["properties"]["kind"]["const"] for entry in Brief.model_json_schema()["$defs"].values()
              if "patterns" in entry.get("properties", {}) or "limit" in entry.get("properties", {})}  # fmt: skip
     assert kinds == set(KINDS)
-    assert len(kinds) == 15
+    assert len(kinds) == 16
 
 
 def test_a_kind_that_keeps_its_sense_to_itself_is_refused():

@@ -11,6 +11,17 @@ export const RULE_KINDS = {
     looksAt: "conduits",
     mendedBy: ["pipes"],
   },
+  surcharge_time: {
+    label: "time above soffit",
+    name: "Surcharged for a short time",
+    before: "For at most",
+    after: "water stands above the soffit of",
+    limit: 3600.0,
+    storms: "middle",
+    unit: "s",
+    looksAt: "conduits",
+    mendedBy: ["pipes"],
+  },
   cover: {
     label: "below cover",
     name: "Below cover",

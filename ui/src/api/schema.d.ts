@@ -2625,7 +2625,7 @@ export interface components {
              */
             client: string;
             /** Rules */
-            rules: (components["schemas"]["Surcharge"] | components["schemas"]["WaterBelowCover"] | components["schemas"]["Freeboard"] | components["schemas"]["FloodVolume"] | components["schemas"]["FloodDepth"] | components["schemas"]["Outflow"] | components["schemas"]["VolumeOut"] | components["schemas"]["HalfDrain"] | components["schemas"]["VelocityLeast"] | components["schemas"]["VelocityMost"] | components["schemas"]["PipeSize"] | components["schemas"]["Gradient"] | components["schemas"]["ConduitCover"] | components["schemas"]["InvertDepth"] | components["schemas"]["NoneSmaller"])[];
+            rules: (components["schemas"]["Surcharge"] | components["schemas"]["SurchargeTime"] | components["schemas"]["WaterBelowCover"] | components["schemas"]["Freeboard"] | components["schemas"]["FloodVolume"] | components["schemas"]["FloodDepth"] | components["schemas"]["Outflow"] | components["schemas"]["VolumeOut"] | components["schemas"]["HalfDrain"] | components["schemas"]["VelocityLeast"] | components["schemas"]["VelocityMost"] | components["schemas"]["PipeSize"] | components["schemas"]["Gradient"] | components["schemas"]["ConduitCover"] | components["schemas"]["InvertDepth"] | components["schemas"]["NoneSmaller"])[];
         };
         /**
          * Capacity
@@ -8251,7 +8251,7 @@ export interface components {
              */
             units: "metric" | "us";
             /** Rules */
-            rules: (components["schemas"]["Surcharge"] | components["schemas"]["WaterBelowCover"] | components["schemas"]["Freeboard"] | components["schemas"]["FloodVolume"] | components["schemas"]["FloodDepth"] | components["schemas"]["Outflow"] | components["schemas"]["VolumeOut"] | components["schemas"]["HalfDrain"] | components["schemas"]["VelocityLeast"] | components["schemas"]["VelocityMost"] | components["schemas"]["PipeSize"] | components["schemas"]["Gradient"] | components["schemas"]["ConduitCover"] | components["schemas"]["InvertDepth"] | components["schemas"]["NoneSmaller"])[];
+            rules: (components["schemas"]["Surcharge"] | components["schemas"]["SurchargeTime"] | components["schemas"]["WaterBelowCover"] | components["schemas"]["Freeboard"] | components["schemas"]["FloodVolume"] | components["schemas"]["FloodDepth"] | components["schemas"]["Outflow"] | components["schemas"]["VolumeOut"] | components["schemas"]["HalfDrain"] | components["schemas"]["VelocityLeast"] | components["schemas"]["VelocityMost"] | components["schemas"]["PipeSize"] | components["schemas"]["Gradient"] | components["schemas"]["ConduitCover"] | components["schemas"]["InvertDepth"] | components["schemas"]["NoneSmaller"])[];
         };
         /**
          * RunControl
@@ -9707,6 +9707,35 @@ export interface components {
              * @enum {string}
              */
             kind: "surcharge";
+        };
+        /**
+         * SurchargeTime
+         * @description Water stands above the soffit of a conduit, anywhere along it, for at most this time of a storm, s.
+         */
+        SurchargeTime: {
+            /** Name */
+            name: string;
+            /**
+             * Asked
+             * @description false: muted, measured but not judged
+             * @default true
+             */
+            asked: boolean;
+            scope: components["schemas"]["Scope"];
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
+            /**
+             * Patterns
+             * @description how temporal patterns of one duration are judged: by the highest mean or median over the durations, or every pattern for itself; fewer than three of a duration count each for itself
+             * @default mean
+             * @enum {string}
+             */
+            patterns: "mean" | "median" | "every";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "surcharge_time";
         };
         /**
          * Surface

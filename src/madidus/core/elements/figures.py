@@ -19,7 +19,8 @@ class Figures:
     the ground from it. marks : s; passed_at : float64[mark, node and link], m3 that has left by outfalls and passed
     links by then. passed : m3 along each link. flow : m3/s, the greater at both ends of a conduit; flow_up, flow_down :
     at its upstream and its downstream end; speed : m/s; clearance : m between the water and the soffit at its least
-    (nan for controls), clearance_time : s when that was. swing : m3/s by which a link's flow turned back twice running.
+    (nan for controls), clearance_time : s when that was; surcharged : s during which it stood above it anywhere along
+    a conduit, nan for controls. swing : m3/s by which a link's flow turned back twice running.
     energy : J that a link's pumps took, nan where it has none or an efficiency is not given. cells : m, in the cells of
     conduits, as `Reduction.cells_of` says.
     """
@@ -49,6 +50,7 @@ class Figures:
     speed: np.ndarray
     clearance: np.ndarray
     clearance_time: np.ndarray
+    surcharged: np.ndarray
     swing: np.ndarray
     energy: np.ndarray
     cells: np.ndarray

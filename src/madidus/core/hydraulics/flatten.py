@@ -20,6 +20,7 @@ from .elimination import Elimination, minimum_degree_order, plan
 from .ends import end_parts
 from .layout import COVER, CROWN, FINE, FLOOR, INITIAL, PRESSED, REFERENCE, SURGE, Flattened, Grid
 from .rest import stand_at_tail_waters
+from .soffits import soffits_of
 from .stores import initial_level, node_table
 from .version import SOLVER
 
@@ -367,5 +368,6 @@ def flatten(network: Network, spacing: float = 30.0, finer: int = 1) -> Flattene
         grid, numbering.row, pipe_faces, numbering.pipe_rows,
         {id_: k for k, (id_, _) in enumerate(numbering.controls, start=first)},
         {id_: k for k, (id_, _) in enumerate(numbering.spills, start=first + len(numbering.controls))},
-        ground, [id_ for id_, node in numbering.nodes if isinstance(node, Store)], digest.hexdigest(), at_rest,
+        ground, [id_ for id_, node in numbering.nodes if isinstance(node, Store)],
+        soffits_of(network, numbering.pipe_rows, numbering.row, grid.cells), digest.hexdigest(), at_rest,
     )  # fmt: skip

@@ -12,6 +12,8 @@ from typing import NamedTuple
 
 import numpy as np
 
+from .soffits import Soffits
+
 __all__ = ["Flattened", "Grid", "held_at"]
 
 # rows of Grid.pipe, by pipe cell
@@ -102,6 +104,7 @@ class Flattened(NamedTuple):
     node_row : row of the level vector for every node id. pipe_faces : first and last face of every pipe id.
     pipe_rows : rows of a conduit's cells. control_face : face of every control id. spill_face : of every node that
     loses its flood. infiltration_faces : of every store or conduit that infiltrates. storage : ids of what stores.
+    soffits : of conduits, in the order of their faces.
     digest : of all that the solver sees. at_rest : nothing moves before a storm; else waters of different levels meet.
     """
 
@@ -113,6 +116,7 @@ class Flattened(NamedTuple):
     spill_face: dict[str, int]
     infiltration_faces: dict[str, list[int]]
     storage: list[str]
+    soffits: Soffits
     digest: str
     at_rest: bool
 

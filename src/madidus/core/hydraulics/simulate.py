@@ -180,7 +180,7 @@ def simulate(
     # numbers of one kind: whole ones would have all of the solver compiled anew
     ending = Ending._make(float(value) for value in (*given, STEP_TOLERANCE / finer**2, least))
     calm = rest or Start(*(a.copy() for a in (work.cell, work.face, work.state, work.outlet)))
-    tally = make_tally(flat, calm.cell[LEDGER], noted, peaks.passed.size)
+    tally = make_tally(flat, calm.cell[LEVEL], calm.cell[LEDGER], noted, peaks.passed.size)
     status = march(
         grid,
         work,

@@ -1,4 +1,6 @@
-"""What stores take and give back, and what passes by given times: counted as the storm runs."""
+"""What stores take and give back, what passes by given times, how long conduits are surcharged: counted as a storm
+runs.
+"""
 
 from typing import NamedTuple
 
@@ -6,7 +8,7 @@ import numpy as np
 
 from ..numerics.compiled import routine
 from .layout import Flattened
-from .work import INFLOW, LEDGER
+from .work import INFLOW, LEDGER, LEVEL
 
 __all__ = ["Tally", "make_tally", "note_tally"]
 
@@ -18,7 +20,9 @@ class Tally(NamedTuple):
     was given back, s, nan until then. entering, leaving : float64[2, store], greatest flow in and out, m3/s, and when,
     s; without infiltration and lost floods. joined : int64[3, place], faces that end at a store, its place, and +1
     where they lead into it, −1 out of it. marks : s; passed : float64[mark, flow], m3 by then. energy :
-    float64[station], J, in the order of `Grid.power`.
+    float64[station], J, in the order of `Grid.power`. place, soffit, start : as in `Soffits`; above : float64[conduit],
+    m by which water stood above the soffit at most at the end of the last step; surcharged : float64[conduit], s during
+    which it did.
     """
 
     stores: np.ndarray
@@ -32,16 +36,27 @@ class Tally(NamedTuple):
     marks: np.ndarray
     passed: np.ndarray
     energy: np.ndarray
+    place: np.ndarray
+    soffit: np.ndarray
+    start: np.ndarray
+    above: np.ndarray
+    surcharged: np.ndarray
 
 
-def make_tally(flat: Flattened, rest: np.ndarray, marks: np.ndarray, flows: int) -> Tally:
-    """Nothing counted yet. rest : float64[row], m3; marks : s, rising. flows : in all, of faces and outfalls."""
+def make_tally(flat: Flattened, level: np.ndarray, rest: np.ndarray, marks: np.ndarray, flows: int) -> Tally:
+    """Nothing counted yet. level : float64[row], m; rest : float64[row], m3; marks : s, rising. flows : in all, of
+    faces and outfalls.
+    """
     stores = np.array([flat.node_row[id_] for id_ in flat.storage], dtype=np.int64)
-    own = rest[stores]
+    own, soffits = rest[stores], flat.soffits
+    counts = np.zeros(len(soffits.conduits))
+    above = counts.copy()
+    if counts.size:
+        above = np.maximum.reduceat(level[soffits.row] - soffits.level, soffits.start[:-1])
     return Tally(
         stores, own.copy(), own.copy(), own.copy(), np.full(stores.size, np.nan), np.zeros((2, stores.size)),
         np.zeros((2, stores.size)), _joined(flat, stores), marks, np.full((marks.size, flows), np.nan),
-        np.zeros(flat.grid.power.shape[1]),
+        np.zeros(flat.grid.power.shape[1]), soffits.row, soffits.level, soffits.start, above, counts,
     )  # fmt: skip
 
 
@@ -59,6 +74,19 @@ def _joined(flat: Flattened, stores: np.ndarray) -> np.ndarray:
     own = np.concatenate([leaving[leaving >= 0], entering[entering >= 0]])
     sign = np.repeat([-1, 1], [int((leaving >= 0).sum()), int((entering >= 0).sum())])
     return np.array([faces, own, sign], dtype=np.int64).reshape(3, -1)
+
+
+@routine
+def _note_surcharge(tally, level, used):  # type: ignore[no-untyped-def]
+    for c in range(tally.above.size):
+        now, before = -np.inf, tally.above[c]
+        for p in range(tally.start[c], tally.start[c + 1]):
+            now = max(now, level[tally.place[p]] - tally.soffit[p])
+        if now > 0.0 and before > 0.0:
+            tally.surcharged[c] += used
+        elif now > 0.0 or before > 0.0:  # it passed the soffit on the way
+            tally.surcharged[c] += used * max(now, before) / abs(now - before)
+        tally.above[c] = now
 
 
 @routine
@@ -88,6 +116,7 @@ def note_tally(tally, cell, flow, passed, t, used):  # type: ignore[no-untyped-d
             tally.entering[0, k], tally.entering[1, k] = enters[k], t
         if leaves[k] > tally.leaving[0, k]:
             tally.leaving[0, k], tally.leaving[1, k] = leaves[k], t
+    _note_surcharge(tally, cell[LEVEL], used)
     for m in range(tally.marks.size):
         if t == tally.marks[m]:
             tally.passed[m] = passed

@@ -62,22 +62,7 @@ class Reduction:
         self._stations = np.array([link_at[by_control[int(k)]] for k in grid.power[0]], dtype=int)
         self._first_face = self._face.copy()
         self._first_face[self._pipes] = self._face_starts
-        # soffits of a pipe's cells, and of its ends at nodes that hold water
-        place_rows: list[int] = []
-        soffits: list[float] = []
-        starts: list[int] = []
-        for index, pipe in pipes:
-            cells = flat.pipe_rows[self.links[index]]
-            floor = pipe.bed_levels(len(cells))
-            starts.append(len(place_rows))
-            place_rows.extend(cells)
-            soffits.extend(0.5 * (floor[1:] + floor[:-1]) + pipe.height - pipe.sediment)
-            for end, invert in ((pipe.upstream, pipe.upstream_invert), (pipe.downstream, pipe.downstream_invert)):
-                if flat.node_row[end] < grid.cells:
-                    place_rows.append(flat.node_row[end])
-                    soffits.append(invert + pipe.height)
-        self._place_row, self._soffit = np.array(place_rows, dtype=int), np.array(soffits)
-        self._place_starts = np.array(starts, dtype=int)
+        self._soffits = flat.soffits
         # of the conduits by id, each from upstream
         rows_of = [(id_, flat.pipe_rows[id_]) for id_ in self.links if id_ in flat.pipe_rows]
         self._cell_rows = np.array([row for _, own in rows_of for row in own], dtype=int)
@@ -112,17 +97,19 @@ class Reduction:
         passed_at[:, self._outfalls] = tally.passed[:, self._outfall_flow]
         passed_at[:, n:] = tally.passed[:, self._face]
 
-        speed, clearance, clearance_time = (np.full(m, np.nan) for _ in range(3))
+        speed, clearance, clearance_time, surcharged = (np.full(m, np.nan) for _ in range(4))
         if self._pipes.size:
             speed[self._pipes] = np.maximum.reduceat(peaks.speed, self._face_starts)
-            gaps = self._soffit - peaks.level.steady[self._place_row]
-            times = peaks.level.when[self._place_row]
-            least = np.minimum.reduceat(gaps, self._place_starts)
-            counts = np.diff([*self._place_starts, gaps.size])
+            places = self._soffits
+            gaps = places.level - peaks.level.steady[places.row]
+            times = peaks.level.when[places.row]
+            least = np.minimum.reduceat(gaps, places.start[:-1])
+            counts = np.diff(places.start)
             clearance[self._pipes] = least
             # the earliest of the places where the least is found
             first = np.where(gaps == np.repeat(least, counts), times, np.inf)
-            clearance_time[self._pipes] = np.minimum.reduceat(first, self._place_starts)
+            clearance_time[self._pipes] = np.minimum.reduceat(first, places.start[:-1])
+            surcharged[self._pipes] = tally.surcharged
         down, up = peaks.flow.steady[self._face], peaks.flow.steady[self._first_face]
         times = (peaks.flow.when[self._face], peaks.flow.when[self._first_face])
         energy = np.full(m, np.nan)
@@ -147,7 +134,7 @@ class Reduction:
             leaving_time, half_drain, volume, infiltrated,
             marks=tally.marks, passed_at=passed_at, passed=peaks.passed[self._face],
             flow=np.maximum(down, up), flow_time=np.where(up > down, times[1], times[0]), flow_up=up, flow_down=down,
-            speed=speed, clearance=clearance, clearance_time=clearance_time, swing=swing,
+            speed=speed, clearance=clearance, clearance_time=clearance_time, surcharged=surcharged, swing=swing,
             energy=energy, cells=peaks.level.steady[self._cell_rows],
             summary=summary,
         )  # fmt: skip

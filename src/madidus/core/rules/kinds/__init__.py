@@ -18,6 +18,7 @@ from .none_smaller import NoneSmaller
 from .outflow import Outflow
 from .pipe_size import PipeSize
 from .surcharge import Surcharge
+from .surcharge_time import SurchargeTime
 from .velocity_least import VelocityLeast
 from .velocity_most import VelocityMost
 from .volume_out import VolumeOut
@@ -25,12 +26,12 @@ from .water_below_cover import WaterBelowCover
 
 __all__ = [
     "KINDS", "ConduitCover", "FloodDepth", "FloodVolume", "Freeboard", "Gradient", "HalfDrain", "InvertDepth",
-    "NoneSmaller", "Outflow", "PipeSize", "Rule", "Surcharge", "VelocityLeast", "VelocityMost", "VolumeOut",
-    "WaterBelowCover",
+    "NoneSmaller", "Outflow", "PipeSize", "Rule", "Surcharge", "SurchargeTime", "VelocityLeast", "VelocityMost",
+    "VolumeOut", "WaterBelowCover",
 ]  # fmt: skip
 
 _Kind = (
-    Surcharge | WaterBelowCover | Freeboard | FloodVolume | FloodDepth | Outflow | VolumeOut | HalfDrain
+    Surcharge | SurchargeTime | WaterBelowCover | Freeboard | FloodVolume | FloodDepth | Outflow | VolumeOut | HalfDrain
     | VelocityLeast | VelocityMost | PipeSize | Gradient | ConduitCover | InvertDepth | NoneSmaller
 )  # fmt: skip
 Rule = Annotated[_Kind, Field(discriminator="kind")]
