@@ -5,17 +5,16 @@ from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 
 from madidus.core.design import AIMS
-from madidus.core.design.network import Asked as SizingAsked
-from madidus.core.design.network import designs
+from madidus.core.design.network import SizingRequest, designs
 from madidus.core.elements import Orifice, Store
 from madidus.core.elements.figures import Figures
 from madidus.core.ensemble import Plan, make_plan, run_plan, submit_to
 from madidus.core.model.project import Project
-from madidus.core.search.drag import by_hand, deciding
+from madidus.core.search.drag import deciding, follow_drag
 from madidus.core.search.fit import fit
 from madidus.core.search.repair import repair
-from madidus.core.search.single_change import bigger
-from madidus.core.search.space import Asked
+from madidus.core.search.single_change import single_changes
+from madidus.core.search.space import FitRequest
 from madidus.core.search.variables import Variable, changeable, laid
 
 __all__ = ["fitted", "known", "sized"]
@@ -32,7 +31,7 @@ def known(plan: Plan) -> dict[str, Figures]:
 def sized(project: Project) -> dict[str, float]:
     """All round pipes sized: the three aims as the page asks for them, and the slowest of them alone, s."""
     began = time.perf_counter()
-    designs(project, SizingAsked())
+    designs(project, SizingRequest())
     page = time.perf_counter() - began
     return {"sizing_page_s": page, "sizing_aim_s": page / len(AIMS)}
 
@@ -56,18 +55,18 @@ def fitted(project: Project, store: str) -> Iterator[tuple[str, float]]:
         return [(v.criterion.place, v.criterion.row) for v in verdicts if v.criterion.kind in kinds]
 
     began = time.perf_counter()
-    found = fit(plan, Asked(variables, rules("outflow", "freeboard"), "volume"), _SUBMIT, known=figures)
+    found = fit(plan, FitRequest(variables, rules("outflow", "freeboard"), "volume"), _SUBMIT, known=figures)
     took = time.perf_counter() - began
     yield "fit_s", took
     yield "fit_by_ensemble", took / whole
     yield "fit_trials", float(len(found.steps))
     yield "fit_storms_by_ensemble", found.storms / len(plan.storms)
     began = time.perf_counter()
-    bigger(project, plan, rules("outflow")[0], figures, _SUBMIT)
+    single_changes(project, plan, rules("outflow")[0], figures, _SUBMIT)
     yield "bigger_by_ensemble", (time.perf_counter() - began) / whole
     began = time.perf_counter()
     repair(project, plan, rules("surcharge", "flood_volume"), _SUBMIT, known=figures)
     yield "repair_by_ensemble", (time.perf_counter() - began) / whole
     began = time.perf_counter()
-    by_hand(plan, laid(network, {variables[1]: size_of.value * 0.95}), deciding(verdicts), _SUBMIT)
+    follow_drag(plan, laid(network, {variables[1]: size_of.value * 0.95}), deciding(verdicts), _SUBMIT)
     yield "by_hand_s", time.perf_counter() - began

@@ -107,7 +107,7 @@ def test_a_general_vortex_curve_passes_its_design_point_and_says_what_it_is(demo
     assert points[3.2] == pytest.approx(0.012 * 2**0.5, rel=1e-4)
     assert max(flow for head, flow in points.items() if head <= 1.6) == pytest.approx(0.012)
     assert control.general
-    assert "general curve" in control.told().size
+    assert "general curve" in control.schedule_entry().size
     found = [f.why for f in check(after) if f.check == "curve-general"]
     assert found == ["P1 orifice: its curve is the general one of vortex controls"]
     with pytest.raises(ModelError, match="has no curve"):

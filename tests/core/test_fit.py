@@ -12,7 +12,7 @@ from madidus.core.model import parse_project
 from madidus.core.model.network import Network
 from madidus.core.search.curve import curve, rates
 from madidus.core.search.fit import fit
-from madidus.core.search.space import Asked
+from madidus.core.search.space import FitRequest
 from madidus.core.search.study import study
 from madidus.core.search.trials import Stopped, Trials
 from madidus.core.search.variables import Variable, changeable, laid, volume_of
@@ -48,7 +48,7 @@ def holds(plan, network, rules=(0, 1)):
 
 def test_the_least_tank_is_the_one_of_an_independent_integration():
     plan = plan_of(tank_project())
-    found = fit(plan, Asked([AREA], [FREEBOARD], "volume"), SUBMIT)
+    found = fit(plan, FitRequest([AREA], [FREEBOARD], "volume"), SUBMIT)
     expected = area_needed(plan, 0.08) * DEEP
     assert found.best.volume == pytest.approx(expected, rel=0.006)
     assert found.best.holds
@@ -59,7 +59,7 @@ def test_the_least_tank_is_the_one_of_an_independent_integration():
 def test_a_tank_and_its_orifice_are_fitted_together():
     """Both limits bind: the orifice passes the permitted rate just under the water that the freeboard allows."""
     plan = plan_of(tank_project())
-    found = fit(plan, Asked([AREA, SIZE], BOTH, "volume"), SUBMIT)
+    found = fit(plan, FitRequest([AREA, SIZE], BOTH, "volume"), SUBMIT)
     size = size_that_passes(RATE)
     assert found.best.values[1] == pytest.approx(size, abs=0.001)
     assert found.best.values[1] == pytest.approx(round(found.best.values[1], 3), abs=1e-9)  # of a size that is made
@@ -73,7 +73,7 @@ def test_a_tank_and_its_orifice_are_fitted_together():
 def test_it_ends_at_the_same_tank_from_any_start(area, size):
     plan = plan_of(tank_project(area, size))
     bounds = [Variable(TANK, "area", 20.0 / area, 400.0 / area), SIZE]
-    found = fit(plan, Asked(bounds, BOTH, "volume"), SUBMIT)
+    found = fit(plan, FitRequest(bounds, BOTH, "volume"), SUBMIT)
     assert found.best.volume == pytest.approx(area_needed(plan, size_that_passes(RATE)) * DEEP, rel=0.015)
 
 
@@ -83,7 +83,7 @@ def test_it_ends_at_the_same_tank_from_any_start(area, size):
 def test_two_per_cent_less_breaks_a_rule(least, area):
     plan = plan_of(tank_project(area, 0.07))
     rules = {"volume": BOTH, "smallest": [FREEBOARD], "largest": [OUTFLOW]}[least]
-    found = fit(plan, Asked([AREA, SIZE] if least == "volume" else [SIZE], rules, least), SUBMIT)
+    found = fit(plan, FitRequest([AREA, SIZE] if least == "volume" else [SIZE], rules, least), SUBMIT)
     assert found.best.holds
     assert found.best.whole
     assert holds(plan, found.network, [k for k, _ in rules])
@@ -104,8 +104,8 @@ def test_a_tank_and_a_pond_of_the_demo_are_fitted_together():
         Variable(tank, "area", 0.3, 3.0),
         Variable(outlet, "size", 0.04, 0.2),
     ]
-    found = fit(plan, Asked(variables, rules, "volume"), SUBMIT)
-    alone = fit(plan, Asked([variables[0], variables[2]], rules, "volume"), SUBMIT)
+    found = fit(plan, FitRequest(variables, rules, "volume"), SUBMIT)
+    alone = fit(plan, FitRequest([variables[0], variables[2]], rules, "volume"), SUBMIT)
     places = [k for k, one in enumerate(plan.criteria) if (one.place, one.row) in rules]
     assert holds(plan, found.network, places)
     assert found.best.volume < volume_of(alone.network, [pond, tank])[0]
@@ -115,7 +115,7 @@ def test_a_tank_and_a_pond_of_the_demo_are_fitted_together():
 def test_what_is_laid_is_what_its_patch_lays_and_what_was_judged():
     project = tank_project()
     plan = plan_of(project)
-    found = fit(plan, Asked([AREA, SIZE], BOTH, "volume"), SUBMIT)
+    found = fit(plan, FitRequest([AREA, SIZE], BOTH, "volume"), SUBMIT)
     patched = Network.model_validate(jsonpatch.apply_patch(plan.network.model_dump(mode="json"), found.patch))
     assert patched == found.network
     option = project.option.model_copy(update={"network": patched})
@@ -126,7 +126,7 @@ def test_what_is_laid_is_what_its_patch_lays_and_what_was_judged():
 
 def test_a_store_that_no_rule_governs_is_said_to_end_at_its_bound():
     plan = plan_of(tank_project(200.0))
-    found = fit(plan, Asked([Variable(TANK, "area", 0.8, 2.0)], [FREEBOARD], "volume"), SUBMIT)
+    found = fit(plan, FitRequest([Variable(TANK, "area", 0.8, 2.0)], [FREEBOARD], "volume"), SUBMIT)
     assert found.best.values[0] == pytest.approx(0.8)
     assert found.best.holds
     assert found.less is None
@@ -134,7 +134,7 @@ def test_a_store_that_no_rule_governs_is_said_to_end_at_its_bound():
 
 def test_storms_that_are_far_from_governing_are_run_at_the_end_alone():
     plan = plan_of(tank_project())
-    found = fit(plan, Asked([AREA], [FREEBOARD], "volume"), SUBMIT)
+    found = fit(plan, FitRequest([AREA], [FREEBOARD], "volume"), SUBMIT)
     assert found.storms < len(plan.storms) * len(found.steps)
     assert sum(step.whole for step in found.steps) >= 2  # as drawn, and what was found
 
@@ -142,7 +142,7 @@ def test_storms_that_are_far_from_governing_are_run_at_the_end_alone():
 def test_what_is_known_is_not_computed_again():
     plan = plan_of(tank_project())
     figures = {s.key: plan.reduction.figures(s.key, plan.simulate(s.key)) for s in plan.storms}
-    asked = Asked([AREA], [FREEBOARD], "volume")
+    asked = FitRequest([AREA], [FREEBOARD], "volume")
     bare, given = fit(plan, asked, SUBMIT), fit(plan, asked, SUBMIT, known=figures)
     assert given.storms == bare.storms - len(plan.storms)
     assert given.best == bare.best
@@ -154,17 +154,17 @@ def test_what_is_known_is_not_computed_again():
 @pytest.mark.parametrize(
     ("asked", "said"),
     [
-        (Asked([], BOTH, "volume"), "nothing may change"),
-        (Asked([AREA], [], "volume"), "no rule is chosen"),
-        (Asked([AREA], [(7, 0)], "volume"), "no rule is chosen"),
-        (Asked([Variable(TANK, "area", 2.0, 1.0)], BOTH, "volume"), "bounds that leave no room"),
-        (Asked([Variable(TANK, "area", -1.0, 1.0)], BOTH, "volume"), "bounds that leave no room"),
-        (Asked([SIZE], BOTH, "volume"), "no store may change"),
-        (Asked([Variable(TANK, "slope", 1.0, 2.0)], BOTH, "volume"), "no figure that can be fitted"),
-        (Asked([Variable("gone", "area", 1.0, 2.0)], BOTH, "volume"), "gone"),
-        (Asked([Variable(TANK, "area", 1.0, 1.02)], [FREEBOARD], "volume"), "at its bound: tank T, area"),
-        (Asked([SIZE], BOTH, "largest"), r"rules Outflow \(at outfall out\) and Freeboard \(at tank T\)|rules Freeboard \(at tank T\) and Outflow"),
-        (Asked([Variable(TANK, "area", 0.3, 0.6), SIZE], BOTH, "volume"), "cannot both hold"),
+        (FitRequest([], BOTH, "volume"), "nothing may change"),
+        (FitRequest([AREA], [], "volume"), "no rule is chosen"),
+        (FitRequest([AREA], [(7, 0)], "volume"), "no rule is chosen"),
+        (FitRequest([Variable(TANK, "area", 2.0, 1.0)], BOTH, "volume"), "bounds that leave no room"),
+        (FitRequest([Variable(TANK, "area", -1.0, 1.0)], BOTH, "volume"), "bounds that leave no room"),
+        (FitRequest([SIZE], BOTH, "volume"), "no store may change"),
+        (FitRequest([Variable(TANK, "slope", 1.0, 2.0)], BOTH, "volume"), "no figure that can be fitted"),
+        (FitRequest([Variable("gone", "area", 1.0, 2.0)], BOTH, "volume"), "gone"),
+        (FitRequest([Variable(TANK, "area", 1.0, 1.02)], [FREEBOARD], "volume"), "at its bound: tank T, area"),
+        (FitRequest([SIZE], BOTH, "largest"), r"rules Outflow \(at outfall out\) and Freeboard \(at tank T\)|rules Freeboard \(at tank T\) and Outflow"),
+        (FitRequest([Variable(TANK, "area", 0.3, 0.6), SIZE], BOTH, "volume"), "cannot both hold"),
     ],
 )  # fmt: skip
 def test_what_cannot_be_is_refused_by_name(asked, said):
@@ -177,19 +177,19 @@ def test_a_rule_without_storms_is_refused():
     project = tank_project()
     project.brief.rules[1].limits[0].return_period = 100.0
     with pytest.raises(ModelError, match=r"Freeboard.*no storm of 100 yr is run"):
-        fit(plan_of(project), Asked([AREA], BOTH, "volume"), SUBMIT)
+        fit(plan_of(project), FitRequest([AREA], BOTH, "volume"), SUBMIT)
 
 
 def test_a_fit_is_stopped_and_tells_on_the_way():
     plan, told = plan_of(tank_project()), []
     with pytest.raises(Stopped):
-        fit(plan, Asked([AREA], BOTH, "volume"), SUBMIT, lambda: len(told) > 2, told.append)
+        fit(plan, FitRequest([AREA], BOTH, "volume"), SUBMIT, lambda: len(told) > 2, told.append)
     assert len(told) == 3
 
 
 def test_each_rate_costs_what_its_own_fit_does_and_more_rain_more():
     project = tank_project()
-    plan, asked = plan_of(project), Asked([AREA, SIZE], BOTH, "volume")
+    plan, asked = plan_of(project), FitRequest([AREA, SIZE], BOTH, "volume")
     told = []
     found = study(project, plan, asked, SUBMIT, tell=told.append)
     assert found.stage == ""
@@ -211,14 +211,14 @@ def test_each_rate_costs_what_its_own_fit_does_and_more_rain_more():
 
 def test_rates_are_asked_only_where_a_control_can_answer():
     plan = plan_of(tank_project())
-    assert rates(plan, Asked([AREA], BOTH, "volume")) == []
-    assert rates(plan, Asked([AREA, SIZE], [FREEBOARD], "volume")) == []
-    assert len(rates(plan, Asked([AREA, SIZE], BOTH, "volume"))) == 6
+    assert rates(plan, FitRequest([AREA], BOTH, "volume")) == []
+    assert rates(plan, FitRequest([AREA, SIZE], [FREEBOARD], "volume")) == []
+    assert len(rates(plan, FitRequest([AREA, SIZE], BOTH, "volume"))) == 6
 
 
 def test_a_rate_that_no_design_keeps_says_so_in_its_place():
     plan = plan_of(tank_project())
-    asked = Asked([Variable(TANK, "area", 0.5, 1.6), SIZE], BOTH, "volume")
+    asked = FitRequest([Variable(TANK, "area", 0.5, 1.6), SIZE], BOTH, "volume")
     found = fit(plan, asked, SUBMIT)
     points = curve(plan, asked, found, [0.1 * RATE, RATE], SUBMIT)
     assert points[0].volume is None

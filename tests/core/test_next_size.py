@@ -8,7 +8,7 @@ from madidus.core.ensemble import make_plan
 from madidus.core.model.flow_order import reaching
 from madidus.core.model.network import Network
 from madidus.core.model.project import Project
-from madidus.core.search.next_size import larger, pipes_below, sizes_above
+from madidus.core.search.next_size import pipes_below, sizes_above, with_diameter
 from tests.core.generated import identity, rain, tree
 
 _NOISE = 2e-3  # m: levels of peaks by finite steps
@@ -39,7 +39,7 @@ def test_a_size_larger_never_raises_the_level_upstream(seed):
     for id_ in rng.choice(sorted(plan.network.links), 4, replace=False):
         pipe = plan.network.links[str(id_)]
         for diameter in sizes_above(project, pipe)[:2]:
-            tried = plan.tried(larger(plan.network, str(id_), diameter))
+            tried = plan.tried(with_diameter(plan.network, str(id_), diameter))
             after = tried.reduction.figures(key, tried.simulate(key)).level
             above = [plan.nodes.index(node) for node in reaching(plan.network, pipe.upstream)]
             rise = np.nanmax(after[above] - before[above])

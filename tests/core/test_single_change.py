@@ -10,10 +10,10 @@ from madidus.core.ensemble import make_plan, run_plan
 from madidus.core.errors import ModelError
 from madidus.core.model import parse_project
 from madidus.core.model.network import Network
-from madidus.core.search.loads import Supposed, capacity, supposed
+from madidus.core.search.loads import WhatIf, capacity, what_if
 from madidus.core.search.next_size import sizes_above
 from madidus.core.search.repair import repair
-from madidus.core.search.single_change import bigger
+from madidus.core.search.single_change import single_changes
 from madidus.core.search.trials import Stopped
 
 from .searched import FREEBOARD, HEAD, ORIFICE, OUTFLOW, PIPE, SUBMIT, TANK, tank_project
@@ -49,7 +49,7 @@ def test_a_change_that_is_said_to_mend_mends_and_breaks_nothing_that_was_met():
         (v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.criterion.rule.kind == "outflow"
     )
     met = [(v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.state == "meets"]
-    found = bigger(project, plan, rule, figures, SUBMIT)
+    found = single_changes(project, plan, rule, figures, SUBMIT)
     holding = [one for one in found if one.holds]
     assert {"control", "store"} <= {one.kind for one in holding}
     assert [one.cost for one in holding] == sorted(one.cost for one in holding)
@@ -69,7 +69,7 @@ def test_a_pipe_that_mends_one_place_and_floods_the_next_is_no_remedy_but_one_fu
     rule = next(
         (v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.criterion.rule.kind == "flood_volume"
     )
-    found = {one.name: one for one in bigger(project, plan, rule, figures, SUBMIT)}
+    found = {one.name: one for one in single_changes(project, plan, rule, figures, SUBMIT)}
     assert not found["B1–B2"].holds  # the bottleneck: what it lets through floods B2
     assert found["B3–B4"].holds
     for one in found.values():
@@ -84,7 +84,7 @@ def test_a_second_outlet_mends_a_freeboard():
     figures = figures_of(plan)
     project.brief.rules[0].limits[0].value = 0.05
     plan = make_plan(project)
-    found = bigger(project, plan, FREEBOARD, figures, SUBMIT)
+    found = single_changes(project, plan, FREEBOARD, figures, SUBMIT)
     assert {one.kind for one in found if one.holds} >= {"store", "control", "outlet"}
     outlet = next(one for one in found if one.kind == "outlet")
     after = verdicts_with(project, outlet.patch)
@@ -96,14 +96,14 @@ def test_what_is_met_or_gone_or_out_of_reach_is_refused():
     project, plan, figures = demo()
     met = next((v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.state == "meets")
     with pytest.raises(ModelError, match="is not broken"):
-        bigger(project, plan, met, figures, SUBMIT)
+        single_changes(project, plan, met, figures, SUBMIT)
     with pytest.raises(ModelError, match="is gone"):
-        bigger(project, plan, (9, 9), figures, SUBMIT)
+        single_changes(project, plan, (9, 9), figures, SUBMIT)
     failing = next((v.criterion.place, v.criterion.row) for v in plan.verdicts(figures) if v.state == "fails")
     with pytest.raises(ModelError, match="is not broken"):
-        bigger(project, plan, failing, {}, SUBMIT)  # nothing that was not computed counts
+        single_changes(project, plan, failing, {}, SUBMIT)  # nothing that was not computed counts
     with pytest.raises(Stopped):
-        bigger(project, plan, failing, figures, SUBMIT, lambda: True)
+        single_changes(project, plan, failing, figures, SUBMIT, lambda: True)
 
 
 def test_pipes_are_repaired_until_the_rules_hold():
@@ -178,7 +178,7 @@ def test_a_pipe_that_grows_takes_those_below_with_it_where_none_may_be_smaller()
 
 def test_more_rain_is_more_in_every_storm_and_creep_grows_what_is_paved():
     project = tank_project()
-    plan, wetter = make_plan(project), supposed(project, Supposed(rain=0.1))
+    plan, wetter = make_plan(project), what_if(project, WhatIf(rain=0.1))
     assert [s.depth for s in wetter.storms] == pytest.approx([1.1 * s.depth for s in plan.storms])
     assert [s.key for s in wetter.storms] == [s.key for s in plan.storms]
     assert wetter.digests.keys() == plan.digests.keys()
@@ -187,7 +187,7 @@ def test_more_rain_is_more_in_every_storm_and_creep_grows_what_is_paved():
     roof.impervious = 0.5
     for own in (None, 0.2):
         roof.creep = own
-        paved = supposed(project, Supposed(creep=0.1))
+        paved = what_if(project, WhatIf(creep=0.1))
         plain = make_plan(project)
         key = plain.storms[0].key
         assert paved.inflow[key].flow.sum() > 1.02 * plain.inflow[key].flow.sum()
@@ -196,12 +196,12 @@ def test_more_rain_is_more_in_every_storm_and_creep_grows_what_is_paved():
 
 def test_new_paved_ground_runs_off_whole_into_its_node():
     project = tank_project()
-    plan, more = make_plan(project), supposed(project, Supposed(paved=5000.0, node=HEAD))
+    plan, more = make_plan(project), what_if(project, WhatIf(paved=5000.0, node=HEAD))
     key = plan.storms[0].key
     before, after = (float((p.inflow[key].flow.sum(axis=1)).max()) for p in (plan, more))
     assert after == pytest.approx(2.0 * before, rel=0.02)
     with pytest.raises(ModelError, match="no node"):
-        supposed(project, Supposed(paved=10.0, node=PIPE))
+        what_if(project, WhatIf(paved=10.0, node=PIPE))
 
 
 @pytest.mark.parametrize("load", ["rain", HEAD])
@@ -213,7 +213,7 @@ def test_the_most_that_holds_holds_and_a_little_more_breaks(load):
     assert found.beyond - found.most < (0.003 if load == "rain" else 0.003 * found.beyond + 1.0)
 
     def state(more):
-        plan = supposed(project, Supposed(rain=more) if load == "rain" else Supposed(paved=more, node=load))
+        plan = what_if(project, WhatIf(rain=more) if load == "rain" else WhatIf(paved=more, node=load))
         return {v.criterion.name: v.state for v in plan.verdicts(figures_of(plan))}
 
     assert set(state(found.most).values()) == {"meets"}

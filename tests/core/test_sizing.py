@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from madidus.core.design import Lock, Stretch, size
-from madidus.core.design.network import Asked, designs, patch_of
+from madidus.core.design.network import SizingRequest, designs, patch_of
 from madidus.core.design.sizing import Crossed
 from madidus.core.design.trench import cost, excavation
 from madidus.core.errors import ModelError
@@ -224,7 +224,7 @@ def network_kind(project, id_):
 
 
 def test_a_project_is_laid_as_it_is_told(boatyard):
-    after, found = laid(boatyard, Asked())
+    after, found = laid(boatyard, SizingRequest())
     best = found.aims["excavation"]
     assert best.unmet == []
     assert best.excavation < found.before.excavation
@@ -244,12 +244,12 @@ def test_a_project_is_laid_as_it_is_told(boatyard):
             assert told.cover[0] >= 1.2 - 1e-6
             assert told.cover[1] >= (0.0 if into_store else 1.2) - 1e-6
     # designed again, nothing changes
-    again = designs(after, Asked())
+    again = designs(after, SizingRequest())
     assert again.aims["excavation"].excavation == pytest.approx(best.excavation, rel=1e-3)
 
 
 def test_floors_of_nodes_go_with_their_lowest_pipe(boatyard):
-    after, found = laid(boatyard, Asked())
+    after, found = laid(boatyard, SizingRequest())
     network, before = after.option.network, parse_project(boatyard).option.network
     for id_, node in network.nodes.items():
         ends = [(link.upstream_invert if link.upstream == id_ else link.downstream_invert)
@@ -264,7 +264,7 @@ def test_floors_of_nodes_go_with_their_lowest_pipe(boatyard):
 def test_pipes_that_are_not_picked_stay_and_bind_those_that_are(boatyard):
     links = parse_project(boatyard).option.network.links
     picked = {id_ for id_, link in links.items() if link.name in ("B1–B2", "B2–B3", "B3–B4")}
-    after, found = laid(boatyard, Asked(picked))
+    after, found = laid(boatyard, SizingRequest(picked))
     assert found.aims["excavation"].sized == picked
     for id_, link in after.option.network.links.items():
         if id_ not in picked:
@@ -276,7 +276,7 @@ def test_kept_locks_hold_a_pipe(boatyard):
     links = parse_project(document).option.network.links
     id_ = next(id_ for id_, link in links.items() if link.name == "B4–B5")
     document["sizing"] = {"locks": {id_: {"diameter": True, "downstream": True}}}
-    after, _ = laid(document, Asked())
+    after, _ = laid(document, SizingRequest())
     pipe = after.option.network.links[id_]
     assert pipe.section.diameter == links[id_].section.diameter
     assert pipe.downstream_invert == pytest.approx(links[id_].downstream_invert)
@@ -286,18 +286,18 @@ def test_kept_services_bind_and_one_beyond_its_pipe_is_refused(boatyard):
     document = copy.deepcopy(boatyard)
     links = parse_project(document).option.network.links
     id_, link = next((id_, link) for id_, link in links.items() if link.name == "E10–E11")
-    plain, _ = laid(document, Asked())
+    plain, _ = laid(document, SizingRequest())
     soffit = plain.option.network.links[id_].upstream_invert
     service = {"pipe": id_, "name": "gas", "chainage": 5.0, "bottom": soffit, "top": soffit + 0.2, "clearance": 0.2}
     document["sizing"] = {"crossings": [service]}
-    after, found = laid(document, Asked())
+    after, found = laid(document, SizingRequest())
     pipe = after.option.network.links[id_]
     there = pipe.upstream_invert - pipe.gradient * 5.0
     assert there + pipe.section.diameter <= soffit - 0.2 + 1e-4 or there >= soffit + 0.4 - 1e-4
     assert found.aims["excavation"].excavation > 0.0
     service["chainage"] = link.length + 1.0
     with pytest.raises(ModelError, match="gas crosses beyond its end"):
-        laid(document, Asked())
+        laid(document, SizingRequest())
     with pytest.raises(ModelError, match="lies at its bottom or below"):
         parse_project({**document, "sizing": {"crossings": [{**service, "top": soffit - 1.0}]}})
 
@@ -305,7 +305,7 @@ def test_kept_services_bind_and_one_beyond_its_pipe_is_refused(boatyard):
 def test_flows_of_a_storm_take_the_place_of_the_rational_method(boatyard):
     project = parse_project(boatyard)
     flows = dict.fromkeys(project.option.network.links, 0.05)
-    found = designs(project, Asked(flows=flows))
+    found = designs(project, SizingRequest(flows=flows))
     assert {round(pipe.flow, 9) for pipe in found.aims["cost"].pipes} == {0.05}
 
 
@@ -313,10 +313,10 @@ def test_what_cannot_be_sized_is_refused_by_name(boatyard):
     project = parse_project(boatyard)
     orifice = next(id_ for id_, link in project.option.network.links.items() if link.kind == "orifice")
     with pytest.raises(ModelError, match="is no round pipe"):
-        designs(project, Asked({orifice}))
+        designs(project, SizingRequest({orifice}))
     with pytest.raises(ModelError, match="has no material glass"):
-        designs(project, Asked(material="glass"))
+        designs(project, SizingRequest(material="glass"))
     bare = copy.deepcopy(boatyard)
     bare["rain"]["rainfall"] = None
     with pytest.raises(ModelError, match="rainfall"):
-        designs(parse_project(bare), Asked())
+        designs(parse_project(bare), SizingRequest())

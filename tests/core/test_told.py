@@ -37,7 +37,7 @@ def figures(text):
 def test_a_control(kind):
     fields, level, size, us, coefficient = CONTROLS[kind]
     control = TypeAdapter(Control).validate_python({**ENDS, "kind": kind, **fields})
-    told = control.told()
+    told = control.schedule_entry()
     assert (told.level, str(told.size), told.coefficient) == (level, size, coefficient)
     assert figures(Units("us", None).words(told.size)) == pytest.approx(figures(us), abs=0.01)
 
@@ -46,7 +46,7 @@ def test_a_notch_is_told_by_its_sides():
     notch = TypeAdapter(Control).validate_python(
         {**ENDS, "kind": "weir", "crest": 9.5, "form": "v_notch", "length": 0.0, "side_slope": 0.5}
     )
-    assert notch.told().size == "v-notch, side slope 0.5"
+    assert notch.schedule_entry().size == "v-notch, side slope 0.5"
 
 
 CONDUITS = {

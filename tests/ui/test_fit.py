@@ -83,12 +83,12 @@ def test_single_changes_and_repair_stand_beside_the_broken_rule(demo: Page):
     demo.get_by_test_id("repair-begin").click()
     repair = demo.get_by_test_id("repair")
     expect(repair).to_contain_text("All of them hold, over all storms")
-    demo.get_by_test_id("bigger-begin").click()
-    bigger = demo.get_by_test_id("bigger")
-    expect(bigger.get_by_test_id("apply-B3–B4")).to_be_visible()
-    expect(bigger).to_contain_text("B3–B4 up 2 sizes, 300 to 400 mm")
-    expect(bigger.locator("tr", has_text="B1–B2").get_by_role("button")).to_have_count(0)  # it floods the next
-    bigger.get_by_test_id("apply-B3–B4").click()
+    demo.get_by_test_id("single-changes-begin").click()
+    changes = demo.get_by_test_id("single-changes")
+    expect(changes.get_by_test_id("apply-B3–B4")).to_be_visible()
+    expect(changes).to_contain_text("B3–B4 up 2 sizes, 300 to 400 mm")
+    expect(changes.locator("tr", has_text="B1–B2").get_by_role("button")).to_have_count(0)  # it floods the next
+    changes.get_by_test_id("apply-B3–B4").click()
     patched(demo, lambda: demo.get_by_test_id("apply-B3–B4-name").press("Enter"))
     up_to_date(demo)
     expect(demo.get_by_test_id("options")).to_contain_text("B3–B4")
@@ -145,7 +145,7 @@ def test_what_if_stands_as_a_column_and_one_element_is_copied_from_another_optio
     to_stage(demo, "Options")
     demo.get_by_test_id("what-if").locator("summary").click()
     demo.get_by_test_id("what-if-add").click()
-    column = demo.get_by_test_id("supposed-+10 % rain-3")
+    column = demo.get_by_test_id("what-if-+10 % rain-3")
     expect(column).to_contain_text("100 yr +40 %, 15 min, winter")
     own = demo.get_by_test_id("margin-Larger pipe-3").inner_text()
     assert column.inner_text().split()[0] != own.split()[0]

@@ -91,7 +91,7 @@ def test_a_search_is_stopped(client, project):
 
 def test_a_later_search_of_the_same_kind_stops_the_earlier_one_and_no_other(client, project):
     first = begun(client, project, "fit", fit_of(client, project))
-    other = begun(client, project, "supposed", {"rain": 0.1, "creep": 0.0})
+    other = begun(client, project, "what-if", {"rain": 0.1, "creep": 0.0})
     second = begun(client, project, "fit", fit_of(client, project, least="area"))
     assert ended(client, project, first)["state"] == "stopped"
     assert client.get(f"{of(project)}/searches/{second['id']}").json()["state"] == "running"
@@ -101,10 +101,10 @@ def test_a_later_search_of_the_same_kind_stops_the_earlier_one_and_no_other(clie
 
 def test_single_changes_repair_and_capacity_are_told(client, project):
     outflow = rules_of(client, project, "outflow")[0]
-    found = ended(client, project, begun(client, project, "bigger", {"rule": outflow}))
+    found = ended(client, project, begun(client, project, "single-changes", {"rule": outflow}))
     assert found["state"] == "done"
-    assert found["bigger"]["changes"][0]["holds"]
-    assert len(found["bigger"]["changes"]) == found["bigger"]["due"]
+    assert found["single_changes"]["changes"][0]["holds"]
+    assert len(found["single_changes"]["changes"]) == found["single_changes"]["due"]
     pipes = rules_of(client, project, "surcharge", "flood_volume")
     repaired = ended(client, project, begun(client, project, "repair", {"rules": pipes}))["repair"]
     assert repaired["holds"]
@@ -120,8 +120,8 @@ def test_single_changes_repair_and_capacity_are_told(client, project):
 def test_a_supposition_tells_every_rule_and_leaves_the_project_alone(client, project):
     answer = settled(client, project)
     before = answer["verdicts"]
-    search = begun(client, project, "supposed", {"rain": 0.2})
-    found = ended(client, project, search)["supposed"]
+    search = begun(client, project, "what-if", {"rain": 0.2})
+    found = ended(client, project, search)["what_if"]
     assert found["seen"] == found["due"] == len(answer["storms"])
     worse = zip(before, found["verdicts"], strict=True)
     assert all(b["value"] > a["value"] for b, a in worse)
@@ -146,5 +146,5 @@ def test_what_cannot_be_searched_is_refused_at_once_or_says_why(client, project)
     assert found["state"] == "failed"
     assert "no store may change" in found["problem"]["problem"]
     met = rules_of(client, project, "surcharge")[0]
-    found = ended(client, project, begun(client, project, "bigger", {"rule": met}))
+    found = ended(client, project, begun(client, project, "single-changes", {"rule": met}))
     assert "is not broken" in found["problem"]["problem"]

@@ -15,7 +15,7 @@ from madidus.core.ensemble import make_plan
 from madidus.core.model.project import parse_project
 from madidus.core.quantities import Quantity, Units, said
 from madidus.report.blocks import Column, Table, in_units
-from madidus.report.schedules import schedule, told_in_order
+from madidus.report.schedules import ids_in_flow_order, schedule
 from tests.web.hands import of, report_words, settled
 from tests.web.test_api import edit
 
@@ -97,7 +97,7 @@ def test_a_heading_that_looks_like_a_unit_is_none():
 
 def test_a_weir_coefficient_is_told_with_its_unit_and_an_orifice_s_has_none(demo_document):
     project = project_in(demo_document, units="us")
-    sheet = in_units(schedule(project, "controls", *told_in_order(project.option.network)), Units("us", None))
+    sheet = in_units(schedule(project, "controls", *ids_in_flow_order(project.option.network)), Units("us", None))
     told = {row[0]: row[sheet.header.index("Coefficient")] for row in sheet.rows}
     assert told["P1 overflow"] == "3.26 ft½/s"  # 1.8 m½/s
     assert told["P1 orifice"] == 0.6

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { readBlock, readNumber } from "../src/document/block";
+import { readBlock, readNumber } from "../src/document/pastedBlock";
 
 describe("blocks from a spreadsheet", () => {
   it("splits lines and cells", () => {

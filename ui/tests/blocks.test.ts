@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { blocksOf, countOf, freshName } from "../src/document/blocks";
+import { blocksOf, countOf, freshName } from "../src/document/stormBlocks";
 import type { Rain, StormBlock } from "../src/document/types";
 
 const BLOCK: StormBlock = {

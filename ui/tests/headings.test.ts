@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { readBlock } from "../src/document/block";
+import { readBlock } from "../src/document/pastedBlock";
 import type { Network } from "../src/document/types";
 import { TABLES, type Table } from "../src/tables/columns";
 import { byHeadings, headed, inPlace } from "../src/tables/headings";

@@ -1,8 +1,8 @@
 import { act, createElement as h } from "react";
 import { createRoot, type Root } from "react-dom/client";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { read } from "../src/document/numbers";
 import { pasted } from "../src/document/rows";
-import { read } from "../src/document/typed";
 import { curveOf } from "../src/kinds/controls/pump";
 import { NumberField } from "../src/primitives/NumberField";
 import { Rows } from "../src/primitives/Rows";

@@ -7,7 +7,7 @@ const RUN = [
   { return_period: 30, allowance: 0.1 },
 ];
 
-import { read } from "../src/document/typed";
+import { read } from "../src/document/numbers";
 import type { Network, Project, Rule } from "../src/document/types";
 import { readIn, show, showBand, showMargin, showOf } from "../src/document/units";
 import { idsOf, scopeWord } from "../src/stages/brief/ScopeFields";

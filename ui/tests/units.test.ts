@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it } from "vitest";
-import { number, numberIn, read } from "../src/document/typed";
+import { number, numberIn, read } from "../src/document/numbers";
 import { clock, FLOW_UNITS, readIn, show, showBand, showMargin, showOf, unitOf } from "../src/document/units";
 
 describe("units", () => {

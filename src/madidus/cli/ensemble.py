@@ -7,7 +7,6 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Annotated, Any
 
-import numpy as np
 import typer
 from rich.console import Console
 from rich.progress import Progress
@@ -19,11 +18,12 @@ from ..core.ensemble.convergence import OnFiner, look_closer
 from ..core.errors import ModelError
 from ..core.model.project import Project, fingerprint
 from ..core.model.run import RunControl
+from ..core.numerics.known import known
 from ..core.quantities import Units
 from ..core.verdicts import Verdict, overall
 from ..report.peaks import peaks_table
 from ..report.words import OVER_WORDS, governing_in_words, state_in_words
-from .files import COULD_NOT, InView, ProjectFile, read, told
+from .files import COULD_NOT, InView, ProjectFile, read, reporting_errors
 from .tables import series_table, write
 
 __all__ = ["run"]
@@ -46,7 +46,7 @@ def run(
     """Run the whole ensemble. Exit status 0: all rules are met; 1: one fails; 2: could not run; 3: none fails, but some
     are not judged or too close to call.
     """
-    with told():
+    with reporting_errors():
         project = read(project_file, option)
         project = _alone(project, only) if only else project
         if spacing:
@@ -129,21 +129,17 @@ def _summary(
                 "criterion": v.criterion.name, "limit": v.criterion.value,
                 "asked": v.criterion.asked, "state": v.state, "reason": v.reason,
                 "unit": v.unit, "over_patterns": v.over, "below_cover": v.dry,
-                "margin": _number(v.governing.value) if v.governing else None, "storm": v.storm, "tied": v.tied,
+                "margin": known(v.governing.value) if v.governing else None, "storm": v.storm, "tied": v.tied,
                 "edge": v.edge,
                 "band": v.band, "close": v.close, "refined": v.refined,
                 "element": network.label(v.governing.element) if v.governing else None,
-                "time": _number(v.governing.time) if v.governing else None,
+                "time": known(v.governing.time) if v.governing else None,
             }
             for v in verdicts
         ],
         "storms": {key: f.summary for key, f in sorted(figures.items())},
         "failures": [vars(failure) for failure in failures],
     }  # fmt: skip
-
-
-def _number(value: float) -> float | None:
-    return value if np.isfinite(value) else None
 
 
 def _print(
@@ -154,8 +150,8 @@ def _print(
     table = Table("rule", "verdict", "margin", "governing storm", "element")
     for v in verdicts:
         scale, unit = units.margin(1.0, v.unit)
-        known = v.governing is not None and np.isfinite(v.governing.value)
-        margin = f"{v.governing.value * scale:+.3f} {unit}" if v.governing and known else "–"
+        value = known(v.governing.value) if v.governing else None
+        margin = "–" if value is None else f"{value * scale:+.3f} {unit}"
         margin += f" ± {v.band * scale:.3f}" if v.band is not None else ""
         margin += f", {OVER_WORDS[v.over]}" if v.patterned else ""
         element = plan.network.label(v.governing.element) if v.governing else ""

@@ -13,7 +13,7 @@ from ..core.errors import ModelError
 from ..core.model.project import Project, parse_project
 from ..kernels import ready
 
-__all__ = ["COULD_NOT", "UNDECIDED", "InView", "ProjectFile", "read", "told"]
+__all__ = ["COULD_NOT", "UNDECIDED", "InView", "ProjectFile", "read", "reporting_errors"]
 
 COULD_NOT = 2
 UNDECIDED = 3
@@ -22,7 +22,7 @@ InView = Annotated[str, typer.Option("--option", metavar="NAME", help="of the pr
 
 
 @contextmanager
-def told() -> Iterator[None]:
+def reporting_errors() -> Iterator[None]:
     """Print what is wrong with a model and end with the status for it."""
     try:
         ready(lambda what: Console(stderr=True).print(what))

@@ -15,7 +15,7 @@ from ..core.ground.terrain import between_covers
 from ..core.model.project import canonical_json, parse_project
 from ..exchange.formats import WRITERS, format_of, read_network
 from ..exchange.imports import propose
-from .files import InView, ProjectFile, read, told
+from .files import InView, ProjectFile, read, reporting_errors
 
 __all__ = ["edit_network", "export_network", "import_network"]
 
@@ -29,7 +29,7 @@ def import_network(
 ) -> None:
     """Say what importing a network into a project would do, element by element; do it with --out."""
     console = Console(soft_wrap=True, highlight=False)
-    with told():
+    with reporting_errors():
         project = read(project_file, option)
         try:
             content = file.read_bytes()
@@ -61,7 +61,7 @@ def export_network(
     option: InView = "",
 ) -> None:
     """Write a project's network in an open format."""
-    with told():
+    with reporting_errors():
         project = read(project_file, option)
         ending = file.suffix.lower()
         if ending not in WRITERS:
@@ -77,7 +77,7 @@ def edit_network(
     option: InView = "",
 ) -> None:
     """Edit the network of a project by a list of edits: all of them, or none."""
-    with told():
+    with reporting_errors():
         project = read(project_file, option)
         try:
             wanted = EDITS.validate_json(edits.read_bytes())

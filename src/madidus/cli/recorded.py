@@ -17,7 +17,7 @@ from ..core.model.project import Project
 from ..core.rainfall.recorded import RainSeries, events
 from ..exchange.rain_csv import read_rain
 from ..report.peaks import peaks_table
-from .files import InView, ProjectFile, read, told
+from .files import InView, ProjectFile, read, reporting_errors
 from .tables import write
 
 __all__ = ["recorded"]
@@ -48,7 +48,7 @@ def recorded(
 ) -> None:
     """Run the events of a long record; rain that falls outside every window is counted, not routed."""
     console = Console()
-    with told():
+    with reporting_errors():
         project = read(project_file, option)
         series, remarks = read_rain(rain)
         found = events(series, inter_event * 3600.0, _winter(winter))

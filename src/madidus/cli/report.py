@@ -24,7 +24,7 @@ from ..report.issued import IssueFile, issue_number, issued_of, read_issue
 from ..report.reported import Before, Reported
 from ..report.signature import Signer, certificate_print
 from ..report.verify import verified
-from .files import COULD_NOT, UNDECIDED, InView, ProjectFile, read, told
+from .files import COULD_NOT, UNDECIDED, InView, ProjectFile, read, reporting_errors
 
 __all__ = ["report", "verify"]
 
@@ -44,12 +44,12 @@ def report(
         str, typer.Option(help="issue the report under it: printed on every page, and what was issued kept beside it")
     ] = "",
     since: Annotated[
-        Path | None, typer.Option(help="an *.issue.json: changes since that issue are told in the report")
+        Path | None, typer.Option(help="an *.issue.json: changes since that issue are reporting_errors in the report")
     ] = None,
 ) -> None:
     """Run every storm and write the report, or other files, without a browser."""
     names = file or ["report.pdf"]
-    with told():
+    with reporting_errors():
         unknown = [name for name in names if name not in FILES]
         if unknown:
             raise ModelError(
@@ -103,7 +103,7 @@ def verify(
     Exit status 0: it is an issue of the project as it is; 1: it is not, or the project has changed since; 2: the files
     cannot be read; 3: it bears the project's fingerprint, and nothing is there that its content could be held to.
     """
-    with told():
+    with reporting_errors():
         content = _content(report_file)
         beside = sorted(report_file.parent.glob("*.issue.json"))
         kept = [_issue(file).sealed() for file in (beside if record is None else record)]

@@ -13,7 +13,7 @@ from ..core.design.steady import steady as steady_profile
 from ..core.elements import FixedLevel, Free, NormalDepth, TailWater
 from ..core.errors import ModelError
 from ..core.model.project import Project
-from .files import InView, ProjectFile, read, told
+from .files import InView, ProjectFile, read, reporting_errors
 
 __all__ = ["capacity", "steady"]
 
@@ -50,7 +50,7 @@ def steady(
     option: InView = "",
 ) -> None:
     """Print the profile that steady inflows settle to, as JSON."""
-    with told():
+    with reporting_errors():
         project = read(project_file, option)
         network = project.option.network
         profile = steady_profile(network, _flows(project, inflow), _tail(tail))
@@ -74,7 +74,7 @@ def capacity(
 ) -> None:
     """Find the largest multiple of the inflows that keeps the water below a limit, with each tail water."""
     table = Table("tail water", "multiple", "L/s in all", "limit is at")
-    with told():
+    with reporting_errors():
         if keep not in ("soffit", "cover"):
             raise ModelError("criterion", "--keep", f"“{keep}” is not read", "write soffit or cover")
         project = read(project_file, option)

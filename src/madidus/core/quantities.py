@@ -3,17 +3,18 @@
 import math
 from typing import NamedTuple, Self
 
-__all__ = ["LEAST_VOLUME", "Quantity", "Said", "Units", "digits_of", "said"]
+__all__ = ["FOOT", "INCH", "LEAST_VOLUME", "Quantity", "Said", "Units", "digits_of", "said"]
 
-_FOOT, _INCH = 0.3048, 0.0254
-_GALLON = 231.0 * _INCH**3  # US liquid
+FOOT, INCH = 0.3048, 0.0254
+"""m."""
+_GALLON = 231.0 * INCH**3  # US liquid
 _FLOWS = {
     "L/s": ("L/s", 1e3), "m3/s": ("m³/s", 1.0), "m3/h": ("m³/h", 3600.0), "ML/d": ("ML/d", 86.4),
-    "ft3/s": ("ft³/s", _FOOT**-3), "gal/min": ("gal/min", 60.0 / _GALLON), "Mgal/d": ("Mgal/d", 0.0864 / _GALLON),
+    "ft3/s": ("ft³/s", FOOT**-3), "gal/min": ("gal/min", 60.0 / _GALLON), "Mgal/d": ("Mgal/d", 0.0864 / _GALLON),
 }  # fmt: skip
 _US = {
-    "m": ("ft", 1.0 / _FOOT), "mm": ("in", 1e-3 / _INCH), "m²": ("ft²", _FOOT**-2), "m³": ("ft³", _FOOT**-3),
-    "m/s": ("ft/s", 1.0 / _FOOT), "m½/s": ("ft½/s", _FOOT**-0.5), "mm/h": ("in/h", 1e-3 / _INCH),
+    "m": ("ft", 1.0 / FOOT), "mm": ("in", 1e-3 / INCH), "m²": ("ft²", FOOT**-2), "m³": ("ft³", FOOT**-3),
+    "m/s": ("ft/s", 1.0 / FOOT), "m½/s": ("ft½/s", FOOT**-0.5), "mm/h": ("in/h", 1e-3 / INCH),
 }  # fmt: skip
 _MARGINS = {"s": ("h", 1.0 / 3600.0), "m/m": ("%", 100.0)}
 

@@ -13,6 +13,7 @@ from ezdxf.entities.insert import Insert
 from ezdxf.lldxf.const import DXFError
 
 from ..core.errors import ModelError
+from ..core.quantities import FOOT, INCH
 
 __all__ = ["APPLICATION", "Block", "Drawing", "Line", "Word", "note", "read_drawing"]
 
@@ -24,7 +25,7 @@ _SAG = 0.05  # m between a curve and its chords
 _MOST_POINTS = 2_000_000
 _MOST_BLOCKS = 20_000  # taken apart
 _MOST_DEEP = 8  # blocks within blocks
-_METRES = {1: 0.0254, 2: 0.3048, 4: 1e-3, 5: 1e-2, 6: 1.0, 7: 1e3}  # of $INSUNITS
+_METRES = {1: INCH, 2: FOOT, 4: 1e-3, 5: 1e-2, 6: 1.0, 7: 1e3}  # of $INSUNITS
 _CURVES = {"LINE", "LWPOLYLINE", "POLYLINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE"}
 _WORDS = {"TEXT", "MTEXT", "ATTRIB"}
 

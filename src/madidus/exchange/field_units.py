@@ -8,20 +8,21 @@ from pydantic import BaseModel
 from ..core.elements import Link, Node
 from ..core.elements.document import description_of
 from ..core.model.network import Catchment
+from ..core.quantities import FOOT, INCH
 
 __all__ = ["DIMENSIONS", "FIELDS", "UNITS", "Usual"]
 
 DIMENSIONS = {
-    "m": {"m": 1.0, "mm": 1e-3, "cm": 1e-2, "km": 1e3, "ft": 0.3048, "in": 0.0254},
-    "m2": {"m2": 1.0, "ha": 1e4, "km2": 1e6, "ft2": 0.3048**2, "acre": 4046.8564224},
+    "m": {"m": 1.0, "mm": 1e-3, "cm": 1e-2, "km": 1e3, "ft": FOOT, "in": INCH},
+    "m2": {"m2": 1.0, "ha": 1e4, "km2": 1e6, "ft2": FOOT**2, "acre": 4046.8564224},
     "m3/s": {
-        "m3/s": 1.0, "L/s": 1e-3, "L/min": 1e-3 / 60, "m3/h": 1 / 3600, "ML/d": 1 / 86.4, "ft3/s": 0.3048**3,
-        "gal/min": 231 * 0.0254**3 / 60, "Mgal/d": 231e6 * 0.0254**3 / 86_400,
+        "m3/s": 1.0, "L/s": 1e-3, "L/min": 1e-3 / 60, "m3/h": 1 / 3600, "ML/d": 1 / 86.4, "ft3/s": FOOT**3,
+        "gal/min": 231 * INCH**3 / 60, "Mgal/d": 231e6 * INCH**3 / 86_400,
     },
     "s": {"s": 1.0, "min": 60.0, "h": 3600.0},
     "share": {"share": 1.0, "%": 0.01},
-    "m0.5/s": {"m0.5/s": 1.0, "ft0.5/s": 0.3048**0.5},
-    "m/s": {"m/s": 1.0, "mm/h": 1e-3 / 3600, "in/h": 0.0254 / 3600},
+    "m0.5/s": {"m0.5/s": 1.0, "ft0.5/s": FOOT**0.5},
+    "m/s": {"m/s": 1.0, "mm/h": 1e-3 / 3600, "in/h": INCH / 3600},
 }  # fmt: skip
 UNITS: dict[str, list[str]] = {kind: list(units) for kind, units in DIMENSIONS.items()}
 """Units that a column may be in, by the unit that we keep."""

@@ -7,15 +7,16 @@ import pyproj
 from pyproj.exceptions import ProjError
 
 from ..core.errors import ModelError
+from ..core.quantities import FOOT, INCH
 from .incoming import Remark
 
 __all__ = ["Places"]
 
 _METRES = {
-    "millimeter": 1e-3, "centimeter": 1e-2, "decimeter": 0.1, "meter": 1.0, "kilometer": 1e3, "inch": 0.0254,
-    "foot": 0.3048, "USSurveyFoot": 1200 / 3937, "mile": 1609.344,
+    "millimeter": 1e-3, "centimeter": 1e-2, "decimeter": 0.1, "meter": 1.0, "kilometer": 1e3, "inch": INCH,
+    "foot": FOOT, "USSurveyFoot": 1200 / 3937, "mile": 1609.344,
 }  # fmt: skip
-_SQUARE_METRES = {"squareMeter": 1.0, "hectare": 1e4, "squareFoot": 0.3048**2, "acre": 4046.8564224}
+_SQUARE_METRES = {"squareMeter": 1.0, "hectare": 1e4, "squareFoot": FOOT**2, "acre": 4046.8564224}
 _MOST_REFERENCES = 8  # from a point to a point
 
 

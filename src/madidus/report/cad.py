@@ -11,7 +11,7 @@ from ..core.elements import Conduit, Outfall, Store
 from ..core.model.report import SectionDrawing
 from .drawing.section import course_between
 from .maps import features_of
-from .parts.drawings import section_told
+from .parts.drawings import section_results
 from .reported import Reported
 
 __all__ = ["results_dxf"]
@@ -71,7 +71,7 @@ def _section(of: Reported, space: Modelspace, top: float) -> None:
     course = course_between(network, None, None)
     if course is None:
         return
-    told = section_told(of, SectionDrawing())
+    told = section_results(of, SectionDrawing())
     nodes = [network.nodes[id_] for id_ in course.nodes]
     west = min(n.x for n in network.nodes.values())
     highest = max(n.invert if isinstance(n, Outfall) else n.cover for n in nodes)

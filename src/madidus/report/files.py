@@ -25,10 +25,10 @@ from .maps import results_geojson, results_geopackage, results_kml, results_styl
 from .peaks import peaks_table
 from .reported import Reported
 from .results import statistics_tables
-from .schedules import SCHEDULES, schedule, told_in_order
+from .schedules import SCHEDULES, ids_in_flow_order, schedule
 from .workbook import workbook
 
-__all__ = ["FILES", "Handed", "everything", "of_results", "plain_name"]
+__all__ = ["FILES", "Delivered", "everything", "of_results", "plain_name"]
 
 Step = Callable[[str, float], None]
 """Told what is being done and which share of the whole is done."""
@@ -38,7 +38,7 @@ _SHEET = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
 @dataclass(frozen=True)
-class Handed:
+class Delivered:
     """A file. write : makes it of an option with its results, inputs : of the inputs alone; one of both is there.
 
     grid : it needs a named coordinate system.
@@ -93,7 +93,7 @@ def _statistics(of: Reported) -> bytes:
 
 
 def _schedules(project: Project) -> bytes:
-    content, (nodes, links) = io.BytesIO(), told_in_order(project.option.network)
+    content, (nodes, links) = io.BytesIO(), ids_in_flow_order(project.option.network)
     with zipfile.ZipFile(content, "w", zipfile.ZIP_DEFLATED) as archive:
         for kind in SCHEDULES:
             table = schedule(project, kind, nodes, links)
@@ -107,37 +107,38 @@ def _project(project: Project) -> bytes:
     return json.dumps(project.model_dump(mode="json"), indent=1, ensure_ascii=False).encode()
 
 
-def _of_network(ending: str, title: str, holds: str, grid: bool = False) -> Handed:
+def _of_network(ending: str, title: str, holds: str, grid: bool = False) -> Delivered:
     media, write = WRITERS[ending]
-    return Handed(title, holds, media, inputs=lambda project: write(project.option.network, project), grid=grid)
+    return Delivered(title, holds, media, inputs=lambda project: write(project.option.network, project), grid=grid)
 
 
-FILES: dict[str, Handed] = {
-    "report.pdf": Handed("Report", "the parts of the layout, page by page", "application/pdf",
+FILES: dict[str, Delivered] = {
+    "report.pdf": Delivered("Report", "the parts of the layout, page by page", "application/pdf",
                          lambda of: report_pdf(of).content),
-    "workbook.xlsx": Handed("Workbook", "a sheet for each schedule and result, statistics, series over time",
+    "workbook.xlsx": Delivered("Workbook", "a sheet for each schedule and result, statistics, series over time",
                             _SHEET, lambda of: workbook(of, _followed(of))),
-    "results.kml": Handed("Globe", "elements coloured by state, with their peaks in balloons",
+    "results.kml": Delivered("Globe", "elements coloured by state, with their peaks in balloons",
                           "application/vnd.google-earth.kml+xml", results_kml, grid=True),
-    "results.geojson": Handed("Map", "elements with peaks, governing storms and states by return period",
+    "results.geojson": Delivered("Map", "elements with peaks, governing storms and states by return period",
                               "application/geo+json", results_geojson),
-    "results.gpkg": Handed("GeoPackage", "the same as layers of nodes, links and catchments",
+    "results.gpkg": Delivered("GeoPackage", "the same as layers of nodes, links and catchments",
                            "application/geopackage+sqlite3", results_geopackage),
-    "style.sld": Handed("Style", "colours and dashes by state, for the map and the GeoPackage",
+    "style.sld": Delivered("Style", "colours and dashes by state, for the map and the GeoPackage",
                         "application/vnd.ogc.sld+xml", inputs=lambda _: results_style()),
-    "results.dxf": Handed("Drawing of results", "plan by layers of states, blocks with attributes, long section",
+    "results.dxf": Delivered("Drawing of results", "plan by layers of states, blocks with attributes, long section",
                           "image/vnd.dxf", results_dxf),
-    "peaks.csv": Handed("Peaks", "one row for each storm and element, in m, m³/s and s: for statistics elsewhere",
+    "peaks.csv": Delivered("Peaks", "one row for each storm and element, in m, m³/s and s: for statistics elsewhere",
                         "text/csv", _peaks),
-    "statistics.csv": Handed("Statistics", "mean, median, quartiles, extremes of peaks by return period and duration",
+    "statistics.csv": Delivered("Statistics",
+                             "mean, median, quartiles, extremes of peaks by return period and duration",
                              "text/csv", _statistics),
-    "schedules.zip": Handed("Schedules", "a CSV for each schedule", "application/zip", inputs=_schedules),
+    "schedules.zip": Delivered("Schedules", "a CSV for each schedule", "application/zip", inputs=_schedules),
     "network.xml": _of_network(".xml", "LandXML", "structures, pipes, parcels; goes back to the designer by name"),
     "network.dxf": _of_network(".dxf", "Drawing", "pipes as 3D lines at their inverts, nodes as blocks, outlines"),
     "network.geojson": _of_network(".geojson", "GeoJSON", "nodes, links and catchments with every field"),
     "network.xlsx": _of_network(".xlsx", "Tables", "a sheet for each kind with every field; imported as it stands"),
     "network.kml": _of_network(".kml", "Globe, network", "elements in degrees for map viewers", grid=True),
-    "madidus.json": Handed("Project", "all inputs; opens anywhere", "application/json", inputs=_project),
+    "madidus.json": Delivered("Project", "all inputs; opens anywhere", "application/json", inputs=_project),
 }  # fmt: skip
 """Files by the name that they end in, in the order in which they are offered."""
 

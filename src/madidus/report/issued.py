@@ -10,7 +10,7 @@ from ..core.elements.document import DocumentModel
 from ..core.errors import ModelError
 from ..core.model.project import fingerprint, parse_project
 from ..core.model.report import ReportLayout
-from .parts.changes import verdicts_told
+from .parts.changes import verdicts_in_words
 from .reported import Before, Reported
 from .verify import Sealed
 
@@ -83,7 +83,7 @@ def issued_of(of: Reported, number: str, content: bytes) -> IssueFile:
     return IssueFile(
         number=number, day=of.day, option=of.project.in_view, fingerprint=of.fingerprint, layout=of.layout,
         document=of.project.model_dump(mode="json"), storms={key: of.plan.digests[key] for key in of.figures},
-        verdicts=verdicts_told(of), missing=of.missing, sha256=hashlib.sha256(content).hexdigest(),
+        verdicts=verdicts_in_words(of), missing=of.missing, sha256=hashlib.sha256(content).hexdigest(),
     )  # fmt: skip
 
 

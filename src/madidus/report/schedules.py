@@ -24,7 +24,7 @@ from ..exchange.fields import flat
 from .blocks import Column, Columns, Table
 from .words import TAIL_WORDS
 
-__all__ = ["SCHEDULES", "curve_tables", "findings_table", "schedule", "stages", "told_in_order"]
+__all__ = ["SCHEDULES", "curve_tables", "findings_table", "ids_in_flow_order", "schedule", "stages"]
 
 _PLACE = {"name", "kind", "x", "y", "upstream", "downstream", "node", "bends", "polygon"}
 _KEPT = {"m2": ("m²", 1.0), "m3/s": ("L/s", 1000.0), "m0.5/s": ("m½/s", 1.0), "m": ("m", 1.0), "m/s": ("m/s", 1.0)}
@@ -33,7 +33,7 @@ SCHEDULES: tuple[ScheduleKind, ...] = (
 )  # fmt: skip
 
 
-def told_in_order(network: Network) -> tuple[list[str], list[str]]:
+def ids_in_flow_order(network: Network) -> tuple[list[str], list[str]]:
     """Ids of nodes and of links in flow order."""
     order = {id_: i for i, id_ in enumerate(flow_order(network))}
     return list(order), sorted(network.links, key=lambda k: (order[network.links[k].upstream], network.links[k].name))
@@ -171,7 +171,7 @@ def _controls(network: Network, links: Iterable[str]) -> Table:
         c = network.links[id_]
         if not isinstance(c, Conduit):
             flows = rating_curve(network, id_).flow
-            level, size, coefficient = c.told()
+            level, size, coefficient = c.schedule_entry()
             rows.append([
                 c.name, c.WORD, network.nodes[c.upstream].name, network.nodes[c.downstream].name, level, size,
                 coefficient, max(flows, default=0.0) * 1000,

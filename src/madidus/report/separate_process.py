@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping
 
 import typst
 
-__all__ = ["set_apart", "set_here"]
+__all__ = ["set_here", "typeset_separately"]
 
 _LOOK = 0.2  # s between looks whether it is still wanted
 
@@ -29,7 +29,9 @@ def set_here(files: Mapping[str, bytes], standards: list[str], stamp: int) -> by
     raise AssertionError("one of both was set")
 
 
-def set_apart(files: Mapping[str, bytes], standards: list[str], stamp: int, wanted: Callable[[], None]) -> bytes:
+def typeset_separately(
+    files: Mapping[str, bytes], standards: list[str], stamp: int, wanted: Callable[[], None]
+) -> bytes:
     """The same in a process of its own. wanted : is called while it works, and raises to stop it.
 
     Raises

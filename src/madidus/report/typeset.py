@@ -10,7 +10,7 @@ from typing import Any
 
 from ..core.quantities import Units
 from .blocks import CLOCK, Block, Column, Contents, Page, Picture, Section, Subheading, Table, Text, in_units
-from .separate_process import set_apart, set_here
+from .separate_process import set_here, typeset_separately
 
 __all__ = ["Setting", "typeset"]
 
@@ -142,7 +142,7 @@ def typeset(
     stamp = int((day - date(1970, 1, 1)).total_seconds())
     standards = ["ua-1"] if checked else []
     if sum(len(b["rows"]) * len(b["head"]) for part in parts for b in part["blocks"] if b["is"] == "table") > _MANY:
-        return set_apart(given, standards, stamp, wanted)
+        return typeset_separately(given, standards, stamp, wanted)
     return set_here(given, standards, stamp)
 
 

@@ -10,6 +10,7 @@ from ..core.elements.figures import Figures
 from ..core.ensemble import Cells
 from ..core.ensemble.convergence import worth
 from ..core.hydraulics.version import SOLVER
+from ..core.numerics.known import known
 from ..core.quantities import Units
 from ..core.rainfall.storms import LONGEST
 from ..core.results.worst import LinkWorst, NodeWorst
@@ -172,10 +173,6 @@ class AnswerOut(BaseModel):
     balance_error: float | None
 
 
-def _number(value: float) -> float | None:
-    return float(value) if np.isfinite(value) else None
-
-
 def verdict_out(v: Verdict) -> VerdictOut:
     """A verdict as it is sent."""
     g = v.governing
@@ -184,12 +181,12 @@ def verdict_out(v: Verdict) -> VerdictOut:
         name=v.criterion.name, kind=v.criterion.rule.kind, unit=v.unit, asked=v.criterion.asked, state=v.state,
         tight=v.tight, provisional=v.provisional, close=v.close, refined=v.refined, band=v.band, reason=v.reason,
         over=v.over, patterned=v.patterned, edge=v.edge, dry=v.dry,
-        value=_number(g.value) if g else None, scale=g.scale if g else None, storm=v.storm,
+        value=known(g.value) if g else None, scale=g.scale if g else None, storm=v.storm,
         element=g.element if g else None,
-        time=_number(g.time) if g else None, tied=v.tied, seen=v.seen, due=v.due,
+        time=known(g.time) if g else None, tied=v.tied, seen=v.seen, due=v.due,
         margins={key: (m.value, m.scale) for key, m in v.margins.items() if np.isfinite(m.value)},
         cells=[
-            CellOut(storms=list(c.storms), value=_number(c.margin.value) if c.margin else None,
+            CellOut(storms=list(c.storms), value=known(c.margin.value) if c.margin else None,
                     scale=c.margin.scale if c.margin else None, storm=c.storm, whole=c.whole)
             for c in v.cells
         ],
@@ -235,7 +232,7 @@ def answer_out(answer: Answer) -> AnswerOut:
     figures = dict(answer.figures)
     storms = []
     for storm in plan.storms:
-        known = figures.get(storm.key)
+        there = figures.get(storm.key)
         out = StormOut(
             key=storm.key, label=storm.label, row=storm.row, pattern=storm.pattern, given=storm.given,
             point=storm.point, areal=storm.areal,
@@ -243,10 +240,10 @@ def answer_out(answer: Answer) -> AnswerOut:
             duration=storm.duration, season=storm.season, depth=storm.depth,
             peak=float(storm.intensity.max()),
             result=plan.digests[storm.key][:12],
-            state="in" if known else "failed" if storm.key in answer.failures else "waiting",
+            state="in" if there else "failed" if storm.key in answer.failures else "waiting",
         )  # fmt: skip
-        if known:
-            s = known.summary
+        if there:
+            s = there.summary
             out.end_time, out.balance_error = s["end_time"], s["balance_error"]
             out.oscillation, out.steps = s["oscillation"], int(s["steps"])
             out.beyond = [

@@ -11,7 +11,7 @@ from ..core.model.project import parse_project
 from ..report.document import report_pdf
 from ..report.files import plain_name
 from ..report.issued import IssueNumber, issued_of
-from ..report.parts.changes import changed_elements, verdicts_told
+from ..report.parts.changes import changed_elements, verdicts_in_words
 from ..report.verify import Sealed, Verified, verified
 from .context import Current, Seen, option_router, project_router
 from .deliver import download
@@ -114,7 +114,7 @@ def changes(seen: Seen, issues: Issued, issue: IssueId) -> SinceIssue:
     before = before_of(row)
     assert before is not None
     of = reported(seen, True)
-    now = verdicts_told(of)
+    now = verdicts_in_words(of)
     rules = dict.fromkeys([*row.verdicts, *now])
     return SinceIssue(
         elements=list(changed_elements(before, of)),

@@ -5,13 +5,13 @@ from dataclasses import asdict, dataclass
 from typing import Any, Literal
 from uuid import UUID
 
-import numpy as np
 from pydantic import BaseModel
 
+from ..core.numerics.known import known
 from ..core.rules.kinds import Outflow
 from ..core.search.loads import Capacity
 from ..core.search.repair import Raised, Repair
-from ..core.search.single_change import Bigger, ChangeKind
+from ..core.search.single_change import ChangeKind, SingleChange
 from ..core.search.space import Step
 from ..core.search.study import Outcome, Study
 from ..core.search.variables import Change
@@ -86,7 +86,7 @@ class FittedOut(BaseModel):
     patch: list[dict[str, Any]]
 
 
-class BiggerOut(BaseModel):
+class SingleChangeOut(BaseModel):
     kind: ChangeKind
     element: str
     name: str
@@ -106,7 +106,7 @@ class BiggerOut(BaseModel):
 class ChangesOut(BaseModel):
     """Single changes, the best first. due : how many there are to try."""
 
-    changes: list[BiggerOut]
+    changes: list[SingleChangeOut]
     due: int
 
 
@@ -144,7 +144,7 @@ class LoadOut(BaseModel):
     element: str
 
 
-class SupposedOut(BaseModel):
+class WhatIfOut(BaseModel):
     verdicts: list[VerdictOut]
     storms: dict[str, str]
     seen: int
@@ -155,16 +155,16 @@ class SearchOut(BaseModel):
     """A search as it stands. stale : the option has changed since it began. problem : why it ended without a result."""
 
     id: UUID
-    kind: Literal["fit", "bigger", "repair", "capacity", "supposed"]
+    kind: Literal["fit", "single-changes", "repair", "capacity", "what-if"]
     state: Literal["running", "done", "failed", "stopped"]
     stale: bool
     seconds: float
     problem: dict[str, str] | None
     fit: FittedOut | None = None
-    bigger: ChangesOut | None = None
+    single_changes: ChangesOut | None = None
     repair: RepairOut | None = None
     capacity: LoadOut | None = None
-    supposed: SupposedOut | None = None
+    what_if: WhatIfOut | None = None
 
 
 @dataclass(frozen=True)
@@ -194,10 +194,6 @@ class Supposing:
     due: int
 
 
-def _number(value: float) -> float | None:
-    return float(value) if np.isfinite(value) else None
-
-
 def search_out(seen: Shown, search: Task) -> SearchOut:
     """A search as it is sent."""
     state, shown, told, problem = search.state, search.shown, seen.units.words, search.problem
@@ -207,10 +203,10 @@ def search_out(seen: Shown, search: Task) -> SearchOut:
         problem={"element": problem.element, "field": problem.field, "problem": told(problem.problem),
                  "remedy": told(problem.remedy)} if problem else None,
         fit=_fit_out(shown) if isinstance(shown, Study) else None,
-        bigger=_changes_out(*shown) if kind == "bigger" and shown else None,
+        single_changes=_changes_out(*shown) if kind == "single-changes" and shown else None,
         repair=_repair_out(shown, told) if isinstance(shown, Repairing) else None,
         capacity=_capacity_out(shown) if isinstance(shown, Raising) else None,
-        supposed=SupposedOut(
+        what_if=WhatIfOut(
             verdicts=[verdict_out(v) for v in shown.verdicts], storms=shown.storms, seen=shown.seen, due=shown.due
         ) if isinstance(shown, Supposing) else None,
     )  # fmt: skip
@@ -221,7 +217,7 @@ def _step_out(step: Step | None) -> StepOut | None:
         return None
     return StepOut(
         values=list(step.values), volume=step.volume, area=step.area, rule=step.row[0] if step.row else None,
-        storm=step.row[1] if step.row else "", margin=_number(step.margin), least=step.least, holds=step.holds,
+        storm=step.row[1] if step.row else "", margin=known(step.margin), least=step.least, holds=step.holds,
         whole=step.whole, problem=step.problem,
     )  # fmt: skip
 
@@ -246,15 +242,15 @@ def _fit_out(shown: Study) -> FittedOut:
         more=[PointOut(rate=p.rate, volume=p.volume, problem=p.problem) for p in shown.more],
         lower=list(shown.lower), permitted=next((c.value for c in shown.criteria if isinstance(c.rule, Outflow)), None),
         stores=[
-            ProfileOut(store=p.store, before=p.before, after=p.after, top=_number(p.top)) for p in shown.stores
+            ProfileOut(store=p.store, before=p.before, after=p.after, top=known(p.top)) for p in shown.stores
         ],
         stage=shown.stage, took=shown.took, patch=fit.patch if fit else [],
     )  # fmt: skip
 
 
-def _changes_out(found: Collection[Bigger], due: int) -> ChangesOut:
+def _changes_out(found: Collection[SingleChange], due: int) -> ChangesOut:
     return ChangesOut(
-        changes=[BiggerOut(**{**asdict(one), "margin": _number(one.margin)}) for one in found], due=due
+        changes=[SingleChangeOut(**{**asdict(one), "margin": known(one.margin)}) for one in found], due=due
     )  # fmt: skip
 
 

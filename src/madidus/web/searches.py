@@ -9,10 +9,10 @@ from pydantic import BaseModel, Field
 
 from ..core.elements.figures import Figures
 from ..core.ensemble import run_plan
-from ..core.search.loads import Supposed, capacity, supposed
+from ..core.search.loads import WhatIf, capacity, what_if
 from ..core.search.repair import Raised, repair
-from ..core.search.single_change import bigger
-from ..core.search.space import Asked, Least
+from ..core.search.single_change import single_changes
+from ..core.search.space import FitRequest, Least
 from ..core.search.study import Outcome, Study, outcome, study
 from ..core.search.trials import chosen_of
 from ..core.search.variables import Change, Changeable, Variable, changeable
@@ -57,7 +57,7 @@ class FitIn(BaseModel):
     least: Least
 
 
-class BiggerIn(BaseModel):
+class SingleChangeIn(BaseModel):
     rule: _Rule
 
 
@@ -72,7 +72,7 @@ class LoadIn(BaseModel):
     rules: _Rules
 
 
-class SupposedIn(BaseModel):
+class WhatIfIn(BaseModel):
     """rain, creep : more of them, as shares."""
 
     rain: Annotated[float, Field(ge=-0.9, le=5, allow_inf_nan=False)] = 0.0
@@ -106,7 +106,7 @@ def _known(seen: Seen) -> dict[str, Figures]:
 def begin_fit(request: Request, seen: Seen, given: FitIn) -> SearchOut:
     """Fit stores and controls: the least that holds the rules over the whole ensemble."""
     variables = [Variable(str(v.element), v.what, v.low, v.high) for v in given.variables]
-    asked = Asked(variables, given.rules, given.least)
+    asked = FitRequest(variables, given.rules, given.least)
     project, plan, known, submit = seen.project, seen.plan, _known(seen), seen.runs.at(Rank.SEARCH)
     chosen_of(plan, given.rules)
 
@@ -134,16 +134,16 @@ def _kept(seen: Seen, found: Outcome, already: bool = False) -> Outcome:
     return replace(found, figures={}, digests={})
 
 
-@router.post("/searches/bigger", status_code=202)
-def begin_bigger(request: Request, seen: Seen, given: BiggerIn) -> SearchOut:
+@router.post("/searches/single-changes", status_code=202)
+def begin_single_changes(request: Request, seen: Seen, given: SingleChangeIn) -> SearchOut:
     """Which single change would mend a broken rule."""
     project, plan, known, submit = seen.project, seen.plan, _known(seen), seen.runs.at(Rank.SEARCH)
 
     def work(tell: Any, stop: Any) -> None:
         tell(([], 0))
-        bigger(project, plan, given.rule, known, submit, stop, lambda found, due: tell((found, due)))
+        single_changes(project, plan, given.rule, known, submit, stop, lambda found, due: tell((found, due)))
 
-    return _begun(request, seen, "bigger", work)
+    return _begun(request, seen, "single-changes", work)
 
 
 @router.post("/searches/repair", status_code=202)
@@ -187,14 +187,14 @@ def begin_capacity(request: Request, seen: Seen, given: LoadIn) -> SearchOut:
     return _begun(request, seen, "capacity", work)
 
 
-@router.post("/searches/supposed", status_code=202)
-def begin_supposed(request: Request, seen: Seen, given: SupposedIn) -> SearchOut:
+@router.post("/searches/what-if", status_code=202)
+def begin_what_if(request: Request, seen: Seen, given: WhatIfIn) -> SearchOut:
     """Every rule with more rain, or more paved ground; nothing changes."""
     project, submit = seen.project, seen.runs.at(Rank.SEARCH)
-    what = Supposed(rain=given.rain, creep=given.creep)
+    what = WhatIf(rain=given.rain, creep=given.creep)
 
     def work(tell: Any, stop: Any) -> None:
-        plan, figures = supposed(project, what), dict[str, Figures]()
+        plan, figures = what_if(project, what), dict[str, Figures]()
         storms = {s.key: s.label for s in plan.storms}
 
         def told() -> None:
@@ -209,7 +209,7 @@ def begin_supposed(request: Request, seen: Seen, given: SupposedIn) -> SearchOut
         told()
 
     # columns stand side by side: one does not stop another
-    return _begun(request, seen, f"supposed {given.rain:g} {given.creep:g}", work)
+    return _begun(request, seen, f"what-if {given.rain:g} {given.creep:g}", work)
 
 
 def _found(request: Request, seen: Seen, search: UUID) -> Task:

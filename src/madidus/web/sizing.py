@@ -6,7 +6,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from ..core.design import AIMS, Aim, SizedPipe, Sizing
-from ..core.design.network import Asked, designs, patch_of
+from ..core.design.network import SizingRequest, designs, patch_of
 from ..core.model.sizing import SizingRules
 from .context import Seen, option_router
 
@@ -70,7 +70,9 @@ def sizing(seen: Seen, given: SizingIn) -> SizingOut:
     if given.source == "storm":
         figures = seen.figures_of(given.storm)
         flows = dict(zip(seen.plan.links, (float(flow) for flow in figures.flow), strict=True))
-    asked = Asked({str(id_) for id_ in given.pipes}, given.material, given.return_period, given.allowance, flows)
+    asked = SizingRequest(
+        {str(id_) for id_ in given.pipes}, given.material, given.return_period, given.allowance, flows
+    )
     found = designs(project, asked)
 
     reasons = {(one.pipe, str(one.limit)): one.reason for one in project.sizing.allowed}

@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from ..core.edit import Edit, apply
 from ..core.errors import ModelError
-from ..core.search.drag import by_hand, deciding
+from ..core.search.drag import deciding, follow_drag
 from ..runs.ranks import Rank
 from .answers import VerdictOut, verdict_out
 from .context import Seen, option_router
@@ -34,5 +34,5 @@ def trial(seen: Seen, edits: Annotated[list[Edit], Body(min_length=1, max_length
     if not storms:
         raise ModelError("trial", "storms", "no storm is in that decides a rule", "run the storms first")
     after, _ = apply(seen.project, seen.option, edits)
-    verdicts = by_hand(plan, after.options[seen.option].network, storms, seen.runs.at(Rank.EDIT))
+    verdicts = follow_drag(plan, after.options[seen.option].network, storms, seen.runs.at(Rank.EDIT))
     return TrialOut(verdicts=[verdict_out(v) for v in verdicts], storms=storms)

@@ -1415,7 +1415,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/options/{option}/searches/bigger": {
+    "/api/projects/{project_id}/options/{option}/searches/single-changes": {
         parameters: {
             query?: never;
             header?: never;
@@ -1425,10 +1425,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Begin Bigger
+         * Begin Single Changes
          * @description Which single change would mend a broken rule.
          */
-        post: operations["begin_bigger_api_projects__project_id__options__option__searches_bigger_post"];
+        post: operations["begin_single_changes_api_projects__project_id__options__option__searches_single_changes_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1475,7 +1475,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/options/{option}/searches/supposed": {
+    "/api/projects/{project_id}/options/{option}/searches/what-if": {
         parameters: {
             query?: never;
             header?: never;
@@ -1485,10 +1485,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Begin Supposed
+         * Begin What If
          * @description Every rule with more rain, or more paved ground; nothing changes.
          */
-        post: operations["begin_supposed_api_projects__project_id__options__option__searches_supposed_post"];
+        post: operations["begin_what_if_api_projects__project_id__options__option__searches_what_if_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2418,53 +2418,6 @@ export interface components {
             /** B */
             b: number;
         };
-        /** BiggerIn */
-        BiggerIn: {
-            /** Rule */
-            rule: [
-                number,
-                number
-            ];
-        };
-        /** BiggerOut */
-        BiggerOut: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "pipe" | "store" | "control" | "outlet";
-            /** Element */
-            element: string;
-            /** Name */
-            name: string;
-            /**
-             * What
-             * @enum {string}
-             */
-            what: "area" | "depth" | "slope" | "size" | "level" | "length" | "flow";
-            /** Was */
-            was: number;
-            /** Becomes */
-            becomes: number;
-            /** Sizes */
-            sizes: number;
-            /** Volume */
-            volume: number;
-            /** Cost */
-            cost: number;
-            /** Holds */
-            holds: boolean;
-            /** Margin */
-            margin: number | null;
-            /** Breaks */
-            breaks: string[];
-            /** Problem */
-            problem: string;
-            /** Patch */
-            patch: {
-                [key: string]: unknown;
-            }[];
-        };
         /**
          * Bill
          * @description What an option is made of. storage : m3 of all stores to their banks. pipes : m; by_diameter : m of round pipes,
@@ -2863,7 +2816,7 @@ export interface components {
          */
         ChangesOut: {
             /** Changes */
-            changes: components["schemas"]["BiggerOut"][];
+            changes: components["schemas"]["SingleChangeOut"][];
             /** Due */
             due: number;
         };
@@ -8462,7 +8415,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "fit" | "bigger" | "repair" | "capacity" | "supposed";
+            kind: "fit" | "single-changes" | "repair" | "capacity" | "what-if";
             /**
              * State
              * @enum {string}
@@ -8477,10 +8430,10 @@ export interface components {
                 [key: string]: string;
             } | null;
             fit?: components["schemas"]["FittedOut"] | null;
-            bigger?: components["schemas"]["ChangesOut"] | null;
+            single_changes?: components["schemas"]["ChangesOut"] | null;
             repair?: components["schemas"]["RepairOut"] | null;
             capacity?: components["schemas"]["LoadOut"] | null;
-            supposed?: components["schemas"]["SupposedOut"] | null;
+            what_if?: components["schemas"]["WhatIfOut"] | null;
         };
         /**
          * Season
@@ -8789,6 +8742,53 @@ export interface components {
             elements: string[][];
             /** Verdicts */
             verdicts: components["schemas"]["ChangedVerdict"][];
+        };
+        /** SingleChangeIn */
+        SingleChangeIn: {
+            /** Rule */
+            rule: [
+                number,
+                number
+            ];
+        };
+        /** SingleChangeOut */
+        SingleChangeOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pipe" | "store" | "control" | "outlet";
+            /** Element */
+            element: string;
+            /** Name */
+            name: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "area" | "depth" | "slope" | "size" | "level" | "length" | "flow";
+            /** Was */
+            was: number;
+            /** Becomes */
+            becomes: number;
+            /** Sizes */
+            sizes: number;
+            /** Volume */
+            volume: number;
+            /** Cost */
+            cost: number;
+            /** Holds */
+            holds: boolean;
+            /** Margin */
+            margin: number | null;
+            /** Breaks */
+            breaks: string[];
+            /** Problem */
+            problem: string;
+            /** Patch */
+            patch: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * SizedPipe
@@ -9649,35 +9649,6 @@ export interface components {
              * @enum {string}
              */
             kind: "storms";
-        };
-        /**
-         * SupposedIn
-         * @description rain, creep : more of them, as shares.
-         */
-        SupposedIn: {
-            /**
-             * Rain
-             * @default 0
-             */
-            rain: number;
-            /**
-             * Creep
-             * @default 0
-             */
-            creep: number;
-        };
-        /** SupposedOut */
-        SupposedOut: {
-            /** Verdicts */
-            verdicts: components["schemas"]["VerdictOut"][];
-            /** Storms */
-            storms: {
-                [key: string]: string;
-            };
-            /** Seen */
-            seen: number;
-            /** Due */
-            due: number;
         };
         /**
          * Surcharge
@@ -10565,6 +10536,35 @@ export interface components {
              * @default 0
              */
             side_slope: number;
+        };
+        /**
+         * WhatIfIn
+         * @description rain, creep : more of them, as shares.
+         */
+        WhatIfIn: {
+            /**
+             * Rain
+             * @default 0
+             */
+            rain: number;
+            /**
+             * Creep
+             * @default 0
+             */
+            creep: number;
+        };
+        /** WhatIfOut */
+        WhatIfOut: {
+            /** Verdicts */
+            verdicts: components["schemas"]["VerdictOut"][];
+            /** Storms */
+            storms: {
+                [key: string]: string;
+            };
+            /** Seen */
+            seen: number;
+            /** Due */
+            due: number;
         };
         /** WidthRow */
         WidthRow: {
@@ -13075,7 +13075,7 @@ export interface operations {
             };
         };
     };
-    begin_bigger_api_projects__project_id__options__option__searches_bigger_post: {
+    begin_single_changes_api_projects__project_id__options__option__searches_single_changes_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -13087,7 +13087,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BiggerIn"];
+                "application/json": components["schemas"]["SingleChangeIn"];
             };
         };
         responses: {
@@ -13183,7 +13183,7 @@ export interface operations {
             };
         };
     };
-    begin_supposed_api_projects__project_id__options__option__searches_supposed_post: {
+    begin_what_if_api_projects__project_id__options__option__searches_what_if_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -13195,7 +13195,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SupposedIn"];
+                "application/json": components["schemas"]["WhatIfIn"];
             };
         };
         responses: {

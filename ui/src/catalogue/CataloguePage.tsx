@@ -1,8 +1,8 @@
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { WHOLE_INCHES } from "../document/catalogue";
+import { numberIn } from "../document/numbers";
 import { useProject } from "../document/store";
-import { numberIn } from "../document/typed";
 import type { Catalogue, Defaults } from "../document/types";
 import { show, unitOf } from "../document/units";
 import { Choice } from "../primitives/Choice";

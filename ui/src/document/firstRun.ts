@@ -2,6 +2,7 @@
 import type { Answer } from "../api/client";
 import type { Edit, Network, Project } from "./types";
 import { isStore } from "./types";
+import { FOOT } from "./units";
 
 export type Step = "run" | "outfall" | "area" | "rain" | "rule" | "verdict";
 
@@ -33,7 +34,7 @@ export function lastOf(network: Network): string | null {
 }
 
 /** m², with the paved share of houses and a street; round in the units that the project is read in. */
-const AREA = { metric: 500, us: 5000 * 0.3048 ** 2 };
+const AREA = { metric: 500, us: 5000 * FOOT ** 2 };
 const PAVED = 0.6;
 
 /** The edits that end the network at an outfall: what drains there is led to the node above first. */

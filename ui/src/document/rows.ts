@@ -1,6 +1,7 @@
 /** A block from a spreadsheet as rows of a short table. */
-import { readNumber } from "./block";
-import { read } from "./typed";
+
+import { read } from "./numbers";
+import { readNumber } from "./pastedBlock";
 import type { Quantity } from "./units";
 
 type Column<K extends string> = { key: K; label: string; quantity: Quantity };

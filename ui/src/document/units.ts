@@ -47,7 +47,7 @@ export type Dimension =
 /** kept: how many of what is kept make one of the dimension's base unit, where it is not that unit itself. */
 type Rule = { unit: string; factor: number; digits: number; of: Dimension; kept?: number };
 
-const FOOT = 0.3048;
+export const FOOT = 0.3048; // m
 const INCH = 0.0254;
 const GALLON = 231 * INCH ** 3; // US liquid
 const flow = (unit: string, factor: number, digits: number): Rule => ({ unit, factor, digits, of: "flow" });

@@ -32,7 +32,7 @@ export function useWhatIfs() {
   const add = async (rain: number, creep: number) => {
     try {
       const begun = (await call(
-        api.POST("/api/projects/{project_id}/options/{option}/searches/supposed", {
+        api.POST("/api/projects/{project_id}/options/{option}/searches/what-if", {
           params: { path: { project_id: id ?? "", option } },
           body: { rain, creep },
         }),

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import { read } from "../document/typed";
+import { read } from "../document/numbers";
 import { type Quantity, show, unitOf } from "../document/units";
 
 /** A number with its unit. Enter or leaving the field commits; Escape takes the old value back; units may be typed. */

@@ -1,5 +1,5 @@
 import { type ClipboardEvent, useState } from "react";
-import { readBlock } from "../document/block";
+import { readBlock } from "../document/pastedBlock";
 import { pasted } from "../document/rows";
 import { type Quantity, unitOf } from "../document/units";
 import { NumberField } from "./NumberField";

@@ -8,10 +8,10 @@ export type Search = components["schemas"]["SearchOut"];
 type Kind = Search["kind"];
 export type Body = {
   fit: components["schemas"]["FitIn"];
-  bigger: components["schemas"]["BiggerIn"];
+  "single-changes": components["schemas"]["SingleChangeIn"];
   repair: components["schemas"]["RepairIn"];
   capacity: components["schemas"]["LoadIn"];
-  supposed: components["schemas"]["SupposedIn"];
+  "what-if": components["schemas"]["WhatIfIn"];
 };
 
 const PACE = 350; // ms between looks while it goes on

@@ -170,9 +170,9 @@ export function OptionsStage() {
               <td key={one.key} className="border-l border-rule2 px-3 py-1 align-top text-[11px] text-ink2">
                 {one.why ? (
                   <span className="text-madder">cannot run: {one.why}</span>
-                ) : one.found?.supposed ? (
+                ) : one.found?.what_if ? (
                   <>
-                    {one.found.supposed.seen} of {one.found.supposed.due} storms
+                    {one.found.what_if.seen} of {one.found.what_if.due} storms
                     {one.found.stale && <span className="text-ochre-ink">, of before the last edit</span>}
                   </>
                 ) : one.found?.state === "stopped" ? (
@@ -213,14 +213,14 @@ export function OptionsStage() {
                 );
               })}
               {whatIfs.columns.map((one) => {
-                const own = one.found?.supposed?.verdicts.find((v) => v.rule === verdict.rule && v.row === verdict.row);
+                const own = one.found?.what_if?.verdicts.find((v) => v.rule === verdict.rule && v.row === verdict.row);
                 const state = stateOf(own as Verdict | undefined);
                 const margin = showMargin(own?.state === "not judged" ? null : own?.value, verdict.unit);
                 return (
                   <td
                     key={one.key}
                     className={`border-l border-rule2 px-3 py-1 align-top ${one.found?.stale ? "opacity-45" : ""}`}
-                    data-testid={`supposed-${one.label}-${k}`}
+                    data-testid={`what-if-${one.label}-${k}`}
                   >
                     <span className={`figure text-[15px] ${TEXT_TONE[state]}`}>{margin.text}</span>{" "}
                     <span className="text-[11px] text-ink3">{margin.unit}</span>
@@ -228,7 +228,7 @@ export function OptionsStage() {
                       {own
                         ? own.state === "not judged"
                           ? own.reason
-                          : one.found?.supposed?.storms[own.storm ?? ""]
+                          : one.found?.what_if?.storms[own.storm ?? ""]
                         : ""}
                     </span>
                   </td>

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { useProject } from "../document/store";
 import { useWidth } from "../primitives/useWidth";
-import { Bigger } from "../search/Bigger";
 import { RepairPipes } from "../search/RepairPipes";
+import { SingleChanges } from "../search/SingleChanges";
 import { Plan } from "../views/plan/Plan";
 import { type Asked, AskedFields, CriticalTable, useCritical } from "../views/results/Critical";
 import { DurationMap } from "../views/results/DurationMap";
@@ -43,7 +43,7 @@ export function VerdictStage() {
       <aside className="w-[304px] shrink-0 overflow-auto border-l border-rule2">
         <RuleElements />
         <RepairPipes key={`repair ${cursor.rule}`} />
-        <Bigger key={`bigger ${cursor.rule}`} />
+        <SingleChanges key={`changes ${cursor.rule}`} />
       </aside>
     </>
   );

@@ -1,5 +1,5 @@
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
-import { readBlock } from "../document/block";
+import { readBlock } from "../document/pastedBlock";
 import { reach } from "../document/reach";
 import { movesOthers } from "../document/standing";
 import { useProject } from "../document/store";

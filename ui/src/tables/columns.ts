@@ -1,5 +1,5 @@
+import { read } from "../document/numbers";
 import type { Change } from "../document/store";
-import { read } from "../document/typed";
 import { type Conduit, type Network, topOf } from "../document/types";
 import { type Quantity, show, unitOf } from "../document/units";
 import { CONTROL_KINDS, controlKind, levelOf } from "../kinds";

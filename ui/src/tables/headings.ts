@@ -1,5 +1,5 @@
 /** A row of headings over pasted rows: whether there is one, and what it is the heading of. */
-import { readNumber } from "../document/block";
+import { readNumber } from "../document/pastedBlock";
 import type { Network } from "../document/types";
 import type { Row, Table } from "./columns";
 

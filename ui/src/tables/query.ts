@@ -1,4 +1,4 @@
-import { numberIn } from "../document/typed";
+import { numberIn } from "../document/numbers";
 import type { Network } from "../document/types";
 import { cellText, rowsOf, TABLES } from "./columns";
 

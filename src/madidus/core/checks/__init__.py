@@ -20,13 +20,13 @@ from .places import places
 from .ponds import ponds
 from .rain import rain
 from .runoff import runoff
-from .typed import typed
+from .slips import slips
 from .usual import usual
 
 __all__ = ["EXPLAINED", "Explanation", "Finding", "Fix", "check", "judged"]
 
 _CHECKS: tuple[Callable[[Project], Iterator[Finding]], ...] = (
-    rain, edges, outlets, conduits, stores, floods, controls, inlets, places, ponds, runoff, typed, usual,
+    rain, edges, outlets, conduits, stores, floods, controls, inlets, places, ponds, runoff, slips, usual,
     neighbours,
 )  # fmt: skip
 

@@ -9,7 +9,7 @@ from ..model.network import Network
 from ..model.project import Project
 from ..quantities import Quantity, said
 from .finding import Finding, setting
-from .typed import turned
+from .slips import turned
 
 __all__ = ["conduits"]
 

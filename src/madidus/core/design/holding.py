@@ -8,7 +8,7 @@ __all__ = ["most_by_orifice", "most_by_rate"]
 
 
 @brief_routine
-def most_by_rate(entering, out):  # type: ignore[no-untyped-def]
+def most_by_rate(entering, out):
     """m3 at most, where `out` m3 leaves in each part that has so much. entering : m3, by equal parts of time."""
     held = most = 0.0
     for volume in entering:
@@ -18,7 +18,7 @@ def most_by_rate(entering, out):  # type: ignore[no-untyped-def]
 
 
 @brief_routine
-def most_by_orifice(entering, out, full):  # type: ignore[no-untyped-def]
+def most_by_orifice(entering, out, full):
     """m3 at most, where a store lets out `out` m3 in a part when it holds `full`, else by the root of what it holds.
 
     By implicit steps: each a square in the volume's root.

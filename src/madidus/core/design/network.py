@@ -19,14 +19,14 @@ from ..runoff.catchments import running_off, surface_of
 from ..runoff.rational import intensity_of
 from .sizing import AIMS, Aim, Crossed, Lock, Sizing, Stretch, size
 
-__all__ = ["Asked", "Designs", "designs", "patch_of"]
+__all__ = ["Designs", "SizingRequest", "designs", "patch_of"]
 
 _LEVELS = 4  # digits of a level, 0.1 mm
 _SAME = 1e-3  # m within which a node's floor lies at its lowest pipe
 
 
 @dataclass(frozen=True)
-class Asked:
+class SizingRequest:
     """pipes : ids of those to be sized, empty for all that are round. material : of the catalogue, for all of them;
     empty: each pipe's own. return_period : years, allowance : of the rational method; flows : m3/s by id instead.
     """
@@ -47,7 +47,7 @@ class Designs:
     notes: list[str]
 
 
-def designs(project: Project, asked: Asked) -> Designs:
+def designs(project: Project, asked: SizingRequest) -> Designs:
     """The best designs of a project's pipes by every aim, within the project's rules of sizing.
 
     Raises
@@ -72,7 +72,7 @@ def _as_it_lies(one: Stretch, pipe: Any) -> Stretch:
 class _Reader:
     """The pipes of a project, each after all that drain to it."""
 
-    def __init__(self, project: Project, asked: Asked):
+    def __init__(self, project: Project, asked: SizingRequest):
         self._project, self._asked, self.network = project, asked, project.option.network
         self.notes: list[str] = []
         picked = set(asked.pipes)
@@ -231,7 +231,7 @@ def _area_and_radius(shape: Geometry) -> tuple[float, float]:
     return area, area / float(shape.perimeter_at(shape.height))
 
 
-def patch_of(project: Project, found: Sizing, asked: Asked) -> list[dict[str, Any]]:
+def patch_of(project: Project, found: Sizing, asked: SizingRequest) -> list[dict[str, Any]]:
     """The JSON Patch (RFC 6902) of the network that lays the pipes as designed: sizes, levels, floors of nodes."""
     network = project.option.network
     sized = {p.id: p for p in found.pipes if p.id in found.sized}

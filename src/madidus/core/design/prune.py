@@ -8,7 +8,7 @@ __all__ = ["undominated"]
 
 
 @brief_routine
-def undominated(level, largest, time, lower, earlier):  # type: ignore[no-untyped-def]
+def undominated(level, largest, time, lower, earlier):
     """Which designs are kept, bool[design], of designs that are sorted by their cost.
 
     One is dropped where another before it (which costs no more) arrives no lower, is no larger and no earlier; by

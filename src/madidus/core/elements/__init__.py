@@ -8,7 +8,7 @@ from pydantic import Field
 
 from .basin import Bank, Basin
 from .channel import BedPoint, Channel
-from .control import LAWS, PARAMETERS, Rows, Told, Unusual
+from .control import LAWS, PARAMETERS, Rows, ScheduleEntry, Unusual
 from .curve import BY_CURVE, CurveRow, FlowCurve, look_up
 from .gate import SluiceGate
 from .head_loss import AngleLoss, FixedLoss, HeadLoss
@@ -79,6 +79,7 @@ __all__ = [
     "Riser",
     "RisingMain",
     "Rows",
+    "ScheduleEntry",
     "Shaft",
     "SluiceGate",
     "Spot",
@@ -87,7 +88,6 @@ __all__ = [
     "StorageRow",
     "Store",
     "TailWater",
-    "Told",
     "Trench",
     "Unusual",
     "Weir",

@@ -13,7 +13,7 @@ import numpy as np
 from .link import Ended
 from .node import Flooding
 
-__all__ = ["LAWS", "PARAMETERS", "ControlBase", "Rows", "Told", "Unusual", "law"]
+__all__ = ["LAWS", "PARAMETERS", "ControlBase", "Rows", "ScheduleEntry", "Unusual", "law"]
 
 PARAMETERS = 4  # columns of the parameter row
 LAWS: list[Callable[..., Any]] = []
@@ -52,7 +52,7 @@ class Unusual(NamedTuple):
     remedy: str
 
 
-class Told(NamedTuple):
+class ScheduleEntry(NamedTuple):
     """What a schedule tells of a control. level : m, at which it begins to act."""
 
     level: float
@@ -85,7 +85,7 @@ class ControlBase(Ended):
         """Append its rows for the solver. flap : nothing flows back, by a flap of its own or of its outfall."""
         raise NotImplementedError
 
-    def told(self) -> Told:
+    def schedule_entry(self) -> ScheduleEntry:
         """What the schedule of controls tells of it."""
         raise NotImplementedError
 

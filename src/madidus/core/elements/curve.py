@@ -12,7 +12,7 @@ from pydantic import Field, model_validator
 
 from ..numerics.compiled import kernel
 from ..quantities import Quantity, said
-from .control import ControlBase, Rows, Told, Unusual, law
+from .control import ControlBase, Rows, ScheduleEntry, Unusual, law
 from .document import DocumentModel, Level
 from .link import Reach
 from .node import Flooding
@@ -24,7 +24,7 @@ INVERT = 0
 
 
 @kernel
-def look_up(x, curve, start, which):  # type: ignore[no-untyped-def]
+def look_up(x, curve, start, which):
     """Flow and its slope at x."""
     low, high = start[which], start[which + 1] - 1
     if x <= curve[0, low]:
@@ -42,7 +42,7 @@ def look_up(x, curve, start, which):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def curve_flow(level_up, level_down, parameters, curve, start, which):  # type: ignore[no-untyped-def]
+def curve_flow(level_up, level_down, parameters, curve, start, which):
     """Flow in m3/s by the head above the invert or the tail water, and its derivatives in m2/s; nothing flows back.
 
     Where a curve falls (the vortex forms) the slope given is 0: the iteration then approaches it from one side.
@@ -134,6 +134,6 @@ class FlowCurve(ControlBase):
                 )
                 return
 
-    def told(self) -> Told:
+    def schedule_entry(self) -> ScheduleEntry:
         most = Quantity(self.most * 1000.0, "L/s", 1)
-        return Told(self.invert, said(most, " at most", ", general curve" if self.general else ""), "")
+        return ScheduleEntry(self.invert, said(most, " at most", ", general curve" if self.general else ""), "")

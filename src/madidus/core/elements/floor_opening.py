@@ -16,7 +16,7 @@ LEVEL, CREST, AREA = 0, 1, 2  # columns of the parameter row: C times its perime
 
 
 @kernel
-def floor_flow(level_up, level_down, parameters, _curve, _start, _which):  # type: ignore[no-untyped-def]
+def floor_flow(level_up, level_down, parameters, _curve, _start, _which):
     """Flow through a level opening, in m3/s, and its derivatives in m2/s; upwards when the lower level is higher."""
     if level_down > level_up:
         flow, d_up, d_down = _through_floor(level_down, level_up, parameters)
@@ -25,7 +25,7 @@ def floor_flow(level_up, level_down, parameters, _curve, _start, _which):  # typ
 
 
 @kernel
-def _through_floor(high, low, parameters):  # type: ignore[no-untyped-def]
+def _through_floor(high, low, parameters):
     level = parameters[LEVEL]
     head = high - max(low, level)
     if head <= 0.0:

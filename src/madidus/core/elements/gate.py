@@ -15,7 +15,7 @@ from pydantic import Field
 from ..constants import GRAVITY
 from ..numerics.compiled import kernel
 from ..quantities import Quantity, said
-from .control import ControlBase, Rows, Told, law
+from .control import ControlBase, Rows, ScheduleEntry, law
 from .document import Level
 from .link import Reach
 from .weir import over_crest
@@ -28,14 +28,14 @@ _CREST = (2.0 / 3.0) ** 1.5 * GRAVITY**0.5  # m½/s, of a broad crest without lo
 
 
 @kernel
-def submerged_from(y1, y2):  # type: ignore[no-untyped-def]
+def submerged_from(y1, y2):
     """Depth downstream at which a jet is submerged: conjugate to y2 at the free flow from y1."""
     froude = 2.0 * y1 * y1 / (y2 * (y1 + y2))  # q²/(g y2³)
     return 0.5 * y2 * (np.sqrt(1.0 + 8.0 * froude) - 1.0)
 
 
 @kernel
-def _under(y1, y3, y2):  # type: ignore[no-untyped-def]
+def _under(y1, y3, y2):
     """Flow for each metre of width under the gate, m2/s, and its derivatives by y1 and y3."""
     if y3 <= submerged_from(y1, y2):
         root = np.sqrt(2.0 * GRAVITY / (y1 + y2))
@@ -54,7 +54,7 @@ def _under(y1, y3, y2):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _forward(high, low, parameters):  # type: ignore[no-untyped-def]
+def _forward(high, low, parameters):
     sill, width, jet = parameters[SILL], parameters[WIDTH], parameters[JET]
     flow, d_up, d_down = over_crest(high, low, sill, _CREST * width, 0.0)
     y1 = high - sill
@@ -66,7 +66,7 @@ def _forward(high, low, parameters):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def gate_flow(level_up, level_down, parameters, _curve, _start, _which):  # type: ignore[no-untyped-def]
+def gate_flow(level_up, level_down, parameters, _curve, _start, _which):
     """Flow in m3/s and its derivatives by both levels in m2/s; negative when the downstream level is higher."""
     if level_down > level_up:
         flow, d_up, d_down = _forward(level_down, level_up, parameters)
@@ -97,7 +97,7 @@ class SluiceGate(ControlBase):
     def write(self, rows: Rows, flap: bool) -> None:
         rows.row(GATE, flap, self.sill, self.width, self.contraction_coefficient * self.opening)
 
-    def told(self) -> Told:
+    def schedule_entry(self) -> ScheduleEntry:
         width, opening = (Quantity(metres * 1000.0, "mm", 0, bare=True) for metres in (self.width, self.opening))
         size = said(width, " wide, ", opening, " open")
-        return Told(self.sill, size, self.contraction_coefficient)
+        return ScheduleEntry(self.sill, size, self.contraction_coefficient)

@@ -13,7 +13,7 @@ from pydantic import Field
 from ..constants import GRAVITY, SMOOTHING
 from ..numerics.compiled import kernel
 from ..quantities import said
-from .control import ControlBase, Rows, Told, law
+from .control import ControlBase, Rows, ScheduleEntry, law
 from .document import Level
 from .floor_opening import FLOOR_OPENING
 from .link import Reach
@@ -26,7 +26,7 @@ INVERT, HEIGHT, WIDTH, COEFFICIENT = 0, 1, 2, 3  # width 0: circular
 
 
 @kernel
-def orifice_flow(level_up, level_down, parameters, _curve, _start, _which):  # type: ignore[no-untyped-def]
+def orifice_flow(level_up, level_down, parameters, _curve, _start, _which):
     """Flow in m3/s and its derivatives by both levels in m2/s; negative when the downstream level is higher."""
     if level_down > level_up:
         flow, d_up, d_down = _forward(level_down, level_up, parameters)
@@ -35,7 +35,7 @@ def orifice_flow(level_up, level_down, parameters, _curve, _start, _which):  # t
 
 
 @kernel
-def _forward(high, low, parameters):  # type: ignore[no-untyped-def]
+def _forward(high, low, parameters):
     invert, height, width = parameters[INVERT], parameters[HEIGHT], parameters[WIDTH]
     y = high - invert
     if y <= 0.0:
@@ -93,5 +93,5 @@ class Orifice(ControlBase):
         perimeter = 2.0 * (width + section.height) if width else np.pi * section.height
         rows.row(FLOOR_OPENING, flap, self.invert, 1.7 * perimeter, self.discharge_coefficient * area)
 
-    def told(self) -> Told:
-        return Told(self.invert, said(f"{self.position} ", size_of(self.section)), self.discharge_coefficient)
+    def schedule_entry(self) -> ScheduleEntry:
+        return ScheduleEntry(self.invert, said(f"{self.position} ", size_of(self.section)), self.discharge_coefficient)

@@ -11,7 +11,7 @@ from scipy.optimize import brentq
 from ..constants import GRAVITY
 from ..numerics.compiled import kernel
 from ..quantities import Quantity, said
-from .control import ControlBase, Rows, Told, Unusual, law
+from .control import ControlBase, Rows, ScheduleEntry, Unusual, law
 from .curve import look_up
 from .document import DocumentModel, Level
 from .link import Reach
@@ -27,14 +27,14 @@ _AGAINST_SHUT = 0.5  # of its greatest power, that a pump draws while it lifts n
 
 
 @kernel
-def static_lift(level_up, level_down, parameters):  # type: ignore[no-untyped-def]
+def static_lift(level_up, level_down, parameters):
     """How high water is lifted, m: to where the main pours out, or to the level at its end where that is higher."""
     tail = parameters[DISCHARGE]
     return (level_down if level_down > tail or np.isnan(tail) else tail) - level_up
 
 
 @kernel
-def lift_flow(level_up, level_down, parameters, curve, start, which):  # type: ignore[no-untyped-def]
+def lift_flow(level_up, level_down, parameters, curve, start, which):
     """Flow of pumps on their main by the static lift; the curve is that of the pumps which run."""
     submerged = not level_down <= parameters[DISCHARGE]
     flow, slope = look_up(static_lift(level_up, level_down, parameters), curve, start, which)
@@ -224,6 +224,6 @@ class Pump(ControlBase):
                     "pump-levels", "units", f"pump {k} stops below the floor, and would never", "raise its off level"
                 )
 
-    def told(self) -> Told:
+    def schedule_entry(self) -> ScheduleEntry:
         first = self.units[0]
-        return Told(first.on, said(f"{len(self.units)} pumps, off at ", Quantity(first.off, "m", 2)), "")
+        return ScheduleEntry(first.on, said(f"{len(self.units)} pumps, off at ", Quantity(first.off, "m", 2)), "")

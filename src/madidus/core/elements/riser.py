@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from ..quantities import Quantity, said
-from .control import ControlBase, Rows, Told, Unusual
+from .control import ControlBase, Rows, ScheduleEntry, Unusual
 from .document import Level
 from .floor_opening import FLOOR_OPENING
 from .link import Reach
@@ -42,6 +42,6 @@ class Riser(ControlBase):
         yield from unusual_coefficient(self.coefficient)
         yield from super().unusual(node)
 
-    def told(self) -> Told:
+    def schedule_entry(self) -> ScheduleEntry:
         diameter = Quantity(self.diameter * 1000.0, "mm", 0, bare=True)
-        return Told(self.crest, said("Ø", diameter), said(Quantity(self.coefficient, "m½/s")))
+        return ScheduleEntry(self.crest, said("Ø", diameter), said(Quantity(self.coefficient, "m½/s")))

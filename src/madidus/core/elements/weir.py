@@ -12,7 +12,7 @@ from pydantic import Field, model_validator
 
 from ..numerics.compiled import kernel
 from ..quantities import Quantity, said
-from .control import ControlBase, Rows, Told, Unusual, law
+from .control import ControlBase, Rows, ScheduleEntry, Unusual, law
 from .document import Level
 from .link import Reach
 from .node import Flooding
@@ -26,7 +26,7 @@ CREST, LENGTH, COEFFICIENT, SIDE = 0, 1, 2, 3
 
 
 @kernel
-def weir_flow(level_up, level_down, parameters, _curve, _start, _which):  # type: ignore[no-untyped-def]
+def weir_flow(level_up, level_down, parameters, _curve, _start, _which):
     """Flow in m3/s and its derivatives by both levels in m2/s; negative when the downstream level is higher."""
     level = parameters[CREST]
     crest = parameters[COEFFICIENT] * parameters[LENGTH]
@@ -38,7 +38,7 @@ def weir_flow(level_up, level_down, parameters, _curve, _start, _which):  # type
 
 
 @kernel
-def over_crest(high, low, level, crest, sides):  # type: ignore[no-untyped-def]
+def over_crest(high, low, level, crest, sides):
     """Flow over a crest at `level` from the higher side: crest H^1.5 + sides H^2.5, submerged by the lower one."""
     head = high - level
     if head <= 0.0:
@@ -115,8 +115,8 @@ class Weir(ControlBase):
         yield from unusual_coefficient(self.coefficient)
         yield from super().unusual(node)
 
-    def told(self) -> Told:
+    def schedule_entry(self) -> ScheduleEntry:
         crest = (" ", Quantity(self.length, "m")) if self.length else ()
         sides = f", side slope {self.side_slope:g}" if self.side_slope else ""
         size = said(self.form.replace("_", "-"), *crest, sides)
-        return Told(self.crest, size, said(Quantity(self.coefficient, "m½/s")))
+        return ScheduleEntry(self.crest, size, said(Quantity(self.coefficient, "m½/s")))

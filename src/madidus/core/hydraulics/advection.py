@@ -17,7 +17,7 @@ _NEGLIGIBLE = 2e-4  # m/s
 
 
 @kernel
-def advect(grid, work, speed, flow, volume, moved):  # type: ignore[no-untyped-def]
+def advect(grid, work, speed, flow, volume, moved):
     """INERTIA and U_HAT of the momentum equation from BARE and the present velocities, flows and volumes.
 
     moved : of the cells beside a face that has changed by this, becomes infinite: its flow must be computed anew.
@@ -49,7 +49,7 @@ def advect(grid, work, speed, flow, volume, moved):  # type: ignore[no-untyped-d
 
 
 @kernel
-def _carry(face, per_dx, speed, f, area, taken, brought, moved, left):  # type: ignore[no-untyped-def]
+def _carry(face, per_dx, speed, f, area, taken, brought, moved, left):
     """Terms of one face, into whose momentum cell of a mean `area` the flow `taken` brings the momentum `brought`."""
     m = 0.5 * face[WEIGHT, f] * per_dx / max(area, 1e-6)
     c, u = 1.0 + m * taken * face[NARROW, f], face[BARE, f] + m * brought
@@ -60,7 +60,7 @@ def _carry(face, per_dx, speed, f, area, taken, brought, moved, left):  # type: 
 
 
 @kernel
-def _half_slope(rise, before):  # type: ignore[no-untyped-def]
+def _half_slope(rise, before):
     """Half the rise of the velocity over a cell, limited by the rise before it (van Leer, 1974)."""
     if rise * before <= 0.0:
         return 0.0

@@ -20,13 +20,13 @@ def _by_code(laws: Sequence[Callable[..., Any]], code: int = 0) -> Callable[...,
     others = _by_code(laws, code + 1)
     if others is laws[-1]:  # the last one needs no comparison
 
-        def choose(kind, up, down, parameters, curve, start, which):  # type: ignore[no-untyped-def]
+        def choose(kind, up, down, parameters, curve, start, which):
             if kind == code:
                 return law(up, down, parameters, curve, start, which)
             return others(up, down, parameters, curve, start, which)
     else:
 
-        def choose(kind, up, down, parameters, curve, start, which):  # type: ignore[no-untyped-def]
+        def choose(kind, up, down, parameters, curve, start, which):
             if kind == code:
                 return law(up, down, parameters, curve, start, which)
             return others(kind, up, down, parameters, curve, start, which)
@@ -39,7 +39,7 @@ _flow = _by_code(LAWS)
 
 
 @kernel
-def control_flow(grid, k, state, level_up, level_down):  # type: ignore[no-untyped-def]
+def control_flow(grid, k, state, level_up, level_down):
     """Flow of control k and its derivatives by both levels; a flap lets nothing flow back.
 
     state : of pumps, one bit for each that runs: which of its curves counts.

@@ -76,7 +76,7 @@ def plan(n: int, edges: list[tuple[int, int]]) -> Elimination:
 
 
 @kernel
-def solve(start, column, pair_start, target, diagonal, matrix, rhs):  # type: ignore[no-untyped-def]
+def solve(start, column, pair_start, target, diagonal, matrix, rhs):
     """Eliminate and substitute back in place; the solution replaces `rhs`.
 
     diagonal, rhs : float64[n or more]; matrix : float64[2 entry + 1], first a[i, j] for j > i, then a[j, i].
@@ -100,7 +100,7 @@ def solve(start, column, pair_start, target, diagonal, matrix, rhs):  # type: ig
 
 
 @kernel
-def _back(start, column, diagonal, matrix, rhs):  # type: ignore[no-untyped-def]
+def _back(start, column, diagonal, matrix, rhs):
     for i in range(start.size - 2, -1, -1):
         total = rhs[i]
         for p in range(start[i], start[i + 1]):
@@ -109,7 +109,7 @@ def _back(start, column, diagonal, matrix, rhs):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def solve_again(start, column, diagonal, matrix, rhs):  # type: ignore[no-untyped-def]
+def solve_again(start, column, diagonal, matrix, rhs):
     """Another right-hand side for the system that `solve` left factorised in `diagonal` and `matrix`."""
     below = column.size
     for i in range(start.size - 1):

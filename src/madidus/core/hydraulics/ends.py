@@ -32,7 +32,7 @@ _STEPS = 40  # of depth from the exit to the crown, or along a stream
 
 
 @routine
-def _at(y, height, wetted):  # type: ignore[no-untyped-def]
+def _at(y, height, wetted):
     """Area, R^(4/3) and mean depth of a section at a depth."""
     position = min(max(y / height, 0.0), 1.0) * INTERVALS
     i = min(int(position), INTERVALS - 1)
@@ -45,7 +45,7 @@ def _at(y, height, wetted):  # type: ignore[no-untyped-def]
 
 
 @routine
-def _drawn_up(y_critical, height, wetted, roughness, length, gradient):  # type: ignore[no-untyped-def]
+def _drawn_up(y_critical, height, wetted, roughness, length, gradient):
     """Depth at `length` above an end where the water leaves at critical depth, and the velocity there.
 
     The surface is followed up by direct steps of energy; from where it meets the crown on, friction is that of the full
@@ -76,7 +76,7 @@ def _drawn_up(y_critical, height, wetted, roughness, length, gradient):  # type:
 
 
 @routine
-def _resample(depth, square, count, per, table):  # type: ignore[no-untyped-def]
+def _resample(depth, square, count, per, table):
     """Values at even depths into a row of a table; depth rises from 0."""
     k = 0
     for i in range(END_INTERVALS + 1):
@@ -88,7 +88,7 @@ def _resample(depth, square, count, per, table):  # type: ignore[no-untyped-def]
 
 
 @routine
-def _exit_tables(section, heights, wetted, roughness, length, fall, per, tables):  # type: ignore[no-untyped-def]
+def _exit_tables(section, heights, wetted, roughness, length, fall, per, tables):
     """Square of the velocity (m2/s2) in the last half cell over its depth, when the water falls free from the end.
 
     section : of each end; length, fall : of the half cell, m, from its middle to the end; roughness : n². Fills `per`,
@@ -106,7 +106,7 @@ def _exit_tables(section, heights, wetted, roughness, length, fall, per, tables)
 
 
 @routine
-def _speed_under(head, least, flow, lost, height, wetted):  # type: ignore[no-untyped-def]
+def _speed_under(head, least, flow, lost, height, wetted):
     """Velocity of a flow that enters under a head, of which its start takes `lost` velocity heads: by the depth there.
 
     least : critical depth.
@@ -124,7 +124,7 @@ def _speed_under(head, least, flow, lost, height, wetted):  # type: ignore[no-un
 
 
 @routine
-def _entry_tables(section, heights, wetted, lost, resting, contraction, per, tables):  # type: ignore[no-untyped-def]
+def _entry_tables(section, heights, wetted, lost, resting, contraction, per, tables):
     """Square of the greatest velocity (m2/s2) at which water enters a conduit, over the depth of the node.
 
     It passes critical depth y_c at the start, below the node's level by `lost` velocity heads and by `resting` more
@@ -153,7 +153,7 @@ def _entry_tables(section, heights, wetted, lost, resting, contraction, per, tab
 
 
 @routine
-def _run_down(y_critical, height, wetted, roughness, length, gradient):  # type: ignore[no-untyped-def]
+def _run_down(y_critical, height, wetted, roughness, length, gradient):
     """Velocity of a stream `length` below the place where it passed critical depth: direct steps of energy towards
     uniform flow. Where friction takes what the bed falls, it stays critical. roughness : n².
     """
@@ -186,7 +186,7 @@ def _run_down(y_critical, height, wetted, roughness, length, gradient):  # type:
 
 
 @routine
-def _stream_tables(section, heights, wetted, roughness, length, fall, per, tables):  # type: ignore[no-untyped-def]
+def _stream_tables(section, heights, wetted, roughness, length, fall, per, tables):
     """Flow × velocity (m4/s2) of what arrives at an end over its flow, when it passed critical depth at the other.
 
     It follows from the flow alone, whatever the water beyond the end does: a level that backs up cannot slow the

@@ -8,7 +8,7 @@ __all__ = ["note_energy"]
 
 
 @routine
-def note_energy(energy, grid, work, used):  # type: ignore[no-untyped-def]
+def note_energy(energy, grid, work, used):
     """Add what a step of `used` s took, J, by the mean of the powers at its ends, after its results are the state."""
     cell, first = work.cell, grid.face.shape[1]
     for j in range(grid.power.shape[1]):

@@ -49,7 +49,7 @@ def make_log(grid: Grid) -> Log:
 
 
 @routine
-def _set(log, signal, value, t):  # type: ignore[no-untyped-def]
+def _set(log, signal, value, t):
     if log.on[signal] == value:
         return
     log.on[signal] = value
@@ -61,13 +61,13 @@ def _set(log, signal, value, t):  # type: ignore[no-untyped-def]
 
 
 @routine
-def _share_after(first, last):  # type: ignore[no-untyped-def]
+def _share_after(first, last):
     """Part of a step that is left when what changes evenly from `first` to `last` passes zero."""
     return last / (last - first) if first * last < 0.0 else 0.0
 
 
 @routine
-def note_events(log, grid, work, t, used):  # type: ignore[no-untyped-def]
+def note_events(log, grid, work, t, used):
     """Compare the state at t, after a step of `used` s, with what was on before."""
     level, before, cover, flow = work.cell[LEVEL], work.cell[LEVEL_2], grid.cell[COVER], work.face[FLOW]
     for i in range(grid.cells):

@@ -87,7 +87,7 @@ class Inflow:
 
 
 @routine
-def inflow_until(times, flow, after, cumulative, pointer, t, out_volume, out_flow, rows):  # type: ignore[no-untyped-def]
+def inflow_until(times, flow, after, cumulative, pointer, t, out_volume, out_flow, rows):
     """Cumulative inflow of each node up to t, and the flow just before t; returns the interval that t lies in."""
     k = pointer
     while k < times.size - 2 and times[k + 1] < t:

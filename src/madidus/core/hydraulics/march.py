@@ -81,7 +81,7 @@ class Ending(NamedTuple):
 
 
 @routine
-def _is_over(work, peaks, rest_ledger, rest_outlet, stores, ending):  # type: ignore[no-untyped-def]
+def _is_over(work, peaks, rest_ledger, rest_outlet, stores, ending):
     ledger, faces = work.cell[LEDGER], work.face.shape[1]
     for r in stores:
         gained = peaks.volume[r] - rest_ledger[r]
@@ -95,7 +95,7 @@ def _is_over(work, peaks, rest_ledger, rest_outlet, stores, ending):  # type: ig
 
 
 @routine
-def _set_tides(tide, start, cells, row, t):  # type: ignore[no-untyped-def]
+def _set_tides(tide, start, cells, row, t):
     """Levels outside at time t into a row of levels."""
     for k in range(start.size - 1):
         first, last = start[k], start[k + 1] - 1
@@ -111,7 +111,7 @@ def _set_tides(tide, start, cells, row, t):  # type: ignore[no-untyped-def]
 
 
 @routine
-def _accept(n, lefts, rights, work, passed, used):  # type: ignore[no-untyped-def]
+def _accept(n, lefts, rights, work, passed, used):
     """Make the results of a step of `used` s the state; the levels before it are left in LEVEL_2."""
     cell, face = work.cell, work.face
     ledger, faces = cell[LEDGER], face.shape[1]
@@ -140,7 +140,7 @@ def _accept(n, lefts, rights, work, passed, used):  # type: ignore[no-untyped-de
 
 
 @routine
-def _retry(work, used, iterations, error, tolerance, totals):  # type: ignore[no-untyped-def]
+def _retry(work, used, iterations, error, tolerance, totals):
     """Length of the step to try instead of one that failed; 0 when it is good enough, −1 when nothing helps."""
     if iterations == 0:
         totals[REJECTED] += 1
@@ -152,7 +152,7 @@ def _retry(work, used, iterations, error, tolerance, totals):  # type: ignore[no
 
 
 @routine
-def _to_next_stop(dt, left):  # type: ignore[no-untyped-def]
+def _to_next_stop(dt, left):
     """A step that ends at the next stop, or leaves half of the way for another one, rather than a sliver."""
     if left <= dt * 1.0001:
         return left
@@ -160,7 +160,7 @@ def _to_next_stop(dt, left):  # type: ignore[no-untyped-def]
 
 
 @routine
-def march(grid, work, peaks, series, record, log, tally, inflow, rest_ledger, rest_outlet, ending, totals):  # type: ignore[no-untyped-def]  # noqa: C901 one pass over memory
+def march(grid, work, peaks, series, record, log, tally, inflow, rest_ledger, rest_outlet, ending, totals):  # noqa: C901 one pass over memory
     """Run from time 0 to the end; fills work, peaks, series, record, log, tally, totals.
 
     rest_ledger, rest_outlet : volumes and outflows from which the rises of `Ending` count.

@@ -41,7 +41,7 @@ _NOTHING = 1e-6  # m3/s, below which it does not matter how water arrives
 
 
 @kernel
-def _wetted(y, height, per, wetted, s):  # type: ignore[no-untyped-def]
+def _wetted(y, height, per, wetted, s):
     """Area, its slope, R^(4/3) and its slope at depth y. wetted : as in `Grid`."""
     if y >= height:
         return wetted[s, INTERVALS, 0], 0.0, wetted[s, INTERVALS, 1], 0.0
@@ -54,7 +54,7 @@ def _wetted(y, height, per, wetted, s):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _face_depth(own, behind, per_behind, ahead, per_ahead, height):  # type: ignore[no-untyped-def]
+def _face_depth(own, behind, per_behind, ahead, per_ahead, height):
     """By how much the depth at a face differs from that of the upwind cell, on a slope limited after van Leer (1974).
 
     own : depth in the cell, at most the height; behind, ahead : depths on its other side and beyond the face; per_… : 2
@@ -73,7 +73,7 @@ def _face_depth(own, behind, per_behind, ahead, per_ahead, height):  # type: ign
 
 
 @kernel
-def inner_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
+def inner_faces(grid, h, moved, terms, u, flow):
     """Velocity and flow between the cells of one pipe, and their derivatives by both levels.
 
     terms : rows of `Work.face`; WEIGHT, INERTIA and U_HAT are read, the derivatives are written. moved : change of the
@@ -135,14 +135,14 @@ def inner_faces(grid, h, moved, terms, u, flow):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _speed(drive, inertia, resistance):  # type: ignore[no-untyped-def]
+def _speed(drive, inertia, resistance):
     """Root of inertia u + resistance u|u| = drive, and the discriminant s: du = d(drive)/s."""
     s = np.sqrt(inertia * inertia + 4.0 * resistance * abs(drive))
     return 2.0 * drive / (inertia + s), s
 
 
 @kernel
-def _bound(tables, row, position):  # type: ignore[no-untyped-def]
+def _bound(tables, row, position):
     """Square that a row of tables gives at a position among its intervals, and its step there; it goes on straight."""
     i = min(int(position), END_INTERVALS - 1)
     low = tables[row, i]
@@ -151,7 +151,7 @@ def _bound(tables, row, position):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _choked(bound, per, row, y, resting, speed):  # type: ignore[no-untyped-def]
+def _choked(bound, per, row, y, resting, speed):
     """Greatest velocity of an entry at a depth of the node, and its slope by that.
 
     resting : share of what comes to the node that does not arrive in motion; between nothing and all of it the inverse
@@ -172,7 +172,7 @@ def _choked(bound, per, row, y, resting, speed):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _brought(tables, row, position):  # type: ignore[no-untyped-def]
+def _brought(tables, row, position):
     """Momentum over density that a stream brings, m4/s2; beyond its table the conduit is full: as the flow's square."""
     if position < END_INTERVALS:
         return _bound(tables, row, position)[0]
@@ -180,7 +180,7 @@ def _brought(tables, row, position):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _carried(choked, by_level, brought, area, breadth):  # type: ignore[no-untyped-def]
+def _carried(choked, by_level, brought, area, breadth):
     """Greatest velocity of an entry into which a stream runs, and its slope by the node's level.
 
     choked : without a stream, with its slope. A stream that arrives faster brings its momentum `brought` (over
@@ -194,7 +194,7 @@ def _carried(choked, by_level, brought, area, breadth):  # type: ignore[no-untyp
 
 
 @kernel
-def discharging_ends(grid, h, moved, terms, u, flow, entering):  # type: ignore[no-untyped-def]
+def discharging_ends(grid, h, moved, terms, u, flow, entering):
     """Velocity and flow out of the ends of pipes into nodes and outfalls, and their derivatives, as `inner_faces`.
 
     A pipe that pours into a lower level falls free: the velocity is that of the actual tail water, but no more than the
@@ -294,7 +294,7 @@ def discharging_ends(grid, h, moved, terms, u, flow, entering):  # type: ignore[
 
 
 @kernel
-def entering_ends(grid, h, terms, u, flow, resting, entering):  # type: ignore[no-untyped-def]
+def entering_ends(grid, h, terms, u, flow, resting, entering):
     """The same of the ends that water enters by, once what discharges is known.
 
     It enters at no more than the critical flow of what the node's level leaves, unless a benched node brings a faster
@@ -349,7 +349,7 @@ def entering_ends(grid, h, terms, u, flow, resting, entering):  # type: ignore[n
 
 
 @kernel
-def note_resting(grid, flow, inflow, dt, arriving, joining, resting):  # type: ignore[no-untyped-def]
+def note_resting(grid, flow, inflow, dt, arriving, joining, resting):
     """Share of what comes to the nodes that no conduit brings: it has no velocity along those that it leaves by.
 
     Of nodes in which all comes to rest, and of those where no conduit can bring anything, it is 1 from the start.

@@ -38,7 +38,7 @@ _TAPER = 0.01  # m of depth over a floor, from which what is drawn from below it
 
 
 @kernel
-def _shallow(flow, by_own, by_other, depth):  # type: ignore[no-untyped-def]
+def _shallow(flow, by_own, by_other, depth):
     """Flow that is drawn from a depth, m, and its derivatives by the level there and the other: none from no depth."""
     if depth >= _TAPER:
         return flow, by_own, by_other
@@ -47,7 +47,7 @@ def _shallow(flow, by_own, by_other, depth):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _passed(grid, k, state, level, a, b):  # type: ignore[no-untyped-def]
+def _passed(grid, k, state, level, a, b):
     """Flow of control k from row a to row b and its derivatives, with no more drawn than there is above a floor."""
     flow, by_a, by_b = control_flow(grid, k, state, level[a], level[b])
     if grid.control[TAPERED, k]:
@@ -60,7 +60,7 @@ def _passed(grid, k, state, level, a, b):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def newton(grid, work, dt, level, speed, flow):  # type: ignore[no-untyped-def]
+def newton(grid, work, dt, level, speed, flow):
     """Solve V(h) + Σ w Q(h) = base for the levels, in place. Returns iterations, or 0 when it does not settle.
 
     dt : s, of the whole step. level, speed, flow : come as a guess. The flows are those of the last linear solve, so

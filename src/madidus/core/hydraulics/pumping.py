@@ -9,7 +9,7 @@ _NEAR = 1e-4  # m from a switching level, that counts as being there
 
 
 @routine
-def cut_at_switch(switch, index, left, cell, state):  # type: ignore[no-untyped-def]
+def cut_at_switch(switch, index, left, cell, state):
     """Share of the step after which the first pump would switch; 1 when none does, or when the step ends there.
 
     switch, index : as in `Grid`; left : rows upstream of the controls.
@@ -28,7 +28,7 @@ def cut_at_switch(switch, index, left, cell, state):  # type: ignore[no-untyped-
 
 
 @routine
-def switch_pumps(switch, index, left, cell, state):  # type: ignore[no-untyped-def]
+def switch_pumps(switch, index, left, cell, state):
     """Start and stop pumps whose level has been reached; tells whether any did."""
     any_did = False
     for u in range(switch.shape[0]):

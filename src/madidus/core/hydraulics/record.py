@@ -52,7 +52,7 @@ def make_record(rows: np.ndarray, faces: np.ndarray) -> Record:
 
 
 @routine
-def _tolerances(record, peaks):  # type: ignore[no-untyped-def]
+def _tolerances(record, peaks):
     levels = record.rows.size
     found = np.full(levels + record.faces.size, LEVEL_TOLERANCE * record.scale[0])
     for k in range(record.faces.size):
@@ -62,7 +62,7 @@ def _tolerances(record, peaks):  # type: ignore[no-untyped-def]
 
 
 @routine
-def _thin(record, peaks):  # type: ignore[no-untyped-def]
+def _thin(record, peaks):
     """Let go of frames that straight lines make good; the last one stays. Tolerances double until a third is free."""
     n = record.filled[0]
     while True:
@@ -80,7 +80,7 @@ def _thin(record, peaks):  # type: ignore[no-untyped-def]
 
 
 @routine
-def _within(record, floor, cells, cell, face, part, dt, kink, out):  # type: ignore[no-untyped-def]
+def _within(record, floor, cells, cell, face, part, dt, kink, out):
     """Levels and flows at a part of the step that has just been made."""
     level, level_2 = cell[LEVEL], cell[LEVEL_2]
     for j in range(record.rows.size):
@@ -98,7 +98,7 @@ def _within(record, floor, cells, cell, face, part, dt, kink, out):  # type: ign
 
 
 @routine
-def _append(record, peaks, t, values):  # type: ignore[no-untyped-def]
+def _append(record, peaks, t, values):
     if record.filled[0] == record.time.size:
         _thin(record, peaks)
     k = record.filled[0]
@@ -108,7 +108,7 @@ def _append(record, peaks, t, values):  # type: ignore[no-untyped-def]
 
 
 @routine
-def note_record(record, peaks, floor, cells, cell, face, t, dt, kink):  # type: ignore[no-untyped-def]
+def note_record(record, peaks, floor, cells, cell, face, t, dt, kink):
     """Note the step from t to t + dt, before its results become the state. kink : inflow jumped at t."""
     if record.time.size == 0:
         return

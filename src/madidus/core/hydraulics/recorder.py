@@ -126,7 +126,7 @@ def make_series(rows: int, faces: int, frames: int, interval: float) -> Series:
 
 
 @routine
-def _vertex(t0, t1, t2, v0, v1, v2, cap):  # type: ignore[no-untyped-def]
+def _vertex(t0, t1, t2, v0, v1, v2, cap):
     """Time and height of the parabola through three points whose middle one is the highest, at most `cap` above it."""
     a, b = (v1 - v0) / (t1 - t0), (v2 - v1) / (t2 - t1)
     bend = (b - a) / (t2 - t0)
@@ -138,7 +138,7 @@ def _vertex(t0, t1, t2, v0, v1, v2, cap):  # type: ignore[no-untyped-def]
 
 
 @routine
-def _turn(otherwise, t0, t1, t2, a, b, c):  # type: ignore[no-untyped-def]
+def _turn(otherwise, t0, t1, t2, a, b, c):
     """Time at which a rate of change a, b, c at three times passes from rising to falling."""
     if b > 0.0 > c:
         return t1 + (t2 - t1) * b / (b - c)
@@ -148,7 +148,7 @@ def _turn(otherwise, t0, t1, t2, a, b, c):  # type: ignore[no-untyped-def]
 
 
 @routine
-def _top_of(first, rise_first, last, rise_last, dt):  # type: ignore[no-untyped-def]
+def _top_of(first, rise_first, last, rise_last, dt):
     """Greatest value of Hermite's cubic that rises at its start and falls at its end."""
     a = dt * rise_first
     b, c = 3.0 * (last - first) - 2.0 * a - dt * rise_last, a + dt * rise_last - 2.0 * (last - first)
@@ -157,7 +157,7 @@ def _top_of(first, rise_first, last, rise_last, dt):  # type: ignore[no-untyped-
 
 
 @routine
-def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count, span, spans):  # type: ignore[no-untyped-def]  # noqa: C901 one pass over memory
+def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count, span, spans):  # noqa: C901 one pass over memory
     """Note the values `now` of the step that ended at t; the newest `count` slices, `span` s long, hold a window.
 
     track : rows as in `Track`. pace : rates of change at t, of levels alone. early : values at the first
@@ -228,7 +228,7 @@ def _follow(track, now, pace, early, kink, t, middle, before, seen, place, count
 
 
 @routine
-def _turned_back(track, level, crown):  # type: ignore[no-untyped-def]
+def _turned_back(track, level, crown):
     """The most by which a level turned back, m, before the step is noted in its `track`.
 
     In a conduit (`crown` is finite) only what turned back before as well: where a void closes, the pressure there leaps
@@ -245,7 +245,7 @@ def _turned_back(track, level, crown):  # type: ignore[no-untyped-def]
 
 
 @routine
-def note_peaks(peaks, crown, cell, face, outlet, outlet_early, cells, t, kink):  # type: ignore[no-untyped-def]
+def note_peaks(peaks, crown, cell, face, outlet, outlet_early, cells, t, kink):
     """Note the step that ended at t, after its results have become the state. kink : inflow turned at its start.
 
     Returns the most by which a level turned back, m (see `_turned_back`). crown : levels, infinite of nodes.
@@ -300,7 +300,7 @@ def note_peaks(peaks, crown, cell, face, outlet, outlet_early, cells, t, kink): 
 
 
 @routine
-def between(part, dt, first, last, rate_first, rate_last):  # type: ignore[no-untyped-def]
+def between(part, dt, first, last, rate_first, rate_last):
     """Level within a step from both ends and their rates: Hermite's cubic, its slopes held where it could overshoot."""
     secant = (last - first) / dt
     if rate_first * rate_last > 0.0:
@@ -312,7 +312,7 @@ def between(part, dt, first, last, rate_first, rate_last):  # type: ignore[no-un
 
 
 @routine
-def bow(part, first, early, last):  # type: ignore[no-untyped-def]
+def bow(part, first, early, last):
     """Flow within a step: the parabola through its start, its first stage and its end, within their range."""
     a = (part - GAMMA) * (part - 1.0) / GAMMA
     b = part * (part - 1.0) / (GAMMA * (GAMMA - 1.0))
@@ -322,7 +322,7 @@ def bow(part, first, early, last):  # type: ignore[no-untyped-def]
 
 
 @routine
-def note_series(series, floor, cells, cell, face, t, dt, kink):  # type: ignore[no-untyped-def]
+def note_series(series, floor, cells, cell, face, t, dt, kink):
     """Fill the frames between t and t + dt, before the step's results become the state. kink : inflow jumped at t."""
     k, level, level_2 = series.filled[0], cell[LEVEL], cell[LEVEL_2]
     while True:

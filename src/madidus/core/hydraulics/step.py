@@ -47,7 +47,7 @@ _FILLING = 2.0  # more of it while a cell fills up to its crown: most of what st
 
 
 @kernel
-def try_step(grid, work, dt):  # type: ignore[no-untyped-def]
+def try_step(grid, work, dt):
     """Advance by dt from LEVEL, LEDGER, SPEED, FLOW into LEVEL_2, BASE, SPEED_2, FLOW_2.
 
     Returns the iterations (0: did not settle) and the estimated error, as a fraction of a cell's reference volume.
@@ -97,20 +97,20 @@ def try_step(grid, work, dt):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _early_inflow(cell, i, dt):  # type: ignore[no-untyped-def]
+def _early_inflow(cell, i, dt):
     """Inflow of the first stage that, with the inflow at its end in the second, makes up the volume of the step."""
     return max(0.0, cell[INFLOW, i] / dt - GAMMA * cell[INFLOW_END, i]) / (1.0 - GAMMA)
 
 
 @kernel
-def end_rate(cell, i, dt):  # type: ignore[no-untyped-def]
+def end_rate(cell, i, dt):
     """Rate of the level at the end of a step: the second stage's own, or the step's mean at backward Euler."""
     mean, early = (cell[LEVEL_2, i] - cell[LEVEL, i]) / dt, (cell[LEVEL_1, i] - cell[LEVEL, i]) / (GAMMA * dt)
     return mean + cell[THETA, i] * (1.0 - GAMMA) / GAMMA * (mean - early)
 
 
 @kernel
-def held_rate(rate, early, dt):  # type: ignore[no-untyped-def]
+def held_rate(rate, early, dt):
     """Rate at the start of a step, for what is read within it: behind a kink that of the step before holds no more.
 
     early : change of the level over the first stage, which it may exceed threefold.
@@ -120,7 +120,7 @@ def held_rate(rate, early, dt):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def start_rate(cell, i, dt, kink):  # type: ignore[no-untyped-def]
+def start_rate(cell, i, dt, kink):
     """Rate of the level at the start of a step that is not yet accepted. kink : inflow jumped there."""
     if kink:
         return 2.0 * (cell[LEVEL_2, i] - cell[LEVEL, i]) / dt - end_rate(cell, i, dt)
@@ -128,7 +128,7 @@ def start_rate(cell, i, dt, kink):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _guess(at, moved, crown, floor):  # type: ignore[no-untyped-def]
+def _guess(at, moved, crown, floor):
     """First guess of a level; one on the other side of the crown is not used."""
     new = at + moved
     if (new > crown) != (at > crown):
@@ -137,7 +137,7 @@ def _guess(at, moved, crown, floor):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _net_inflow(grid, flow, net):  # type: ignore[no-untyped-def]
+def _net_inflow(grid, flow, net):
     net[:] = 0.0
     left, right = grid.left, grid.right
     for f in range(flow.size):
@@ -146,7 +146,7 @@ def _net_inflow(grid, flow, net):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _limit(grid, work, dt):  # type: ignore[no-untyped-def]
+def _limit(grid, work, dt):
     """θ of each cell: 1 where second order holds, 0 where backward Euler must take over."""
     cell, pressed, surge = work.cell, grid.cell[PRESSED], grid.cell[SURGE]
     theta, level, level_1, rate = cell[THETA], cell[LEVEL], cell[LEVEL_1], cell[RATE]
@@ -175,13 +175,13 @@ def _limit(grid, work, dt):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _share_theta(theta, level, pressed, left, right):  # type: ignore[no-untyped-def]
+def _share_theta(theta, level, pressed, left, right):
     if level[left] > pressed[left] and level[right] > pressed[right]:
         theta[left] = theta[right] = min(theta[left], theta[right])
 
 
 @kernel
-def _near_crown(depth, closing):  # type: ignore[no-untyped-def]
+def _near_crown(depth, closing):
     """1 where a cell is about to fill or has just done so, 0 far from it. closing : depth at which the crown closes.
 
     There the level leaps with the volume: what a slow filling leaves out in every step adds up to centimetres.
@@ -191,7 +191,7 @@ def _near_crown(depth, closing):  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _error(grid, work, dt):  # type: ignore[no-untyped-def]
+def _error(grid, work, dt):
     """Largest of the first-order error, and of the second-order one raised to the order of the step control.
 
     The second-order estimate passes the linear system of the last iteration, so that cells whose level follows their

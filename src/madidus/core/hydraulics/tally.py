@@ -77,7 +77,7 @@ def _joined(flat: Flattened, stores: np.ndarray) -> np.ndarray:
 
 
 @routine
-def _note_surcharge(tally, level, used):  # type: ignore[no-untyped-def]
+def _note_surcharge(tally, level, used):
     for c in range(tally.above.size):
         now, before = -np.inf, tally.above[c]
         for p in range(tally.start[c], tally.start[c + 1]):
@@ -90,7 +90,7 @@ def _note_surcharge(tally, level, used):  # type: ignore[no-untyped-def]
 
 
 @routine
-def note_tally(tally, cell, flow, passed, t, used):  # type: ignore[no-untyped-def]
+def note_tally(tally, cell, flow, passed, t, used):
     """Note the step of `used` s that ended at t, after its results have become the state."""
     ledger = cell[LEDGER]
     enters, leaves = np.zeros(tally.stores.size), np.zeros(tally.stores.size)

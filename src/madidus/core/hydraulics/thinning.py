@@ -8,7 +8,7 @@ __all__ = ["kept"]
 
 
 @routine
-def kept(times, columns, tolerance, fixed):  # type: ignore[no-untyped-def]
+def kept(times, columns, tolerance, fixed):
     """Which rows to keep; bool[n]. The first, the last and those that are `fixed` (bool[n]) are among them.
 
     times : float64[n], s, rising; columns : float64[n, k]; tolerance : float64[k], in the columns' unit. From each kept

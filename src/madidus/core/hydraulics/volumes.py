@@ -10,7 +10,7 @@ __all__ = ["volumes"]
 
 
 @kernel
-def volumes(grid, level, moved, volume, surface):  # type: ignore[no-untyped-def]
+def volumes(grid, level, moved, volume, surface):
     """Volume (m3) and surface area (m2) of every cell at its level.
 
     moved : change of the levels since the last call; where it is less than `NEARLY_STILL`, the tangent is followed.
@@ -23,9 +23,7 @@ def volumes(grid, level, moved, volume, surface):  # type: ignore[no-untyped-def
 
 
 @kernel
-def _pipe_volumes(  # type: ignore[no-untyped-def]
-    level, moved, volume, surface, row, section, pipe, heights, pers, areas
-):
+def _pipe_volumes(level, moved, volume, surface, row, section, pipe, heights, pers, areas):
     """Up to the depth of closing the section's own area counts. Above it the crown closes smoothly instead of through a
     slot; the extra storage is at most 0.6 %.
     """
@@ -55,7 +53,7 @@ def _pipe_volumes(  # type: ignore[no-untyped-def]
 
 
 @kernel
-def _node_volumes(level, moved, volume, surface, row, bed, table, node):  # type: ignore[no-untyped-def]
+def _node_volumes(level, moved, volume, surface, row, bed, table, node):
     """Area is linear between the rows of a node's table and constant above the last."""
     depth, area, held = node[DEPTH], node[AREA], node[VOLUME_AT]
     for c in range(row.size):

@@ -8,7 +8,7 @@ import numpy as np
 from ..elements import Conduit, Outfall, Store
 from ..elements.figures import Figures
 from ..model.network import Network
-from .states import soffits
+from .states import is_surcharged, soffits
 
 __all__ = ["Cause", "Causes", "cause"]
 
@@ -55,7 +55,7 @@ class Causes:
         self._onward = {node: max(leaving, key=lambda id_: self._flow[id_]) for node, leaving in out.items()}
 
     def _full_up(self, id_: str) -> bool:
-        return bool(self._clearance[id_] < 0.0)  # nan of controls is not
+        return is_surcharged(self._clearance[id_])
 
     def _is_full(self, element: str, onward: str) -> bool:
         """Whether a conduit is surcharged, a store floods, or water stands over the soffits at another node."""

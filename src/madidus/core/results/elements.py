@@ -12,12 +12,13 @@ import numpy as np
 
 from ..elements import Conduit, Outfall, Store, held
 from ..elements.figures import Figures
+from ..numerics.known import known
 from ..rainfall.storms import Storm
 from .cause import Causes
 from .computed import Computed
 from .patterns import Highest, Statistic
 from .pumps import PumpResult, pump_results
-from .states import NodeState, node_state, soffits
+from .states import NodeState, is_surcharged, node_state, soffits
 
 __all__ = ["ElementResults", "LinkResult", "NodeResult", "OutfallResult", "StoreResult", "element_results"]
 
@@ -134,10 +135,6 @@ def element_results(
     )  # fmt: skip
 
 
-def _number(value: float) -> float | None:
-    return float(value) if np.isfinite(value) else None
-
-
 def _nodes(
     of: Computed, own: Sequence[Figures], highest: Highest, keys: Sequence[str], why: _Cause, near_cover: float
 ) -> dict[str, NodeResult]:
@@ -154,7 +151,7 @@ def _nodes(
         cause = (None, None) if state == "ok" else why(storm, id_)
         found[id_] = NodeResult(
             state, top, top - node.invert, node.spill_level - top, float(flooded[i]), storm,
-            _number(own[at[i]].level_time[i]), *cause,
+            known(own[at[i]].level_time[i]), *cause,
         )  # fmt: skip
     return found
 
@@ -168,13 +165,13 @@ def _links(
     found = {}
     for i, id_ in enumerate(of.links):
         link = of.network.links[id_]
-        clearance, tight = _number(-negative[i]), keys[least_at[i]]
+        clearance, tight = known(-negative[i]), keys[least_at[i]]
         full = link.full_flow() if isinstance(link, Conduit) else None
-        surcharged = clearance is not None and clearance < 0.0
+        surcharged = clearance is not None and is_surcharged(clearance)
         found[id_] = LinkResult(
             "surcharged" if surcharged else "ok", float(flow[i]), float(flow[i]) / full if full else None,
-            _number(speed[i]), clearance, None if clearance is None else tight, keys[at[i]],
-            _number(own[at[i]].flow_time[i]), *(why(tight, id_) if surcharged else (None, None)),
+            known(speed[i]), clearance, None if clearance is None else tight, keys[at[i]],
+            known(own[at[i]].flow_time[i]), *(why(tight, id_) if surcharged else (None, None)),
         )  # fmt: skip
     return found
 
@@ -193,8 +190,8 @@ def _stores(of: Computed, own: Sequence[Figures], highest: Highest, keys: Sequen
             capacity, float(volume[i]), float(volume[i]) / capacity, float(level[i]),
             node.spill_level - float(level[i]),
             float(one.entering[i]), float(one.leaving[i]), float(one.leaving_time[i] - one.entering_time[i]),
-            _number(one.half_drain[i]) if took else 0.0, _number(one.infiltrated[i]), keys[at[i]],
-            _number(one.level_time[i]),
+            known(one.half_drain[i]) if took else 0.0, known(one.infiltrated[i]), keys[at[i]],
+            known(one.level_time[i]),
         )  # fmt: skip
     return found
 
@@ -204,7 +201,7 @@ def _outfalls(of: Computed, own: Sequence[Figures], highest: Highest, keys: Sequ
     volume, most = highest.of(np.array([one.left for one in own]))
     return {
         id_: OutfallResult(
-            float(flow[i]), keys[at[i]], _number(own[at[i]].outflow_time[i]), float(volume[i]), keys[most[i]]
+            float(flow[i]), keys[at[i]], known(own[at[i]].outflow_time[i]), float(volume[i]), keys[most[i]]
         )
         for i, id_ in enumerate(of.nodes) if isinstance(of.network.nodes[id_], Outfall)
     }  # fmt: skip

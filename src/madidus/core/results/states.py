@@ -7,7 +7,7 @@ import numpy as np
 from ..elements import Conduit
 from ..model.network import Network
 
-__all__ = ["NodeState", "node_state", "soffits"]
+__all__ = ["NodeState", "is_surcharged", "node_state", "soffits"]
 
 NodeState = Literal["flooded", "flood risk", "surcharged", "ok"]
 _NOISE = 1e-9  # m
@@ -22,6 +22,11 @@ def node_state(level: float, cover: float, soffit: float, flooded: float, margin
     if cover - level < margin - _NOISE:
         return "flood risk"
     return "surcharged" if level > soffit + _NOISE else "ok"
+
+
+def is_surcharged(clearance: float) -> bool:
+    """Whether water stands above a soffit. clearance : m below it at the least, nan where there is none."""
+    return bool(clearance < -_NOISE)
 
 
 def soffits(network: Network) -> dict[str, float]:

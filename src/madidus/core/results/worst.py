@@ -6,8 +6,9 @@ from typing import Literal
 import numpy as np
 
 from ..elements import Outfall
+from ..numerics.known import known
 from .computed import Computed
-from .states import NodeState, node_state, soffits
+from .states import NodeState, is_surcharged, node_state, soffits
 
 __all__ = ["LinkWorst", "NodeWorst", "worst_links", "worst_nodes"]
 
@@ -48,10 +49,6 @@ class LinkWorst:
     clearance_time: float | None
 
 
-def _number(value: float) -> float | None:
-    return float(value) if np.isfinite(value) else None
-
-
 def worst_nodes(of: Computed, near_cover: float) -> dict[str, NodeWorst]:
     """Of every node by id; empty while no storm is in. near_cover : m below it, from where a level is a flood risk."""
     figures = of.figures
@@ -69,13 +66,13 @@ def worst_nodes(of: Computed, near_cover: float) -> dict[str, NodeWorst]:
             row = int(outflow[:, i].argmax())
             found[id_] = NodeWorst(
                 None, keys[row], None, "ok", most,
-                float(outflow[row, i]), keys[row], _number(figures[keys[row]].outflow_time[i]),
+                float(outflow[row, i]), keys[row], known(figures[keys[row]].outflow_time[i]),
             )  # fmt: skip
         else:
             row = int(level[:, i].argmax())
             high = float(level[row, i])
             state = node_state(high, node.spill_level, soffit.get(id_, node.spill_level), most, near_cover)
-            found[id_] = NodeWorst(high, keys[row], _number(figures[keys[row]].level_time[i]), state, most)
+            found[id_] = NodeWorst(high, keys[row], known(figures[keys[row]].level_time[i]), state, most)
     return found
 
 
@@ -96,8 +93,8 @@ def worst_links(of: Computed) -> dict[str, LinkWorst]:
         found[id_] = LinkWorst(
             flow=float(flow[row, i]), flow_up=float(most.flow_up[i]), flow_down=float(most.flow_down[i]),
             flow_storm=keys[row], flow_time=float(most.flow_time[i]),
-            state="surcharged" if closest is not None and clearance[closest, i] < 0.0 else "ok",
-            speed=_number(speed[:, i].max()),
+            state="surcharged" if closest is not None and is_surcharged(clearance[closest, i]) else "ok",
+            speed=known(speed[:, i].max()),
             clearance=None if closest is None else float(clearance[closest, i]),
             clearance_storm=None if closest is None else keys[closest],
             clearance_time=None if closest is None else float(figures[keys[closest]].clearance_time[i]),

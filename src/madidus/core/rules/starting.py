@@ -6,12 +6,11 @@ from typing import Any, Literal
 from pydantic import Field
 
 from ..elements.document import DocumentModel, Name
+from ..quantities import FOOT, INCH
 from .kinds import KINDS, Rule
 from .rule import Limit, OfStorms
 
 __all__ = ["RuleSet", "starting_sets"]
-
-_FOOT, _INCH = 0.3048, 0.0254
 
 
 class RuleSet(DocumentModel):
@@ -64,10 +63,10 @@ _METRIC: list[dict[str, Any]] = [
 _US: list[dict[str, Any]] = [
     {"kind": "surcharge", "name": "No surcharge", "limits": _at(10)},
     {"kind": "flood_volume", "name": "Nothing floods", "limits": _at(100)},
-    {"kind": "outflow", "name": "Outflow", "limits": [*_at(2, _FOOT**3), *_at(10, _FOOT**3), *_at(100, _FOOT**3)]},
-    {"kind": "freeboard", "name": "1 ft of freeboard", "limits": _at(100, _FOOT)},
-    {"kind": "velocity_least", "name": "Cleans itself", "limits": _at(2, 2 * _FOOT)},
-    {"kind": "pipe_size", "name": "Least diameter", "limit": 12 * _INCH},
+    {"kind": "outflow", "name": "Outflow", "limits": [*_at(2, FOOT**3), *_at(10, FOOT**3), *_at(100, FOOT**3)]},
+    {"kind": "freeboard", "name": "1 ft of freeboard", "limits": _at(100, FOOT)},
+    {"kind": "velocity_least", "name": "Cleans itself", "limits": _at(2, 2 * FOOT)},
+    {"kind": "pipe_size", "name": "Least diameter", "limit": 12 * INCH},
     {"kind": "none_smaller", "name": "No pipe smaller than above"},
 ]
 

@@ -8,7 +8,7 @@ from ..ensemble import Plan, Submit
 from ..errors import ModelError
 from ..rules.kinds import Outflow
 from .fit import Fit, fit_from
-from .space import Asked, Space
+from .space import FitRequest, Space
 from .trials import Trials
 
 __all__ = ["Point", "curve", "rates"]
@@ -29,7 +29,7 @@ class Point:
     problem: str = ""
 
 
-def rates(plan: Plan, asked: Asked) -> list[float]:
+def rates(plan: Plan, asked: FitRequest) -> list[float]:
     """Rates round the permitted one, m3/s; none where no chosen rule permits one, or no control may change."""
     trials = Trials(plan, asked.rules, _nobody, lambda: False)
     place = _outflow(trials)
@@ -49,8 +49,9 @@ def _outflow(trials: Trials) -> int | None:
 
 
 def curve(
-    plan: Plan, asked: Asked, found: Fit, at: Sequence[float], submit: Submit, stop: Callable[[], bool] = lambda: False,
-    tell: Callable[[Point], None] = lambda _: None, known: Mapping[str, Any] | None = None,
+    plan: Plan, asked: FitRequest, found: Fit, at: Sequence[float], submit: Submit,
+    stop: Callable[[], bool] = lambda: False, tell: Callable[[Point], None] = lambda _: None,
+    known: Mapping[str, Any] | None = None,
 ) -> list[Point]:  # fmt: skip
     """Points by rate (m3/s), the easiest to keep first, each begun where its neighbour ended.
 

@@ -8,7 +8,7 @@ from ..errors import ModelError
 from ..model.network import Network
 from ..verdicts import Verdict
 
-__all__ = ["by_hand", "deciding"]
+__all__ = ["deciding", "follow_drag"]
 
 
 def deciding(verdicts: Collection[Verdict]) -> set[str]:
@@ -16,7 +16,7 @@ def deciding(verdicts: Collection[Verdict]) -> set[str]:
     return {key for v in verdicts if v.criterion.asked for key in v.deciding}
 
 
-def by_hand(plan: Plan, network: Network, storms: Collection[str], submit: Submit) -> list[Verdict]:
+def follow_drag(plan: Plan, network: Network, storms: Collection[str], submit: Submit) -> list[Verdict]:
     """Every rule by some storms through a changed network. What they do not show is not judged: another storm may come
     to govern, and a rule is met only once all of its storms are in.
 

@@ -17,7 +17,7 @@ from ..errors import ModelError
 from ..model.network import Network
 from .bracket import bracketed, less
 from .programs import CLOSE, programs, sizes
-from .space import Asked, Space, Step
+from .space import FitRequest, Space, Step
 from .trials import Row, Trials, Tried, share
 from .variables import patch_between
 
@@ -43,7 +43,7 @@ class Fit:
 
 
 def fit(
-    plan: Plan, asked: Asked, submit: Submit, stop: Callable[[], bool] = lambda: False,
+    plan: Plan, asked: FitRequest, submit: Submit, stop: Callable[[], bool] = lambda: False,
     tell: Callable[[Step], None] = lambda _: None, known: Mapping[str, Any] | None = None,
 ) -> Fit:  # fmt: skip
     """The least that holds the chosen rules over all storms that they judge. tell : hears of every trial. known :

@@ -11,7 +11,7 @@ from ..model.network import Catchment
 from ..model.project import Project
 from .trials import Trials, Tried
 
-__all__ = ["Capacity", "Load", "Supposed", "capacity", "supposed"]
+__all__ = ["Capacity", "Load", "WhatIf", "capacity", "what_if"]
 
 Load = str
 """'rain', or the id of a node at which new paved ground is led in."""
@@ -23,7 +23,7 @@ _CLOSE = 0.002
 
 
 @dataclass(frozen=True)
-class Supposed:
+class WhatIf:
     """rain : by how much more falls in every storm, 0.1 = +10 %. creep : by how much paved ground grows, as a share of
     it, over what the project has already. paved : m2 of new paved ground that is led into `node`.
     """
@@ -34,7 +34,7 @@ class Supposed:
     node: str = ""
 
 
-def supposed(project: Project, what: Supposed) -> Plan:
+def what_if(project: Project, what: WhatIf) -> Plan:
     """The plan of a project as it would be.
 
     Raises
@@ -98,14 +98,14 @@ def capacity(
     Raises
     ------
     ModelError
-        When a rule is broken as it is; as `supposed`.
+        When a rule is broken as it is; as `what_if`.
     Stopped
         When it was stopped.
     """
 
     def tried(more: float) -> tuple[Tried, Trials]:
-        what = Supposed(rain=more) if load == "rain" else Supposed(paved=more, node=load)
-        trials = Trials(supposed(project, what), rules, submit, stop)
+        what = WhatIf(rain=more) if load == "rain" else WhatIf(paved=more, node=load)
+        trials = Trials(what_if(project, what), rules, submit, stop)
         found = trials.run(trials.drawn)
         tell(more, found.holds)
         return found, trials

@@ -6,7 +6,7 @@ from ..model.flow_order import lowest_out
 from ..model.network import Network
 from ..model.project import Project
 
-__all__ = ["larger", "pipes_below", "sizes_above"]
+__all__ = ["pipes_below", "sizes_above", "with_diameter"]
 
 _SAME = 1e-6  # m
 
@@ -21,7 +21,7 @@ def sizes_above(project: Project, pipe: Pipe) -> list[float]:
     return sorted(d for d in made if d > pipe.section.diameter + _SAME)
 
 
-def larger(network: Network, id_: str, diameter: float) -> Network:
+def with_diameter(network: Network, id_: str, diameter: float) -> Network:
     """The network with a round pipe of another diameter."""
     pipe = network.links[id_]
     assert isinstance(pipe, Pipe)

@@ -14,7 +14,7 @@ from ..model.project import Project
 from ..quantities import Quantity, said
 from ..results.cause import Causes
 from ..verdicts import Criterion
-from .next_size import larger, pipes_below, sizes_above
+from .next_size import pipes_below, sizes_above, with_diameter
 from .trials import Trials, Tried, share
 from .variables import patch_between
 
@@ -105,7 +105,7 @@ def repair(
             if after is None:
                 continue
             try:
-                new = larger(network, id_, after)
+                new = with_diameter(network, id_, after)
                 trials.run(new, first)
             except ModelError as error:
                 return ended(False, said(f"{link.name} cannot go up to ", Quantity(after * 1000.0, "mm"), f": {error}"))
@@ -123,7 +123,7 @@ def _needed(
     """Without the sizes that later ones have made needless, the last first."""
     kept = list(raised)
     for one in reversed(raised):
-        smaller = larger(network, one.pipe, one.before)
+        smaller = with_diameter(network, one.pipe, one.before)
         if network.links[one.pipe].height != one.after:  # type: ignore[union-attr]
             continue
         if project.sizing.limits.grows and _narrows(smaller, one.pipe) and not _narrows(trials.drawn, one.pipe):

@@ -1,4 +1,4 @@
-"""How much bigger: which single change would mend a broken rule, each tried over the ensemble, ranked by effort."""
+"""Which single change would mend a broken rule, each tried over the ensemble, ranked by effort."""
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -17,12 +17,12 @@ from ..model.project import Project
 from ..results.cause import Causes
 from ..verdicts import NotMeasured
 from .fit import fit
-from .next_size import larger, pipes_below, sizes_above
-from .space import Asked
+from .next_size import pipes_below, sizes_above, with_diameter
+from .space import FitRequest
 from .trials import Trials, Tried, share
 from .variables import Change, Variable, changeable, laid, patch_between, volume_of
 
-__all__ = ["Bigger", "ChangeKind", "bigger"]
+__all__ = ["ChangeKind", "SingleChange", "single_changes"]
 
 ChangeKind = Literal["pipe", "store", "control", "outlet"]
 
@@ -32,7 +32,7 @@ _NEW = UUID("1b0f7f0a-4b52-4e0f-9a75-2d2f8d6a4c10")
 
 
 @dataclass(frozen=True)
-class Bigger:
+class SingleChange:
     """A single change. was, becomes : the figure that changes (m, or times what is drawn); sizes : that a pipe goes up.
 
     volume : m3 more of stores; cost : more, by the project's rates of pipes, trenches and digging. holds : it mends the
@@ -64,10 +64,11 @@ class _Candidate:
     up: bool = True
 
 
-def bigger(
+def single_changes(
     project: Project, plan: Plan, rule: tuple[int, int], figures: Mapping[str, Figures], submit: Submit,
-    stop: Callable[[], bool] = lambda: False, tell: Callable[[list[Bigger], int], None] = lambda _found, _due: None,
-) -> list[Bigger]:  # fmt: skip
+    stop: Callable[[], bool] = lambda: False,
+    tell: Callable[[list[SingleChange], int], None] = lambda _found, _due: None,
+) -> list[SingleChange]:  # fmt: skip
     """Single changes that may mend a rule: those that do first, by cost; then the others, by what they leave.
 
     rule : places of rule and limit. figures : of every storm, by key. tell : hears of what is found, and of how many
@@ -93,7 +94,7 @@ def bigger(
     held = [(v.criterion.place, v.criterion.row) for v in verdicts if v.criterion.asked and v.state == "meets"]
     trials = Trials(plan, [rule, *held], submit, stop)
     trials.seed(figures)
-    found: list[Bigger] = []
+    found: list[SingleChange] = []
     candidates = list(_candidates(project, plan, k, figures))[:_MOST]
     if not candidates:
         raise ModelError(
@@ -157,13 +158,13 @@ def _candidates(project: Project, plan: Plan, k: int, figures: Mapping[str, Figu
                 yield _Candidate("outlet", link_id, "size")
 
 
-def _pipe(project: Project, plan: Plan, one: _Candidate, trials: Trials, place: int) -> Bigger | None:
+def _pipe(project: Project, plan: Plan, one: _Candidate, trials: Trials, place: int) -> SingleChange | None:
     """The first larger size that mends the rule, or the best of those tried."""
     pipe = plan.network.links[one.element]
     assert isinstance(pipe, Pipe)
-    last: Bigger | None = None
+    last: SingleChange | None = None
     for count, diameter in enumerate(sizes_above(project, pipe)[:_SIZES], 1):
-        network = larger(plan.network, one.element, diameter)
+        network = with_diameter(plan.network, one.element, diameter)
         try:
             tried = trials.run(network)
         except ModelError as error:
@@ -178,7 +179,7 @@ def _pipe(project: Project, plan: Plan, one: _Candidate, trials: Trials, place: 
 def _fitted(
     project: Project, plan: Plan, one: _Candidate, trials: Trials, place: int, rules: Sequence[tuple[int, int]],
     submit: Submit, stop: Callable[[], bool], figures: Mapping[str, Figures],
-) -> Bigger | None:  # fmt: skip
+) -> SingleChange | None:  # fmt: skip
     """A store larger, a control larger or smaller, a second outlet: the least change by a fit of its own."""
     base, element = plan, one.element
     if one.kind == "outlet":
@@ -202,7 +203,7 @@ def _fitted(
     )  # fmt: skip
     known = figures if one.kind != "outlet" else None
     try:
-        best = fit(base, Asked([variable], rules, least), submit, stop, known=known)
+        best = fit(base, FitRequest([variable], rules, least), submit, stop, known=known)
         assert best.best is not None
         assert best.network is not None
         becomes = best.best.values[0]
@@ -237,7 +238,7 @@ def _second(plan: Plan, control: str) -> tuple[Plan, str]:
 def _told(
     project: Project, plan: Plan, one: _Candidate, tried: Tried, trials: Trials, place: int, was: float,
     becomes: float, sizes: int,
-) -> Bigger:  # fmt: skip
+) -> SingleChange:  # fmt: skip
     own = [m for row, m in tried.margins.items() if row[0] == place]
     breaks = {
         trials.criteria[row[0]].name for row, m in tried.margins.items() if row[0] != place and share(m) < -1e-9
@@ -247,7 +248,7 @@ def _told(
     name = (network.links.get(id_) or network.nodes[id_]).name
     price = [bill(each, project.sizing) for each in (plan.network, network)]
     more = price[1].storage - price[0].storage
-    return Bigger(
+    return SingleChange(
         one.kind, id_, name, one.what, was, becomes, sizes, more,
         price[1].cost - price[0].cost + more * project.sizing.digging, tried.holds,
         min((m.value for m in own), default=float("nan")), tuple(sorted(breaks)), tried.problem,
@@ -255,7 +256,7 @@ def _told(
     )  # fmt: skip
 
 
-def _failed(one: _Candidate, name: str, was: float, becomes: float, problem: str) -> Bigger:
-    return Bigger(
+def _failed(one: _Candidate, name: str, was: float, becomes: float, problem: str) -> SingleChange:
+    return SingleChange(
         one.kind, one.element, name, one.what, was, becomes, 0, 0.0, 0.0, False, -np.inf, (), problem
     )  # fmt: skip

@@ -12,7 +12,7 @@ from ..model.network import Network
 from .trials import Row, Trials, Tried, share
 from .variables import Changeable, Variable, changeable, laid, volume_of
 
-__all__ = ["Asked", "Least", "Space", "Step"]
+__all__ = ["FitRequest", "Least", "Space", "Step"]
 
 Least = Literal["volume", "area", "smallest", "largest"]
 
@@ -22,7 +22,7 @@ _FEW = 8  # rows of a rule that are followed at the most
 
 
 @dataclass(frozen=True)
-class Asked:
+class FitRequest:
     """variables : what may change. rules : places of rule and limit that must hold. least : of what."""
 
     variables: Sequence[Variable]
@@ -51,7 +51,7 @@ class Step:
 class Space:
     """One fit under way. low, high : bounds of the variables; stores : that are fitted; steps : trials so far."""
 
-    def __init__(self, trials: Trials, network: Network, asked: Asked, tell: Callable[[Step], None]):
+    def __init__(self, trials: Trials, network: Network, asked: FitRequest, tell: Callable[[Step], None]):
         self.trials, self.drawn, self.asked, self._tell = trials, network, asked, tell
         self.stores = sorted({v.element for v in asked.variables if isinstance(network.nodes.get(v.element), Store)})
         self.own = [_own(network, variable) for variable in asked.variables]

@@ -15,8 +15,8 @@ from ..model.project import Project
 from ..verdicts import Criterion, Verdict
 from .curve import Point, curve, rates
 from .fit import Fit, fit
-from .loads import Supposed, supposed
-from .space import Asked, Step
+from .loads import WhatIf, what_if
+from .space import FitRequest, Step
 from .trials import Stopped, chosen_of
 
 __all__ = ["MORE_RAIN", "Outcome", "Profile", "Study", "outcome", "study"]
@@ -90,7 +90,7 @@ def outcome(
 
 
 def study(
-    project: Project, plan: Plan, asked: Asked, submit: Submit, stop: Callable[[], bool] = lambda: False,
+    project: Project, plan: Plan, asked: FitRequest, submit: Submit, stop: Callable[[], bool] = lambda: False,
     tell: Callable[[Study], None] = lambda _: None, known: Mapping[str, Figures] | None = None,
 ) -> Study:  # fmt: skip
     """Fit, judge and set out what it costs; told at each step.
@@ -120,14 +120,14 @@ def study(
         told(lower=_lower(plan, asked, now.criteria, at))
         curve(plan, asked, found, at, submit, stop, lambda point: told(points=_with(now.points, point)), known)
         told(stage="more rain")
-        raining = supposed(project, Supposed(rain=MORE_RAIN))
+        raining = what_if(project, WhatIf(rain=MORE_RAIN))
         curve(raining, asked, found, at, submit, stop, lambda point: told(more=_with(now.more, point)))
     told(stage="")
     return now
 
 
 def _profiles(
-    plan: Plan, asked: Asked, criteria: list[Criterion], after: Network, judged: Outcome
+    plan: Plan, asked: FitRequest, criteria: list[Criterion], after: Network, judged: Outcome
 ) -> tuple[Profile, ...]:  # fmt: skip
     keys = [s.key for s in plan.storms if any(one.judges(s) for one in criteria) and s.key in judged.figures]
     found = []
@@ -150,7 +150,7 @@ def _with(points: tuple[Point, ...], point: Point) -> tuple[Point, ...]:
 
 
 def _lower(
-    plan: Plan, asked: Asked, criteria: list[Criterion], at: list[float]
+    plan: Plan, asked: FitRequest, criteria: list[Criterion], at: list[float]
 ) -> tuple[tuple[float, float], ...]:  # fmt: skip
     """What storms that the rules judge need at the least where one store is fitted, and none lies above it."""
     stores = {v.element for v in asked.variables if v.element in plan.network.nodes}

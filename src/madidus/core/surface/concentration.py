@@ -4,12 +4,14 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
+from ..quantities import FOOT, INCH
+
 __all__ = [
     "Reach", "airport", "bransby", "channel_velocity", "curve_number_lag", "kirpich", "rational", "shallow_velocity",
     "sheet_flow",
 ]  # fmt: skip
 
-_FOOT, _INCH = 0.3048, 25.4
+_INCH = 1e3 * INCH  # mm
 _SHALLOW = {"unpaved": 16.1345, "paved": 20.3282}  # ft/s over the root of the slope
 
 
@@ -23,12 +25,12 @@ def sheet_flow(length: float, slope: float, roughness: float, rain: float) -> fl
 
     length : m; rain : 2-year 24-hour depth, mm.
     """
-    return float(60.0 * 0.007 * (roughness * length / _FOOT) ** 0.8 / ((rain / _INCH) ** 0.5 * slope**0.4))
+    return float(60.0 * 0.007 * (roughness * length / FOOT) ** 0.8 / ((rain / _INCH) ** 0.5 * slope**0.4))
 
 
 def shallow_velocity(slope: float, surface: str = "unpaved") -> float:
     """m/s of shallow concentrated flow over an 'unpaved' or 'paved' surface (USDA TR-55)."""
-    return _SHALLOW[surface] * math.sqrt(slope) * _FOOT
+    return _SHALLOW[surface] * math.sqrt(slope) * FOOT
 
 
 def channel_velocity(area: float, perimeter: float, slope: float, roughness: float) -> float:
@@ -42,12 +44,12 @@ def curve_number_lag(length: float, slope: float, curve_number: float) -> float:
     length : m; slope : m/m. The time of concentration is lag / 0.6.
     """
     s = 1000.0 / curve_number - 10.0
-    return float(60.0 * (length / _FOOT) ** 0.8 * (s + 1.0) ** 0.7 / (1900.0 * math.sqrt(100.0 * slope)))
+    return float(60.0 * (length / FOOT) ** 0.8 * (s + 1.0) ** 0.7 / (1900.0 * math.sqrt(100.0 * slope)))
 
 
 def airport(length: float, slope: float, coefficient: float) -> float:
     """Minutes: 1.8 (1.1 − C) L^½ / S^⅓, in feet and percent (US FAA, AC 150/5320-5B, 1970). length : m; slope : m/m."""
-    return float(1.8 * (1.1 - coefficient) * math.sqrt(length / _FOOT) / (100.0 * slope) ** (1.0 / 3.0))
+    return float(1.8 * (1.1 - coefficient) * math.sqrt(length / FOOT) / (100.0 * slope) ** (1.0 / 3.0))
 
 
 def bransby(length: float, slope: float, area: float) -> float:

@@ -10,7 +10,7 @@ _FEWEST = 8
 
 
 @njit(cache=True, nogil=True)
-def nonlinear_reservoir(times, rate, outflow, depression, at):  # type: ignore[no-untyped-def]
+def nonlinear_reservoir(times, rate, outflow, depression, at):
     """Depth on a lumped surface at the times `at`: dd/dt = i − outflow (d − dp)^(5/3), from dry ground.
 
     times : float64[n + 1]; rate : float64[n], m/s of excess rain; outflow : W √S / (A n), m^(-2/3)/s; depression : dp,
@@ -40,7 +40,7 @@ def nonlinear_reservoir(times, rate, outflow, depression, at):  # type: ignore[n
 
 
 @njit(cache=True, nogil=True)
-def kinematic_plane(times, rate, length, conveyance, depression, at):  # type: ignore[no-untyped-def]
+def kinematic_plane(times, rate, length, conveyance, depression, at):
     """At the times `at`: flow per unit width (m2/s) at the foot of a plane, and mean depth on it (m); float64[m, 2].
 
     q = √S/n h^(5/3), from dry ground.

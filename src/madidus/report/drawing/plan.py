@@ -16,7 +16,7 @@ from .canvas import INK, PALE, QUIET, RULE, Box, Canvas, Labels, Point
 from .frame import Drawn, Key, TitleBlock, framed, legend, north_arrow, scale_bar
 from .symbols import STATES, arrow, height_of, link_line, node_symbol
 
-__all__ = ["PlanTold", "View", "draw_plan", "fitting_scale", "plan_keys", "plan_sheets", "view_of"]
+__all__ = ["PlanResults", "View", "draw_plan", "fitting_scale", "plan_keys", "plan_sheets", "view_of"]
 
 _STRIP = 17.0  # mm under the plan, for north, scale and legend
 _AROUND = 12.0  # mm of paper that stay free around the network
@@ -44,7 +44,7 @@ class View:
 
 
 @dataclass(frozen=True)
-class PlanTold:
+class PlanResults:
     """What a plan tells of results. state : by id, a key of `STATES`; label : by id, one line; title : of what."""
 
     title: str
@@ -71,7 +71,7 @@ def fitting_scale(view: View, wide: float, high: float) -> int:
 
 
 def plan_sheets(
-    project: Project, told: PlanTold, view: View, paper: Paper, lying: bool, block: TitleBlock, heading: str,
+    project: Project, told: PlanResults, view: View, paper: Paper, lying: bool, block: TitleBlock, heading: str,
     unit: tuple[float, str], scale: int | None = None, background: bool = True, grid: bool = True,
     file: Callable[[str], bytes] | None = None,
 ) -> list[Drawn]:  # fmt: skip
@@ -148,7 +148,7 @@ def _matchlines(canvas: Canvas, box: Box, beside: Mapping[str, int | None]) -> N
         )  # fmt: skip
 
 
-def plan_keys(project: Project, told: PlanTold, background: bool) -> list[Key]:
+def plan_keys(project: Project, told: PlanResults, background: bool) -> list[Key]:
     """The rows of its legend: only what there is."""
     network, shown = project.option.network, set(told.state.values())
     keys: list[Key] = [("link ok", "conduit"), ("node ok", "node")]
@@ -167,8 +167,8 @@ def plan_keys(project: Project, told: PlanTold, background: bool) -> list[Key]:
 
 
 def draw_plan(
-    canvas: Canvas, box: Box, view: View, project: Project, told: PlanTold, background: bool = True, grid: bool = True,
-    file: Callable[[str], bytes] | None = None,
+    canvas: Canvas, box: Box, view: View, project: Project, told: PlanResults, background: bool = True,
+    grid: bool = True, file: Callable[[str], bytes] | None = None,
 ) -> list[str]:  # fmt: skip
     """Draw what lies in a view into a box of its proportions; names that found no room."""
     network = project.option.network

@@ -14,7 +14,7 @@ from ...core.quantities import Units
 from .canvas import INK, MADDER, PALE, QUIET, WATER, Box, Canvas, text_width
 from .frame import Drawn, Key, TitleBlock, framed, legend, scale_bar
 
-__all__ = ["Course", "SectionTold", "course_between", "draw_section", "section_sheets"]
+__all__ = ["Course", "SectionResults", "course_between", "draw_section", "section_sheets"]
 
 _HEAD = 30.0  # mm left of the table, for its headings
 _ROW = 9.0  # mm, a row of upright figures
@@ -33,7 +33,7 @@ _SAID: dict[SectionRow, str] = {
 
 
 @dataclass(frozen=True)
-class SectionTold:
+class SectionResults:
     """What a section tells of results.
 
     title : of which storms. level : highest, by node, m. flooded : what is said of its flood, by node. along : highest
@@ -148,7 +148,7 @@ def _piece(course: Course, first: float, last: float) -> list[int]:
 
 
 def section_sheets(
-    network: Network, course: Course, told: SectionTold, paper: Paper, lying: bool, block: TitleBlock, heading: str,
+    network: Network, course: Course, told: SectionResults, paper: Paper, lying: bool, block: TitleBlock, heading: str,
     units: Units, rows: Sequence[SectionRow], along: int | None = None, up: int | None = None,
     crossings: Sequence[Crossing] = (),
 ) -> list[Drawn]:  # fmt: skip
@@ -192,7 +192,7 @@ def section_sheets(
 
 
 def _scales(
-    network: Network, course: Course, told: SectionTold, along: int, up: int | None, high: float, units: Units
+    network: Network, course: Course, told: SectionResults, along: int, up: int | None, high: float, units: Units
 ) -> _Scales:
     nodes = [network.nodes[i] for i in course.nodes]
     lowest = min(n.invert for n in nodes)
@@ -207,7 +207,7 @@ def _scales(
 
 
 def draw_section(
-    canvas: Canvas, box: Box, network: Network, course: Course, told: SectionTold, units: Units,
+    canvas: Canvas, box: Box, network: Network, course: Course, told: SectionResults, units: Units,
     rows: Sequence[SectionRow] = (), crossings: Sequence[Crossing] = (), along: int | None = None,
     up: int | None = None,
 ) -> tuple[int, int]:  # fmt: skip
@@ -222,7 +222,7 @@ def draw_section(
 
 
 def _row(
-    canvas: Canvas, box: Box, network: Network, course: Course, told: SectionTold, scales: _Scales,
+    canvas: Canvas, box: Box, network: Network, course: Course, told: SectionResults, scales: _Scales,
     rows: Sequence[SectionRow], units: Units, crossings: Sequence[Crossing], piece: tuple[float, float],
     k: int, pieces: int,
 ) -> None:  # fmt: skip
@@ -284,7 +284,7 @@ def _ground_and_pipes(canvas: Canvas, network: Network, course: Course, at: _At)
     canvas.line([at(c, _top(n)) for c, n in zip(course.chainage, nodes, strict=True)], 0.45)
 
 
-def _waters(canvas: Canvas, network: Network, course: Course, told: SectionTold, at: _At) -> None:
+def _waters(canvas: Canvas, network: Network, course: Course, told: SectionResults, at: _At) -> None:
     for line in told.water(network, course):
         places = [at(*place) for place in line]
         (x0, y0), (x1, y1) = places[0], places[-1]
@@ -315,7 +315,7 @@ def _crossing(
 
 
 def _names(
-    canvas: Canvas, network: Network, course: Course, told: SectionTold, at: _At, inside: list[int],
+    canvas: Canvas, network: Network, course: Course, told: SectionResults, at: _At, inside: list[int],
     units: Units,
 ) -> None:  # fmt: skip
     taken = -1e9
@@ -334,7 +334,7 @@ def _names(
             canvas.text((x, y - 4.2), flood, 2.0, "middle", MADDER, halo=True)
 
 
-def _figures(row: SectionRow, network: Network, course: Course, told: SectionTold, k: int, factor: float) -> str:
+def _figures(row: SectionRow, network: Network, course: Course, told: SectionResults, k: int, factor: float) -> str:
     node, id_ = network.nodes[course.nodes[k]], course.nodes[k]
     if row == "cover":
         return f"{_top(node) * factor:.3f}" if not isinstance(node, Outfall) or node.ground is not None else "–"
@@ -352,7 +352,7 @@ def _figures(row: SectionRow, network: Network, course: Course, told: SectionTol
 
 
 def _table(
-    canvas: Canvas, box: Box, network: Network, course: Course, told: SectionTold, rows: Sequence[SectionRow],
+    canvas: Canvas, box: Box, network: Network, course: Course, told: SectionResults, rows: Sequence[SectionRow],
     units: Units, inside: list[int], at: _At, piece: tuple[float, float],
 ) -> None:  # fmt: skip
     left, top, right = box[0], box[1], box[2] + 3.0

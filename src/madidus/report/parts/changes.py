@@ -10,13 +10,13 @@ from ..reported import Before, Reported
 from ..words import state_in_words
 from .front import MARKS
 
-__all__ = ["changed_elements", "changes", "verdicts_told"]
+__all__ = ["changed_elements", "changes", "verdicts_in_words"]
 
 _UNSEEN = {"bends", "polygon", "x", "y"}
 _INPUTS = ("rain", "run", "brief")
 
 
-def verdicts_told(of: Reported) -> dict[str, str]:
+def verdicts_in_words(of: Reported) -> dict[str, str]:
     """Every verdict in words, by the name of its rule and its place."""
     labels = {s.key: s.label for s in of.plan.storms}
     found = {}
@@ -31,7 +31,7 @@ def changes(of: Reported, _: Changes) -> list[Block]:
     """Against what was issued last, where something was."""
     if of.before is None:
         return [Text("Nothing was issued before.")]
-    before, now = of.before, verdicts_told(of)
+    before, now = of.before, verdicts_in_words(of)
     rules = [
         [name, before.verdicts.get(name, "was not there"), now.get(name, "is gone")]
         for name in dict.fromkeys([*before.verdicts, *now]) if before.verdicts.get(name) != now.get(name)

@@ -11,7 +11,7 @@ from ..drawing.plan import View, draw_plan, fitting_scale
 from ..drawing.section import course_between, draw_section
 from ..reported import Reported
 from ..schedules import schedule
-from .drawings import pages, plan_told, plan_view, section_told
+from .drawings import pages, plan_results, plan_view, section_results
 from .front import verdicts
 from .results import graph_lines
 
@@ -47,7 +47,7 @@ def sheet_drawn(of: Reported, sheet: Composed) -> Drawn:
 
 def _plan(canvas: Canvas, box: Box, of: Reported, item: SheetItem) -> None:
     drawing = item.plan or PlanDrawing()
-    told, view = plan_told(of, drawing), plan_view(of, drawing)
+    told, view = plan_results(of, drawing), plan_view(of, drawing)
     wide, high = box[2] - box[0], box[3] - box[1]
     scale = drawing.scale or fitting_scale(view, wide - 2 * _AROUND, high - 2 * _AROUND)
     x, y = (view.west + view.east) / 2, (view.south + view.north) / 2
@@ -65,7 +65,7 @@ def _section(canvas: Canvas, box: Box, of: Reported, item: SheetItem) -> None:
     if course is None:
         _said(canvas, box, "There is no way between the ends of this section.")
         return
-    told = section_told(of, drawing)
+    told = section_results(of, drawing)
     along, up = draw_section(
         canvas, box, network, course, told, of.units, drawing.rows, of.project.sizing.crossings,
         drawing.along, drawing.up,

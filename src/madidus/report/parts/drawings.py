@@ -12,13 +12,13 @@ from ...core.results.elements import ElementResults
 from ..blocks import Block, Page, Picture, Subheading, Text
 from ..drawing.canvas import Canvas
 from ..drawing.frame import Drawn
-from ..drawing.plan import PlanTold, View, draw_plan, plan_sheets, view_of
-from ..drawing.section import SectionTold, course_between, section_sheets
+from ..drawing.plan import PlanResults, View, draw_plan, plan_sheets, view_of
+from ..drawing.section import SectionResults, course_between, section_sheets
 from ..raster import media_of, size_of
 from ..reported import Reported
 
 __all__ = [
-    "pages", "plan_drawn", "plan_part", "plan_told", "plan_view", "section_drawn", "section_part", "section_told",
+    "pages", "plan_drawn", "plan_part", "plan_results", "plan_view", "section_drawn", "section_part", "section_results",
     "views",
 ]  # fmt: skip
 
@@ -26,22 +26,22 @@ _PIXELS = (900.0, 560.0)  # of the plan on a screen, about: what a kept view hel
 _WIDE = 174.0  # mm
 
 
-def plan_told(of: Reported, drawing: PlanDrawing) -> PlanTold:
+def plan_results(of: Reported, drawing: PlanDrawing) -> PlanResults:
     """States and labels that a plan shows: of a return period, or of all storms."""
     network, found = of.plan.network, None
     if drawing.theme != "plain":
         found = of.elements(drawing.row)
     if found is None:
         if drawing.theme == "plain":
-            return PlanTold("network", {}, {})
+            return PlanResults("network", {}, {})
         every = [*network.nodes, *network.links]
-        return PlanTold(f"{of.of_row(drawing.row)}: not judged", dict.fromkeys(every, "not judged"), {})
+        return PlanResults(f"{of.of_row(drawing.row)}: not judged", dict.fromkeys(every, "not judged"), {})
     state: dict[str, str] = {id_: one.state for id_, one in found.nodes.items()}
     state |= {id_: one.state for id_, one in found.links.items() if isinstance(network.links[id_], Conduit)}
     missing = f" ({found.missing})" if found.missing else ""
     if drawing.theme == "level":
-        return PlanTold(f"highest levels, {of.of_row(drawing.row)}{missing}", state, _levels(of, found))
-    return PlanTold(f"states, {of.of_row(drawing.row)}{missing}", state, _said(of, found))
+        return PlanResults(f"highest levels, {of.of_row(drawing.row)}{missing}", state, _levels(of, found))
+    return PlanResults(f"states, {of.of_row(drawing.row)}{missing}", state, _said(of, found))
 
 
 def _levels(of: Reported, found: ElementResults) -> dict[str, str]:
@@ -82,16 +82,16 @@ def plan_drawn(of: Reported, part: PlanSheets) -> list[Drawn]:
     """The sheets of a plan."""
     drawing = part.drawing
     return plan_sheets(
-        of.project, plan_told(of, drawing), plan_view(of, drawing), part.paper, part.wide, of.block,
+        of.project, plan_results(of, drawing), plan_view(of, drawing), part.paper, part.wide, of.block,
         part.heading or part.HEADING, of.metre, drawing.scale, drawing.background, drawing.grid, of.file,
     )  # fmt: skip
 
 
-def section_told(of: Reported, drawing: SectionDrawing) -> SectionTold:
+def section_results(of: Reported, drawing: SectionDrawing) -> SectionResults:
     """Highest levels and floods that a section shows."""
     found = of.elements(drawing.row)
     if found is None:
-        return SectionTold(f"{of.of_row(drawing.row)}: not run", {}, {}, {})
+        return SectionResults(f"{of.of_row(drawing.row)}: not run", {}, {}, {})
     level = {id_: one.level for id_, one in found.nodes.items()}
     rows = of.rows.get(drawing.row, of.plan.storms) if drawing.row else of.plan.storms
     figures = [of.figures[s.key] for s in rows if s.key in of.figures]
@@ -106,7 +106,7 @@ def section_told(of: Reported, drawing: SectionDrawing) -> SectionTold:
     }
     flooded = {id_: f"floods {of.volume(one.flooded)}" for id_, one in found.nodes.items() if one.state == "flooded"}
     missing = f" ({found.missing})" if found.missing else ""
-    return SectionTold(f"{of.of_row(drawing.row)}{missing}", level, flooded, along)
+    return SectionResults(f"{of.of_row(drawing.row)}{missing}", level, flooded, along)
 
 
 def section_drawn(of: Reported, part: LongSections) -> list[Drawn]:
@@ -116,7 +116,7 @@ def section_drawn(of: Reported, part: LongSections) -> list[Drawn]:
     if course is None:
         return []
     return section_sheets(
-        network, course, section_told(of, drawing), part.paper, part.wide, of.block, part.heading or part.HEADING,
+        network, course, section_results(of, drawing), part.paper, part.wide, of.block, part.heading or part.HEADING,
         of.units, drawing.rows, drawing.along, drawing.up, of.project.sizing.crossings,
     )  # fmt: skip
 
@@ -155,7 +155,9 @@ def views(of: Reported, part: KeptViews) -> list[Block]:
         high = min(_WIDE * own.high / max(own.wide, 1.0), 230.0)
         own = _of_shape(own, _WIDE / high)
         canvas = Canvas(_WIDE, high)
-        told = plan_told(of, PlanDrawing(theme="plain" if view.plan.theme == "water" else "state", row=view.plan.row))
+        told = plan_results(
+            of, PlanDrawing(theme="plain" if view.plan.theme == "water" else "state", row=view.plan.row)
+        )
         draw_plan(canvas, (0, 0, _WIDE, high), own, of.project, told, grid=False, file=of.file)
         canvas.box((0.1, 0.1, _WIDE - 0.1, high - 0.1), 0.2)
         blocks += [Subheading(name), Picture(canvas.svg(), _WIDE, high, f"{name}: {told.title}"),

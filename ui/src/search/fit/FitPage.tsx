@@ -4,7 +4,7 @@ import { useProject } from "../../document/store";
 import { isStore } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { ApplyAsOption } from "../ApplyAsOption";
-import { Bigger } from "../Bigger";
+import { SingleChanges } from "../SingleChanges";
 import { useSearch } from "../useSearch";
 import { Costs } from "./Costs";
 import { LeastDrawing } from "./LeastDrawing";
@@ -143,7 +143,7 @@ export function FitPage({ elements }: { elements: string[] }) {
           <>
             <Outcome asked={asked} fit={shown} />
             <div className="-mx-3 mt-2">
-              <Bigger key={cursor.rule} />
+              <SingleChanges key={cursor.rule} />
             </div>
             <p className="mt-auto flex items-center justify-end gap-3 pt-3">
               <ApplyAsOption

@@ -1,7 +1,7 @@
 import type { ClipboardEvent } from "react";
-import { readBlock } from "../../document/block";
+import { numberIn } from "../../document/numbers";
+import { readBlock } from "../../document/pastedBlock";
 import { useProject } from "../../document/store";
-import { numberIn } from "../../document/typed";
 import type { Rainfall } from "../../document/types";
 import { unitOf } from "../../document/units";
 import { NumberField } from "../../primitives/NumberField";

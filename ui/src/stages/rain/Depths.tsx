@@ -1,6 +1,6 @@
 import { useState } from "react";
-import type { BlockAt } from "../../document/blocks";
 import { useProject } from "../../document/store";
+import type { BlockAt } from "../../document/stormBlocks";
 import type { Rainfall } from "../../document/types";
 import { useWidth } from "../../primitives/useWidth";
 import { ArealFields } from "./ArealFields";

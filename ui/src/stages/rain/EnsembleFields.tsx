@@ -1,7 +1,7 @@
 import { type ReactNode, useState } from "react";
-import { type BlockAt, countOf } from "../../document/blocks";
+import { read } from "../../document/numbers";
 import { useProject } from "../../document/store";
-import { read } from "../../document/typed";
+import { type BlockAt, countOf } from "../../document/stormBlocks";
 import type { Runoff, Season } from "../../document/types";
 import { type Quantity, show } from "../../document/units";
 import { MethodInputs } from "../../fields/MethodInputs";

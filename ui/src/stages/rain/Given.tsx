@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { sent } from "../../api/client";
 import type { components } from "../../api/schema";
-import { freshName } from "../../document/blocks";
+import { numberIn } from "../../document/numbers";
 import { useProject } from "../../document/store";
-import { numberIn } from "../../document/typed";
+import { freshName } from "../../document/stormBlocks";
 import type { GivenStorm } from "../../document/types";
 import { show, unitOf } from "../../document/units";
 import { Choice } from "../../primitives/Choice";

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { sent } from "../../api/client";
-import type { BlockAt } from "../../document/blocks";
 import { useProject } from "../../document/store";
+import type { BlockAt } from "../../document/stormBlocks";
 import { Choice } from "../../primitives/Choice";
 import { Source } from "./Source";
 

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { type BlockAt, blocksOf, freshName } from "../../document/blocks";
 import { useProject } from "../../document/store";
+import { type BlockAt, blocksOf, freshName } from "../../document/stormBlocks";
 import { Findings } from "../../findings/Findings";
 import { Boundaries } from "./Boundaries";
 import { Depths } from "./Depths";

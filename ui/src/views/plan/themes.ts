@@ -1,7 +1,7 @@
 /** Results as tones and labels on the plan: what each element is given, and the legend that says what it means. */
 import type { Answer } from "../../api/client";
 import type { Network, PlanLook } from "../../document/types";
-import { type Quantity, show, unitOf } from "../../document/units";
+import { FOOT, type Quantity, show, unitOf } from "../../document/units";
 import type { RowResults } from "../results/elementResults";
 
 type Theme = PlanLook["theme"];
@@ -52,7 +52,6 @@ const ROUND: Partial<Record<Quantity, { m: number[]; ft: number[] }>> = {
   speed: { m: [0.6, 1, 2, 3], ft: [2, 4, 7, 10] },
   length: { m: [0, 0.3, 0.6, 1], ft: [0, 1, 2, 3] },
 };
-const FOOT = 0.3048;
 
 /** Round bounds in the project's units: as they are kept, and as they are read. */
 function rounded(quantity: "speed" | "length"): { bounds: number[]; told: string[] } {

@@ -4,7 +4,7 @@ import { show, unitOf } from "../../document/units";
 import { useWidth } from "../../primitives/useWidth";
 import { standing } from "../plan/labels";
 import type { Scene, Spot } from "./place";
-import type { Water } from "./Under";
+import type { Water } from "./Underground";
 
 /** Where a spot of the scene stands on the canvas, px; null behind the eye. */
 export type Project = (spot: Spot) => [number, number] | null;

@@ -12,7 +12,7 @@ import { Ladder, Names, type Project } from "./Names";
 import { type Look, Panel, USUAL } from "./Panel";
 import { sceneOf } from "./place";
 import { portrait } from "./portrait";
-import { Under, waterAt } from "./Under";
+import { Under, waterAt } from "./Underground";
 
 const NOTHING: Backdrop[] = [];
 

@@ -5,19 +5,19 @@ import { ApplyAsOption } from "./ApplyAsOption";
 import { BeginOrStop } from "./BeginOrStop";
 import { useSearch } from "./useSearch";
 
-type Change = components["schemas"]["BiggerOut"];
+type Change = components["schemas"]["SingleChangeOut"];
 
 /** Which single change would mend the picked rule, each tried over the ensemble. */
-export function Bigger() {
+export function SingleChanges() {
   const { answer, cursor } = useProject();
-  const { found, running, problem, begin, stop } = useSearch("bigger");
+  const { found, running, problem, begin, stop } = useSearch("single-changes");
   const v = answer?.verdicts[cursor.rule];
   if (v?.state !== "fails") return null;
-  const list = found?.bigger;
+  const list = found?.single_changes;
   const helps = list?.changes.filter((one) => !one.problem) ?? [];
   const rest = list?.changes.filter((one) => one.problem) ?? [];
   return (
-    <section className="border-t border-rule2 px-3 py-2" aria-label="How much bigger" data-testid="bigger">
+    <section className="border-t border-rule2 px-3 py-2" aria-label="How much bigger" data-testid="single-changes">
       <p className="flex items-baseline gap-3">
         <b className="font-semibold">How much bigger</b>
         <span className="ml-auto">
@@ -26,7 +26,7 @@ export function Bigger() {
             label={list ? "try again" : "try single changes"}
             begin={() => begin({ rule: [v.rule, v.row] })}
             stop={stop}
-            testId="bigger-begin"
+            testId="single-changes-begin"
           />
         </span>
       </p>

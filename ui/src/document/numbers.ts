@@ -1,9 +1,8 @@
 /** Numbers as people type and paste them, with or without a unit, into what is kept; or why they cannot be read. */
-import { type Dimension, type Quantity, ruleOf } from "./units";
+import { type Dimension, FOOT, type Quantity, ruleOf } from "./units";
 
 export type Typed = { value: number } | { wrong: string };
 
-const FOOT = 0.3048;
 const INCH = 0.0254;
 const GALLON = 231 * INCH ** 3; // US liquid
 

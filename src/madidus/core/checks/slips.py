@@ -12,7 +12,7 @@ from ..quantities import Quantity, said
 from .finding import Finding, Fix, setting
 from .neighbours import odder
 
-__all__ = ["turned", "typed"]
+__all__ = ["slips", "turned"]
 
 _LEVEL = 0.02  # m
 _SLIGHT = 0.02  # paved share: of so little nobody asks, but "1" typed for all of it does
@@ -24,7 +24,7 @@ _LEAST_ALLOWANCE, _MOST_ALLOWANCE = 0.03, 0.8
 _FAR, _TIMES_FAR = 2_000.0, 20.0  # m from the middle of all nodes, and times the usual distance from it
 
 
-def typed(project: Project) -> Iterator[Finding]:
+def slips(project: Project) -> Iterator[Finding]:
     """Findings of catchments, pipes, openings, mains, outfalls, tables, places and allowances."""
     network, limits = project.option.network, project.check_limits
     for id_, catchment in network.catchments.items():
