@@ -1,8 +1,10 @@
 """What a user's hands do on the screen, and what the server then holds."""
 
+import time
+from collections.abc import Callable
 from contextlib import contextmanager
 
-from playwright.sync_api import Page, Response, expect
+from playwright.sync_api import Locator, Page, Response, expect
 
 from madidus.core.elements import DRAWN_LINKS, DRAWN_NODES, Conduit, Store
 from tests.ui.conftest import up_to_date
@@ -65,6 +67,26 @@ def open_pipes(page: Page):
 
 def cell(page: Page, row: int, column: int):
     return page.get_by_test_id("grid").locator(f"tr[aria-rowindex='{row + 2}'] td").nth(column)
+
+
+def comes(page: Page, condition: Callable[[], bool], within: float = 20.0):
+    """Waits until something is so that the page tells of by no attribute: what is drawn, or where."""
+    end = time.monotonic() + within
+    while not condition():
+        assert time.monotonic() < end, "it does not come"
+        page.wait_for_timeout(50)
+
+
+def at_rest(page: Page, locator: Locator) -> dict:
+    """Where an element stands once it no longer moves."""
+    seen: list[dict | None] = [None]
+
+    def same() -> bool:
+        seen.append(locator.bounding_box())
+        return seen[-1] is not None and seen[-1] == seen[-2]
+
+    comes(page, same)
+    return seen[-1]
 
 
 def undone(page: Page, steps: int = 1):

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import held, network_of, patched, undone
+from tests.ui.hands import comes, held, network_of, patched, undone
 from tests.web.hands import of
 
 
@@ -162,8 +162,7 @@ def test_a_saved_view_brings_back_what_was_in_sight_and_what_the_plan_showed(dem
     demo.get_by_test_id("saved-view-0").click()
     expect(demo.get_by_test_id("plan-theme")).to_have_value("flood")
     expect(legend).to_contain_text("100 yr +40 %")
-    demo.wait_for_timeout(300)
-    assert seen() == pytest.approx(near, abs=3)
+    comes(demo, lambda: seen() == pytest.approx(near, abs=3))
     undone(demo, 1)
 
 

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import edited, network_of, on_plan, undone
+from tests.ui.hands import comes, edited, network_of, on_plan, undone
 
 
 @pytest.fixture
@@ -155,9 +155,7 @@ def test_the_wheel_reaches_one_manhole_whatever_the_vertical_factor(section: Pag
         there = [n for n in shown if section.get_by_test_id(f"section-node-{n}").count()]
         return [n for n in there if drawing["x"] < middle(section, n)[0] < drawing["x"] + drawing["width"]]
 
-    section.wait_for_timeout(200)
-    assert inside() == [here]
+    comes(section, lambda: inside() == [here])
     for _ in range(20):
         section.mouse.wheel(0, 240)
-    section.wait_for_timeout(200)
-    assert inside() == shown
+    comes(section, lambda: inside() == shown)

@@ -9,7 +9,7 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import ARGUMENTS, PATIENCE, launched, up_to_date
-from tests.ui.hands import edited, held, patched, undone
+from tests.ui.hands import at_rest, comes, edited, held, patched, undone
 from tests.ui.test_reading import show_at, to_stage
 
 SOFTWARE = [a for a in ARGUMENTS if a != "--disable-gpu"] + ["--use-angle=swiftshader", "--enable-unsafe-swiftshader"]
@@ -59,19 +59,16 @@ def pixels(page: Page, tone: tuple[int, int, int], near: int = 26) -> int:
 
 def test_floods_stand_over_their_covers_and_go_with_the_clock(scene: Page):
     expect(scene.get_by_test_id("three-name-B1")).to_contain_text(re.compile(r"B1 0\.1\d m over"))
-    scene.wait_for_timeout(800)
-    ink = pixels(scene, (29, 36, 39))
-    assert ink > 300
+    comes(scene, lambda: pixels(scene, (29, 36, 39)) > 300)
+    at_rest(scene, scene.get_by_test_id("three-name-B1"))
     drawn = scene.get_by_test_id("three").screenshot()
     scene.get_by_test_id("trace").press("Home")
     expect(scene.get_by_test_id("three-name-B1")).to_have_text("B1")
-    scene.wait_for_timeout(500)
-    assert scene.get_by_test_id("three").screenshot() != drawn
+    comes(scene, lambda: scene.get_by_test_id("three").screenshot() != drawn)
 
 
 def test_an_element_is_picked_by_a_click_and_everywhere(scene: Page):
-    scene.wait_for_timeout(800)
-    name = scene.get_by_test_id("three-name-K2").bounding_box()
+    name = at_rest(scene, scene.get_by_test_id("three-name-K2"))
     # the name stands beside its lid
     scene.mouse.click(name["x"] - 4, name["y"] + name["height"] + 6)
     expect(scene.get_by_test_id("inspector-title")).to_contain_text("K2")
@@ -92,8 +89,7 @@ def test_the_sight_is_turned_tilted_and_drawn_higher_by_keys_and_by_the_panel(sc
     place = lambda: scene.get_by_test_id("three-name-H1").bounding_box()  # noqa: E731
     before = place()
     scene.get_by_test_id("upward-1").click()
-    scene.wait_for_timeout(500)
-    assert place() != before
+    comes(scene, lambda: place() != before)
     for ground in ("solid", "off", "glass"):
         scene.get_by_test_id(f"ground-{ground}").click()
         expect(scene.get_by_test_id(f"ground-{ground}")).to_have_attribute("aria-pressed", "true")
@@ -103,7 +99,7 @@ def test_the_sight_is_turned_tilted_and_drawn_higher_by_keys_and_by_the_panel(sc
 
 def test_what_is_seen_is_a_picture_that_goes_into_the_report_with_its_view(scene: Page):
     before = held(scene)
-    scene.wait_for_timeout(800)
+    at_rest(scene, scene.get_by_test_id("three-name-H1"))
     with scene.expect_download() as download:
         scene.get_by_test_id("take-picture").click()
     picture = Image.open(download.value.path()).convert("RGB")
