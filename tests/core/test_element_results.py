@@ -194,7 +194,7 @@ def test_a_node_at_a_bound_is_on_its_good_side():
 
 def test_a_flood_risk_is_what_rules_of_cover_ask_to_keep(boatyard):
     plan, figures = boatyard
-    bare = replace(plan, criteria=[c for c in plan.criteria if c.kind != "cover"])
+    bare = replace(plan, criteria=[c for c in plan.criteria if c.rule.kind != "cover"])
     states = lambda p: {one.state for one in p.element_results(figures, p.storms).nodes.values()}  # noqa: E731
     assert "flood risk" in states(plan)
     assert "flood risk" not in states(bare)

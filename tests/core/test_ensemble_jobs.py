@@ -291,7 +291,7 @@ def test_a_rule_of_cover_makes_a_risk_of_water_below_it_and_none_where_none_is_a
     plan = make_plan(parse_project(document))
     with ThreadPoolExecutor(2) as pool:
         figures = {f.key: f for f in run_plan(plan, plan.inflow, submit_to(pool))}
-    margin = max(c.value for c in plan.criteria if c.kind == "cover" and c.asked)
+    margin = max(c.value for c in plan.criteria if c.rule.kind == "cover" and c.asked)
     assert margin > 0.0
     near = {
         id_ for id_, worst in plan.worst(figures)[0].items()
@@ -299,5 +299,5 @@ def test_a_rule_of_cover_makes_a_risk_of_water_below_it_and_none_where_none_is_a
     }  # fmt: skip
     assert near
     assert {id_ for id_, worst in plan.worst(figures)[0].items() if worst.state == "flood risk"} == near
-    bare = replace(plan, criteria=[c for c in plan.criteria if c.kind != "cover"])
+    bare = replace(plan, criteria=[c for c in plan.criteria if c.rule.kind != "cover"])
     assert not [worst for worst in bare.worst(figures)[0].values() if worst.state == "flood risk"]

@@ -98,7 +98,7 @@ def test_a_tank_and_a_pond_of_the_demo_are_fitted_together():
     plan = make_plan(parse_project(json.loads((DEMOS / "quillmere_boatyard.madidus.json").read_text(encoding="utf-8"))))
     ids = {plan.network.label(id_): id_ for id_ in (*plan.network.nodes, *plan.network.links)}
     pond, tank, outlet = ids["pond P1"], ids["tank T1"], ids["orifice P1 orifice"]
-    rules = [(c.place, c.row) for c in plan.criteria if c.kind in ("outflow", "freeboard")]
+    rules = [(c.place, c.row) for c in plan.criteria if c.rule.kind in ("outflow", "freeboard")]
     variables = [
         Variable(pond, "area", 0.3, 3.0),
         Variable(tank, "area", 0.3, 3.0),

@@ -82,10 +82,10 @@ def test_a_place_that_nothing_drains_to_permits_nothing_and_that_is_told():
 
 def test_the_judged_rule_has_the_limit_of_the_way_in_use():
     found = project(by="hectare", hectare={"rate": 0.02, "counted": "site", "site": 5000})
-    judged = next(c for c in criteria(found) if c.kind == "outflow")
+    judged = next(c for c in criteria(found) if c.rule.kind == "outflow")
     assert judged.value == pytest.approx(0.01)
     assert rule_of(found).limits[0].value != judged.value  # the typed one is kept
-    assert next(c for c in make_plan(found).criteria if c.kind == "outflow").value == judged.value
+    assert next(c for c in make_plan(found).criteria if c.rule.kind == "outflow").value == judged.value
 
 
 def test_a_rate_typed_for_a_return_period_holds_until_that_of_the_next_rarer_one():
@@ -98,7 +98,7 @@ def test_a_rate_typed_for_a_return_period_holds_until_that_of_the_next_rarer_one
 def test_each_return_period_of_a_rule_is_judged_by_its_own_rate():
     rates = [{"return_period": t, "value": 0.1} for t in (2, 100)]
     found = project(by="formula", limits=rates)
-    by = {c.limit.return_period: c for c in criteria(found) if c.kind == "outflow"}
+    by = {c.limit.return_period: c for c in criteria(found) if c.rule.kind == "outflow"}
     assert {t: c.value for t, c in by.items()} == {t: permitted(rule_of(found), found, "formula", t) for t in (2, 100)}
     assert by[2].value < by[100].value
     assert [c.name for c in by.values()] == [f"{rule_of(found).name}, 2 yr", f"{rule_of(found).name}, 100 yr"]

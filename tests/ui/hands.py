@@ -89,6 +89,15 @@ def at_rest(page: Page, locator: Locator) -> dict:
     return seen[-1]
 
 
+def removed(page: Page, name: str):
+    """Take a project off the list, and wait until the server has done so."""
+    page.goto("/")
+    page.once("dialog", lambda dialog: dialog.accept())
+    with page.expect_response(lambda r: r.request.method == "DELETE"):
+        page.get_by_test_id(f"card-{name}").get_by_role("button", name="remove").click()
+    expect(page.get_by_test_id(f"card-{name}")).to_have_count(0)
+
+
 def undone(page: Page, steps: int = 1):
     for _ in range(steps):
         with page.expect_response(lambda r: r.url.endswith("/undo")) as answer:

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import draw, edited, lay_over, network_of, undone
+from tests.ui.hands import draw, edited, lay_over, network_of, removed, undone
 
 RAIN = "yr\t15\t30\t60\t120\n2\t8.1\t10.4\t13.2\t16.9\n30\t18.5\t23.8\t29.9\t37.0\n100\t24.9\t32.1\t40.3\t49.6\n"
 
@@ -17,9 +17,7 @@ def blank(page: Page):
     page.get_by_role("button", name="Begin with a blank sheet").click()
     expect(page.get_by_test_id("run-state")).to_contain_text("cannot run")
     yield page
-    page.goto("/")
-    page.on("dialog", lambda dialog: dialog.accept())
-    page.get_by_test_id("card-Untitled site").get_by_role("button", name="remove").click()
+    removed(page, "Untitled site")
 
 
 def stage(page: Page, name: str):

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import cell, edited, lay_over, network_of, open_pipes, undone
+from tests.ui.hands import cell, edited, lay_over, network_of, open_pipes, removed, undone
 
 
 def pick(page: Page, name: str):
@@ -137,9 +137,7 @@ def test_a_blank_sheet_says_what_comes_first(page: Page):
     page.get_by_role("button", name="Begin with a blank sheet").click()
     expect(page.get_by_test_id("run-state")).to_contain_text("cannot run")
     expect(page.get_by_test_id("checks")).to_contain_text("add a pipe")
-    page.goto("/")
-    page.on("dialog", lambda dialog: dialog.accept())
-    page.get_by_test_id("card-Untitled site").get_by_role("button", name="remove").click()
+    removed(page, "Untitled site")
 
 
 def test_a_broken_file_is_refused_in_words(page: Page, tmp_path):
@@ -198,9 +196,7 @@ def test_a_table_is_pasted_with_its_headings(page: Page):
     text.fill("yr\t15\t60\n2\t8.1\t14\n30\t17\t29.5\n")
     page.get_by_test_id("use-table").click()
     expect(page.get_by_test_id("depth-30-60")).to_have_value("29.5")
-    page.goto("/")
-    page.on("dialog", lambda dialog: dialog.accept())
-    page.get_by_test_id("card-Untitled site").get_by_role("button", name="remove").click()
+    removed(page, "Untitled site")
 
 
 def test_a_catchment_is_picked_from_its_node_and_edited(demo: Page):

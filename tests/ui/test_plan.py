@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 
 from madidus.core.elements import DRAWN_LINKS, DRAWN_NODES
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import MENU, cell, draw, edited, network_of, on_plan, undone
+from tests.ui.hands import MENU, cell, comes, draw, edited, network_of, on_plan, undone
 
 
 def test_every_element_can_be_drawn_and_removed(demo: Page):
@@ -86,22 +86,22 @@ def test_a_run_of_pipes_is_drawn_click_by_click(demo: Page):
         x, y = plan.evaluate("(el, at) => el.pixelOf(at[0], at[1])", list(at))
         plan.click(position={"x": x, "y": y})
     expect(demo.get_by_test_id("drawing")).to_contain_text("click where it begins")
+    comes(demo, lambda: len(network()["links"]) == len(before["links"]) + 3)
     up_to_date(demo)
     after = network()
     pipes = [link for id_, link in after["links"].items() if id_ not in before["links"]]
-    assert len(pipes) == 3
     assert {after["nodes"][p["downstream"]]["name"] for p in pipes} >= {"P1"}
     assert all(p["section"]["diameter"] == 0.225 and p["upstream_invert"] > p["downstream_invert"] for p in pipes)
     demo.keyboard.press("Escape")
     nodes = len(before["nodes"])
+
+    def counts() -> tuple[int, int]:
+        now = network()
+        return len(now["links"]), len(now["nodes"])
+
     for links, kept in ((2, nodes + 3), (1, nodes + 2), (0, nodes + 1), (0, nodes)):
         demo.get_by_test_id("undo").click()
-        for _ in range(50):
-            now = network()
-            if (len(now["links"]), len(now["nodes"])) == (len(before["links"]) + links, kept):
-                break
-            demo.wait_for_timeout(100)
-        assert (len(now["links"]), len(now["nodes"])) == (len(before["links"]) + links, kept)
+        comes(demo, lambda n=links, kept=kept: counts() == (len(before["links"]) + n, kept))
 
 
 def test_a_pipe_is_split_turned_round_and_joined_again(demo: Page):
