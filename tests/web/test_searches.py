@@ -137,7 +137,7 @@ def test_what_cannot_be_searched_is_refused_at_once_or_says_why(client, project)
     assert client.post(f"{at}/fit", json={"variables": [size], "rules": [], "least": "area"}).status_code == 422
     wrong = {**size, "low": "nan"}
     assert client.post(f"{at}/fit", json={"variables": [wrong], "rules": rules, "least": "area"}).status_code == 422
-    assert client.post(f"{at}/supposed", json={"rain": 1e9}).status_code == 422
+    assert client.post(f"{at}/what-if", json={"rain": 1e9}).status_code == 422
     assert client.get(f"{at}/{uuid.uuid4()}").status_code == 404
     assert client.delete(f"{at}/{uuid.uuid4()}").status_code == 404
     found = ended(
