@@ -174,3 +174,10 @@ def test_a_fit_names_the_table_that_it_was_made_of_and_wants_three_durations():
     few = DepthTable(durations=[10, 60], return_periods=[10], depths=[[10.0, 20.0]])
     with pytest.raises(ModelError, match=r"rainfall table, durations: are 2: too few"):
         fit_formula(few)
+
+
+def test_below_the_shortest_duration_depth_goes_on_as_the_power_law_of_the_first_two():
+    """Twice the depth in four times the time: the root of the duration, down to nothing."""
+    table = DepthTable(durations=[15, 60], return_periods=[2], depths=[[10.0, 20.0]])
+    assert table.curve(2)(np.array([0.0, 3.75, 15.0, 60.0])) == pytest.approx([0.0, 5.0, 10.0, 20.0])
+    assert table.known_from() == 15.0
