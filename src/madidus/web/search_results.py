@@ -7,6 +7,7 @@ from uuid import UUID
 
 from pydantic import BaseModel
 
+from ..core.elements.changes import Change
 from ..core.numerics.known import known
 from ..core.rules.kinds import Outflow
 from ..core.search.loads import Capacity
@@ -14,7 +15,6 @@ from ..core.search.repair import Raised, Repair
 from ..core.search.single_change import ChangeKind, SingleChange
 from ..core.search.space import Step
 from ..core.search.study import Outcome, Study
-from ..core.search.variables import Change
 from ..core.verdicts import Verdict
 from ..runs.tasks import Task
 from .answers import VerdictOut, verdict_out

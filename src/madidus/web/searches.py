@@ -7,6 +7,7 @@ from uuid import UUID
 from fastapi import Request
 from pydantic import BaseModel, Field
 
+from ..core.elements.changes import Change
 from ..core.elements.figures import Figures
 from ..core.ensemble import run_plan
 from ..core.search.loads import WhatIf, capacity, what_if
@@ -15,7 +16,7 @@ from ..core.search.single_change import single_changes
 from ..core.search.space import FitRequest, Least
 from ..core.search.study import Outcome, Study, outcome, study
 from ..core.search.trials import chosen_of
-from ..core.search.variables import Change, Changeable, Variable, changeable
+from ..core.search.variables import Changeable, Variable, changeable
 from ..runs.ranks import Rank
 from ..runs.tasks import Task, Tasks, Work
 from ..store.project_store import Missing
@@ -32,10 +33,13 @@ _Finite = Annotated[float, Field(allow_inf_nan=False)]
 
 
 class ChangeableOut(BaseModel):
-    """A figure that may change. value : as drawn; area and flow as multiples of it. step : to which it is made."""
+    """A figure that may change. word : what it is called. value : as drawn; area and flow as multiples of it. step : to
+    which it is made.
+    """
 
     element: str
     what: Change
+    word: str
     value: float
     low: float
     high: float
@@ -89,7 +93,9 @@ def what_may_change(seen: Seen) -> list[ChangeableOut]:
 
 
 def _changeable(id_: str, one: Changeable) -> ChangeableOut:
-    return ChangeableOut(element=id_, what=one.what, value=one.value, low=one.low, high=one.high, step=one.step)
+    return ChangeableOut(
+        element=id_, what=one.what, word=one.word, value=one.value, low=one.low, high=one.high, step=one.step
+    )
 
 
 def _begun(request: Request, seen: Seen, kind: str, work: Work) -> SearchOut:

@@ -2759,7 +2759,8 @@ export interface components {
         };
         /**
          * ChangeableOut
-         * @description A figure that may change. value : as drawn; area and flow as multiples of it. step : to which it is made.
+         * @description A figure that may change. word : what it is called. value : as drawn; area and flow as multiples of it. step : to
+         *     which it is made.
          */
         ChangeableOut: {
             /** Element */
@@ -2769,6 +2770,8 @@ export interface components {
              * @enum {string}
              */
             what: "area" | "depth" | "slope" | "size" | "level" | "length" | "flow";
+            /** Word */
+            word: string;
             /** Value */
             value: number;
             /** Low */

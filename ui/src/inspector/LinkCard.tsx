@@ -5,6 +5,7 @@ import { FitThis } from "../fields/FitThis";
 import { controlKind, DRAWN_LINKS } from "../kinds";
 import { ByTheGrid } from "../primitives/ByTheGrid";
 import { Figure } from "../primitives/Figure";
+import { useChangeable } from "../search/fit/variables";
 import { HowMuchMore } from "../search/HowMuchMore";
 import { ByDuration } from "./ByDuration";
 import { Cause } from "./Cause";
@@ -23,6 +24,7 @@ function ControlForm({ id, control }: { id: string; control: Control }) {
 /** A picked link: inputs, its rating curve when it is a control, peaks. */
 export function LinkCard({ id, link }: { id: string; link: NetLink }) {
   const { network, answer, before } = useProject();
+  const fits = useChangeable()?.some((one) => one.element === id);
   const worst = answer?.links[id];
   const old = before?.links[id];
   // of a conduit, at the end where more flows
@@ -42,7 +44,7 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
         <>
           <ControlForm id={id} control={link} />
           <RatingCurve id={id} control={link} />
-          {link.kind !== "pump" && (
+          {fits && (
             <p className="pt-1">
               <FitThis elements={[id]}>fit it over all storms</FitThis>
             </p>

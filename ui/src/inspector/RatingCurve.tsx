@@ -4,7 +4,7 @@ import type { StormSeries } from "../document/series";
 import { useProject } from "../document/store";
 import type { Control } from "../document/types";
 import { show, unitOf } from "../document/units";
-import { levelOf } from "../kinds";
+import { controlKind, levelOf } from "../kinds";
 
 type Curve = { head: number[]; flow: number[]; of: string };
 
@@ -20,9 +20,7 @@ export function phaseOf(series: StormSeries, id: string, control: Control): { he
 }
 
 function pointAt(control: Control, flow: number, up: number, down: number) {
-  if (control.kind !== "pump") return { flow, head: up - levelOf(control) };
-  const aim = control.main?.discharge_level;
-  return { flow, head: (aim == null ? down : Math.max(aim, down)) - up };
+  return { flow, head: controlKind(control).headOf?.(control, up, down) ?? up - levelOf(control) };
 }
 
 /** A control's rating curve with its worst duty on it, and the way that the picked storm takes: off the curve where tail water holds back. */

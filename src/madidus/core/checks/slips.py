@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from ..elements import Conduit, Orifice, Outfall, Pump, Storage
+from ..elements import Conduit, Outfall, Pump, Storage
 from ..model.network import Network
 from ..model.project import Project
 from ..quantities import Quantity, said
@@ -45,11 +45,12 @@ def slips(project: Project) -> Iterator[Finding]:
             )  # fmt: skip
     yield from _small_pipes(network)
     for id_, link in network.links.items():
-        if isinstance(link, Orifice) and link.section.height < limits.opening - 1e-9:
+        opening = link.CHANGES.get("size")
+        if opening and opening.blocks and (height := opening.read(link)) < limits.opening - 1e-9:
             yield Finding(
                 "opening-small", "look", id_, "section",
                 said(
-                    f"{link.name}: an opening of ", Quantity(link.section.height * 1000.0, "mm", 0),
+                    f"{link.name}: an opening of ", Quantity(height * 1000.0, "mm", 0),
                     " is less than the ", Quantity(limits.opening * 1000.0, "mm", 0), " that stay free",
                 ),
                 "choose a larger one, or a control that needs none so small; the limit is the project's",

@@ -6,6 +6,7 @@ from typing import Any, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
+from .changes import Changes, Figure, bank, times
 from .document import DocumentModel, Level
 from .node import Spot
 from .offset import area_of, offset, perimeter_of, turned
@@ -50,6 +51,15 @@ class Bank(DocumentModel):
     outer_slope: float = Field(3.0, ge=0, le=50, description="horizontal per vertical")
 
 
+def _scaled(node: "Basin", factor: float) -> dict[str, Any]:
+    """The outline about its middle, as large by `factor`."""
+    points = np.array(node.outline)
+    middle = points.mean(axis=0)
+    return {
+        node.drawn: [(round(float(x), 3), round(float(y), 3)) for x, y in middle + (points - middle) * np.sqrt(factor)]
+    }
+
+
 class Basin(Store):
     """A pond over an outline of its base, or within an outline of its rim, whose sides rise at even slopes.
 
@@ -61,6 +71,11 @@ class Basin(Store):
     """
 
     DRAWN: ClassVar[dict[str, str]] = {"basin": "P"}
+    CHANGES: ClassVar[Changes] = {
+        "area": times("Area", _scaled),
+        "depth": bank(),
+        "slope": Figure("Side slope", lambda node: node.side_slope, lambda _, s: {"side_slope": round(s, 3)}, 0.5, 2.0),
+    }
 
     kind: Literal["basin"] = "basin"
     base: _Corners = Field(default_factory=list, max_length=1000, description="corners of the base, m; or of the rim")

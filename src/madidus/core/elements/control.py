@@ -61,10 +61,13 @@ class ScheduleEntry(NamedTuple):
 
 
 class ControlBase(Ended):
-    """A control. WORD : the trade's name of its kind. LEVEL : the field that says from which level it acts, if any."""
+    """A control. WORD : the trade's name of its kind. LEVEL : the field that says from which level it acts, if any.
+    OUTLET : a second one above it may mend what a store breaks.
+    """
 
     WORD: ClassVar[str]
     LEVEL: ClassVar[str | None]
+    OUTLET: ClassVar[bool] = False
 
     @property
     def word(self) -> str:

@@ -12,6 +12,7 @@ from pydantic import Field, model_validator
 
 from ..numerics.compiled import kernel
 from ..quantities import Quantity, said
+from .changes import Changes, level, times
 from .control import ControlBase, Rows, ScheduleEntry, Unusual, law
 from .document import DocumentModel, Level
 from .link import Reach
@@ -79,6 +80,10 @@ def vortex_rows(head: float, flow: float) -> list[CurveRow]:
     return [CurveRow(head=round(h, 4), flow=float(f"{q:.5g}")) for h, q in (*rising, *throttled)]
 
 
+def _rated(link: "FlowCurve", factor: float) -> dict[str, Any]:
+    return {"rows": [{"head": row.head, "flow": float(f"{row.flow * factor:.6g}")} for row in link.rows]}
+
+
 class FlowCurve(ControlBase):
     """A control by its head–flow curve, such as a vortex control: head above `invert` or above the tail water,
     whichever is higher. Water does not return through it. Beyond the last row its flow is held.
@@ -87,6 +92,7 @@ class FlowCurve(ControlBase):
     WORD: ClassVar[str] = "flow control"
     LEVEL: ClassVar[str | None] = "invert"
     DRAWN: ClassVar[dict[str, str]] = {"curve": "Control "}
+    CHANGES: ClassVar[Changes] = {"flow": times("Flow of its curve", _rated), "level": level("Invert", "invert")}
 
     kind: Literal["curve"] = "curve"
     invert: Level = Field(description="m: the level from which head counts")

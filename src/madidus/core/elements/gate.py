@@ -15,6 +15,7 @@ from pydantic import Field
 from ..constants import GRAVITY
 from ..numerics.compiled import kernel
 from ..quantities import Quantity, said
+from .changes import Changes, level, size
 from .control import ControlBase, Rows, ScheduleEntry, law
 from .document import Level
 from .link import Reach
@@ -83,6 +84,7 @@ class SluiceGate(ControlBase):
     WORD: ClassVar[str] = "sluice gate"
     LEVEL: ClassVar[str | None] = "sill"
     DRAWN: ClassVar[dict[str, str]] = {"gate": "Gate "}
+    CHANGES: ClassVar[Changes] = {"size": size("Opening", "opening"), "level": level("Sill", "sill")}
 
     kind: Literal["gate"] = "gate"
     sill: Level

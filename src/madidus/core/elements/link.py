@@ -4,6 +4,7 @@ from typing import Any, ClassVar, NamedTuple
 
 from pydantic import Field
 
+from .changes import Changes
 from .document import DocumentModel, ElementId, Name
 
 __all__ = ["Ended", "Reach"]
@@ -23,9 +24,12 @@ class Reach(NamedTuple):
 
 
 class Ended(DocumentModel):
-    """From a node to another. DRAWN : what it can be drawn as, and what names of new ones begin with."""
+    """From a node to another. DRAWN : what it can be drawn as, and what names of new ones begin with. CHANGES : what a
+    search may change of it.
+    """
 
     DRAWN: ClassVar[dict[str, str]]
+    CHANGES: ClassVar[Changes] = {}
 
     name: Name
     upstream: ElementId

@@ -5,6 +5,7 @@ from typing import Any, ClassVar, Literal, NamedTuple
 import numpy as np
 from pydantic import Field
 
+from .changes import Changes
 from .document import DocumentModel, Level, Name
 from .inflow import Inflow
 
@@ -21,9 +22,12 @@ class Spot(NamedTuple):
 
 
 class Placed(DocumentModel):
-    """A place on the plan. DRAWN : what it can be drawn as, and what names of new ones begin with."""
+    """A place on the plan. DRAWN : what it can be drawn as, and what names of new ones begin with. CHANGES : what a
+    search may change of it.
+    """
 
     DRAWN: ClassVar[dict[str, str]]
+    CHANGES: ClassVar[Changes] = {}
 
     name: Name
     x: float = Field(0.0, ge=-1e7, le=1e7, description="m east in the project's grid")

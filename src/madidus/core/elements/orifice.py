@@ -13,6 +13,7 @@ from pydantic import Field
 from ..constants import GRAVITY, SMOOTHING
 from ..numerics.compiled import kernel
 from ..quantities import said
+from .changes import Changes, Figure, level
 from .control import ControlBase, Rows, ScheduleEntry, law
 from .document import Level
 from .floor_opening import FLOOR_OPENING
@@ -66,12 +67,22 @@ def _forward(high, low, parameters):
 ORIFICE = law(orifice_flow)
 
 
+def _opened(link: "Orifice", size: float) -> dict[str, Any]:
+    field = "diameter" if link.section.shape == "circular" else "height"
+    return {"section": {**link.section.model_dump(), field: round(size, 4)}}
+
+
 class Orifice(ControlBase):
     """An opening in a wall, or in a floor: circular, or rectangular where a width is given."""
 
     WORD: ClassVar[str] = "orifice"
     LEVEL: ClassVar[str | None] = "invert"
     DRAWN: ClassVar[dict[str, str]] = {"orifice": "Orifice "}
+    OUTLET: ClassVar[bool] = True
+    CHANGES: ClassVar[Changes] = {
+        "size": Figure("Size", lambda link: link.section.height, _opened, blocks=True),
+        "level": level("Invert", "invert"),
+    }
 
     kind: Literal["orifice"] = "orifice"
     position: Literal["side", "bottom"] = "side"

@@ -7,6 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from ..quantities import Quantity, said
+from .changes import Changes, level, size
 from .control import ControlBase, Rows, ScheduleEntry, Unusual
 from .document import Level
 from .floor_opening import FLOOR_OPENING
@@ -23,6 +24,7 @@ class Riser(ControlBase):
     WORD: ClassVar[str] = "riser"
     LEVEL: ClassVar[str | None] = "crest"
     DRAWN: ClassVar[dict[str, str]] = {"riser": "Riser "}
+    CHANGES: ClassVar[Changes] = {"size": size("Diameter", "diameter"), "level": level("Crest", "crest")}
 
     kind: Literal["riser"] = "riser"
     crest: Level

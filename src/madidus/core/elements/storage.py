@@ -6,6 +6,7 @@ from typing import Any, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
+from .changes import Changes, bank, times
 from .document import DocumentModel
 from .node import Spot
 from .store import Store
@@ -20,10 +21,19 @@ class StorageRow(DocumentModel):
     area: float = Field(gt=0, le=1e8, description="m2 of water surface")
 
 
+def _rows(node: "Storage", areas: float = 1.0, depths: float = 1.0) -> dict[str, Any]:
+    rows = [{"depth": round(row.depth * depths, 4), "area": round(row.area * areas, 2)} for row in node.table]
+    return {"table": rows}
+
+
 class Storage(Store):
     """A pond or a tank: a depth–area table up to its bank or roof."""
 
     DRAWN: ClassVar[dict[str, str]] = {"pond": "P", "tank": "T"}
+    CHANGES: ClassVar[Changes] = {
+        "area": times("Area", lambda node, factor: _rows(node, areas=factor)),
+        "depth": bank(lambda node, depth: _rows(node, depths=depth / float(node.cover - node.invert))),
+    }
 
     kind: Literal["storage"] = "storage"
     form: Literal["pond", "tank"] = "pond"

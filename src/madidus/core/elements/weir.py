@@ -12,6 +12,7 @@ from pydantic import Field, model_validator
 
 from ..numerics.compiled import kernel
 from ..quantities import Quantity, said
+from .changes import Changes, level, size
 from .control import ControlBase, Rows, ScheduleEntry, Unusual, law
 from .document import Level
 from .link import Reach
@@ -84,6 +85,7 @@ class Weir(ControlBase):
     WORD: ClassVar[str] = "weir"
     LEVEL: ClassVar[str | None] = "crest"
     DRAWN: ClassVar[dict[str, str]] = {"weir": "Weir "}
+    CHANGES: ClassVar[Changes] = {"length": size("Crest length", "length"), "level": level("Crest", "crest")}
 
     kind: Literal["weir"] = "weir"
     form: Literal["sharp", "broad", "v_notch", "trapezoidal"] = "sharp"

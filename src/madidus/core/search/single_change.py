@@ -8,7 +8,8 @@ from uuid import UUID, uuid5
 import numpy as np
 
 from ..design.options import bill
-from ..elements import Orifice, Outfall, Pipe, Store
+from ..elements import Conduit, Outfall, Pipe, Store
+from ..elements.changes import Change
 from ..elements.figures import Figures
 from ..ensemble import Plan, Submit
 from ..errors import ModelError
@@ -20,7 +21,7 @@ from .fit import fit
 from .next_size import pipes_below, sizes_above, with_diameter
 from .space import FitRequest
 from .trials import Trials, Tried, share
-from .variables import Change, Variable, changeable, laid, patch_between, volume_of
+from .variables import Variable, changeable, laid, patch_between, volume_of
 
 __all__ = ["ChangeKind", "SingleChange", "single_changes"]
 
@@ -154,7 +155,7 @@ def _candidates(project: Project, plan: Plan, k: int, figures: Mapping[str, Figu
             if link.upstream == id_ and whats:
                 yield _Candidate("control", link_id, whats[0], True)
                 yield _Candidate("control", link_id, whats[0], False)
-            if link.upstream == id_ and isinstance(link, Orifice):
+            if link.upstream == id_ and not isinstance(link, Conduit) and link.OUTLET:
                 yield _Candidate("outlet", link_id, "size")
 
 
@@ -225,13 +226,14 @@ def _answers(base: Plan, variable: Variable, probe: float, trials: Trials, place
 
 
 def _second(plan: Plan, control: str) -> tuple[Plan, str]:
-    """The plan with a second orifice beside one, half as high again over it as the bank, and its id."""
+    """The plan with a second outlet beside one, half as high again over it as the bank, and its id."""
     first = plan.network.links[control]
-    assert isinstance(first, Orifice)
+    assert not isinstance(first, Conduit)
+    assert first.LEVEL is not None
     node = plan.network.nodes[first.upstream]
     assert not isinstance(node, Outfall)
-    level = round(0.5 * (first.invert + node.spill_level), 3)
-    new, id_ = first.model_copy(update={"name": f"{first.name} 2", "invert": level}), str(uuid5(_NEW, control))
+    level = round(0.5 * (first.acts_from + node.spill_level), 3)
+    new, id_ = first.model_copy(update={"name": f"{first.name} 2", first.LEVEL: level}), str(uuid5(_NEW, control))
     return plan.tried(plan.network.model_copy(update={"links": {**plan.network.links, id_: new}})), id_
 
 

@@ -1,19 +1,18 @@
 """What of an element a search may change: read, and laid into a network again."""
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 
-from ..elements import Basin, FlowCurve, Orifice, Riser, SluiceGate, Stone, Storage, Store, Weir, held
+from ..elements import Store, held
+from ..elements.changes import Change
 from ..errors import ModelError
 from ..model.network import Network
 from ..quantities import Quantity, said
 
-__all__ = ["Change", "Changeable", "Variable", "changeable", "laid", "patch_between", "volume_of"]
-
-Change = Literal["area", "depth", "slope", "size", "level", "length", "flow"]
+__all__ = ["Changeable", "Variable", "changeable", "laid", "patch_between", "volume_of"]
 
 
 @dataclass(frozen=True)
@@ -32,102 +31,15 @@ class Variable:
 
 @dataclass(frozen=True)
 class Changeable:
-    """A figure that may change. value : as drawn. step : to which it is made, 0 where any will do. even : a step of it
-    weighs the same wherever it is (a level), else in proportion (a size).
-    """
+    """A figure that may change, as `elements.changes.Figure` has it. value : as drawn. low, high : to begin with."""
 
     what: Change
+    word: str
     value: float
     low: float
     high: float
     step: float = 0.0
     even: bool = False
-
-
-@dataclass(frozen=True)
-class _Kind:
-    """low, high : of the bounds to begin with, times the value as drawn or, of a level, m from it."""
-
-    read: Callable[[Any], float]
-    write: Callable[[Any, float], dict[str, Any]]
-    low: float = 0.3
-    high: float = 3.0
-    step: float = 0.001
-    even: bool = False
-
-
-def _deeper(node: Any, depth: float) -> dict[str, Any]:
-    """The base stays, and with it the outlet: the bank rises or falls."""
-    return {"cover": round(node.invert + depth, 4)}
-
-
-def _table(node: Storage, areas: float = 1.0, depths: float = 1.0) -> list[dict[str, float]]:
-    return [{"depth": round(row.depth * depths, 4), "area": round(row.area * areas, 2)} for row in node.table]
-
-
-def _scaled(node: Basin, factor: float) -> list[tuple[float, float]]:
-    """The outline about its middle, as large by `factor`."""
-    points = np.array(node.outline)
-    middle = points.mean(axis=0)
-    return [(round(float(x), 3), round(float(y), 3)) for x, y in middle + (points - middle) * np.sqrt(factor)]
-
-
-def _opening(link: Orifice, size: float) -> dict[str, Any]:
-    field = "diameter" if link.section.shape == "circular" else "height"
-    return {"section": {**link.section.model_dump(), field: round(size, 4)}}
-
-
-def _one(_: Any) -> float:
-    return 1.0
-
-
-def _depth(node: Any) -> float:
-    return float(node.cover - node.invert)
-
-
-def _level(field: str) -> _Kind:
-    return _Kind(
-        lambda link: float(getattr(link, field)), lambda _, z: {field: round(z, 4)}, -0.5, 0.5, even=True
-    )  # fmt: skip
-
-
-def _size(field: str) -> _Kind:
-    return _Kind(lambda link: float(getattr(link, field)), lambda _, x: {field: round(x, 4)})
-
-
-_KINDS: dict[type, dict[Change, _Kind]] = {
-    Storage: {
-        "area": _Kind(_one, lambda node, f: {"table": _table(node, areas=f)}, step=0.0),
-        "depth": _Kind(
-            _depth, lambda node, d: {**_deeper(node, d), "table": _table(node, depths=d / _depth(node))}, 0.5, 2.0,
-        ),
-    },
-    Basin: {
-        "area": _Kind(_one, lambda node, f: {node.drawn: _scaled(node, f)}, step=0.0),
-        "depth": _Kind(_depth, _deeper, 0.5, 2.0),
-        "slope": _Kind(lambda node: node.side_slope, lambda _, s: {"side_slope": round(s, 3)}, 0.5, 2.0),
-    },
-    Stone: {
-        "area": _Kind(_one, lambda node, f: {"width": round(node.width * f, 3)}, step=0.0),
-        "depth": _Kind(
-            lambda node: node.stone_depth,
-            lambda node, d: {"stone_depth": round(d, 4), "cover": round(node.cover + d - node.stone_depth, 4)},
-            0.5, 2.0,
-        ),
-    },
-    Orifice: {"size": _Kind(lambda link: link.section.height, _opening), "level": _level("invert")},
-    Weir: {"length": _size("length"), "level": _level("crest")},
-    Riser: {"size": _size("diameter"), "level": _level("crest")},
-    SluiceGate: {"size": _size("opening"), "level": _level("sill")},
-    FlowCurve: {
-        "flow": _Kind(
-            _one,
-            lambda link, f: {"rows": [{"head": r.head, "flow": float(f"{r.flow * f:.6g}")} for r in link.rows]},
-            step=0.0,
-        ),
-        "level": _level("invert"),
-    },
-}  # fmt: skip
 
 
 def _told(what: Change, value: float) -> str:
@@ -138,19 +50,21 @@ def _told(what: Change, value: float) -> str:
 
 
 def changeable(network: Network, id_: str, least_opening: float = 0.0) -> list[Changeable]:
-    """What may change of an element, with bounds to begin with; nothing of one that no search knows.
+    """What may change of an element, with bounds to begin with; nothing of one that no search may change.
 
-    least_opening : m of an orifice, so that it stays free: the bounds begin there, unless it is smaller as drawn.
+    least_opening : m of what a leaf may close: the bounds begin there, unless it is smaller as drawn.
     """
     element, found = network.nodes.get(id_) or network.links.get(id_), []
-    for what, kind in _KINDS.get(type(element), {}).items():
-        value = kind.read(element)
-        if value <= 0.0 and not kind.even:
+    for what, figure in element.CHANGES.items() if element else ():
+        value = figure.read(element)
+        if value <= 0.0 and not figure.even:
             continue  # a V-notch has no crest to lengthen
-        low, high = (value + kind.low, value + kind.high) if kind.even else (value * kind.low, value * kind.high)
-        if what == "size" and isinstance(element, Orifice):
+        low, high = value * figure.low, value * figure.high
+        if figure.even:
+            low, high = value + figure.low, value + figure.high
+        if figure.blocks:
             low = max(low, min(least_opening, value))
-        found.append(Changeable(what, value, low, high, kind.step, kind.even))
+        found.append(Changeable(what, figure.word, value, low, high, figure.step, figure.even))
     return found
 
 
@@ -166,12 +80,12 @@ def laid(network: Network, values: Mapping[Variable, float]) -> Network:
     for variable, value in values.items():
         group: dict[str, Any] = nodes if variable.element in nodes else links
         element = group.get(variable.element)
-        kind = _KINDS.get(type(element), {}).get(variable.what)
-        if element is None or kind is None:
+        figure = element.CHANGES.get(variable.what) if element is not None else None
+        if element is None or figure is None:
             raise ModelError("fit", "may change", "an element is gone, or has no such figure", "choose again")
         try:
             group[variable.element] = type(element).model_validate(
-                {**element.model_dump(), **kind.write(element, value)}
+                {**element.model_dump(), **figure.write(element, value)}
             )
         except ValueError as error:
             raise ModelError(

@@ -41,6 +41,7 @@ export const KIND: ControlKind<SluiceGate> = {
   label: "Sluice gate",
   level: "sill",
   levelOf: (control) => control.sill,
+  opening: { height: (control) => control.opening, field: () => "opening" },
   // a plate over a gap
   mark: "M0 -5V2M-2 -5H2M-5 4H5M-5 0C-2 0 -1 3 1 3H5",
   Form,

@@ -36,6 +36,10 @@ export const KIND: ControlKind<Orifice> = {
   label: "Orifice",
   level: "invert",
   levelOf: (control) => control.invert,
+  opening: {
+    height: ({ section }) => (section.shape === "circular" ? section.diameter : section.height),
+    field: ({ section }) => (section.shape === "circular" ? "section/diameter" : "section/height"),
+  },
   // a hole in a wall
   mark: "M0 -5V-2M0 2V5M-2 0a2 2 0 1 0 4 0a2 2 0 1 0 -4 0",
   Form,

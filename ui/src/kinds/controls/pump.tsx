@@ -142,6 +142,7 @@ export const KIND: ControlKind<Pump> = {
   label: "Pump",
   level: null,
   levelOf: (control) => Math.min(...control.units.map((unit) => unit.off)),
+  headOf: ({ main }, up, down) => (main?.discharge_level == null ? down : Math.max(main.discharge_level, down)) - up,
   // an impeller's arrow
   mark: "M-4 -4L5 0L-4 4Z",
   Form,

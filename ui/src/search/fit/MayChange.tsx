@@ -1,6 +1,6 @@
 import { useProject } from "../../document/store";
 import { NumberField } from "../../primitives/NumberField";
-import { type Changeable, type Choice, figureOf, QUANTITY, unitOfFigure, wordOf } from "./variables";
+import { type Changeable, type Choice, figureOf, QUANTITY, unitOfFigure } from "./variables";
 
 /** What may change, by element, each between two bounds; what is not ticked is kept as drawn. */
 export function MayChange({
@@ -36,14 +36,14 @@ export function MayChange({
                     onChange={(event) => set(one, { on: event.target.checked })}
                     data-testid={`may-${one.what}-${nameOf(id)}`}
                   />
-                  {wordOf(network, one)}
+                  {one.word}
                 </label>
                 {one.on ? (
                   <span className="flex items-center gap-1">
                     {(["low", "high"] as const).map((end) => (
                       <span key={end} className="w-[54px] border-b border-rule2">
                         <NumberField
-                          label={`${end === "low" ? "least" : "greatest"} ${wordOf(network, one)} of ${nameOf(id)}`}
+                          label={`${end === "low" ? "least" : "greatest"} ${one.word} of ${nameOf(id)}`}
                           value={one[end]}
                           quantity={QUANTITY[one.what]}
                           commit={(value) => set(one, { [end]: value })}

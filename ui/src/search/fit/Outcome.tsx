@@ -5,7 +5,7 @@ import { stateOf, TEXT_TONE, WORD } from "../../primitives/tone";
 import { useWidth } from "../../primitives/useWidth";
 import { marginReadings } from "../../views/results/readings";
 import { StormMatrix } from "../../views/results/StormMatrix";
-import { type Choice, type FittedOut, figureOf, unitOfFigure, wordOf } from "./variables";
+import { type Choice, type FittedOut, figureOf, unitOfFigure } from "./variables";
 
 /** What the fitted design comes to, what it does to every rule over all storms, and the rule that governs in each. */
 export function Outcome({ asked, fit }: { asked: Choice[]; fit: FittedOut }) {
@@ -34,7 +34,7 @@ export function Outcome({ asked, fit }: { asked: Choice[]; fit: FittedOut }) {
       {asked.map((one, k) => (
         <p key={`${one.element}${one.what}`} className="flex justify-between border-b border-rule py-[2px]">
           <span>
-            {nameOf(one.element)}, {wordOf(network, one).toLowerCase()}
+            {nameOf(one.element)}, {one.word.toLowerCase()}
           </span>
           <span className="figure">
             <s className="pr-2 text-[11px] text-ink3">{figureOf(one.what, one.value)}</s>

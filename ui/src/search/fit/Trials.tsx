@@ -1,7 +1,7 @@
 import { useProject } from "../../document/store";
 import { isStore } from "../../document/types";
 import { show, showMargin, unitOf } from "../../document/units";
-import { type Choice, type FittedOut, figureOf, type Step, unitOfFigure, wordOf } from "./variables";
+import { type Choice, type FittedOut, figureOf, type Step, unitOfFigure } from "./variables";
 
 /** Every trial in order, with the rule and the storm nearest to its limit. */
 export function Trials({ asked, fit }: { asked: Choice[]; fit: FittedOut }) {
@@ -30,7 +30,7 @@ export function Trials({ asked, fit }: { asked: Choice[]; fit: FittedOut }) {
           <tr className="border-b border-ink text-[11px] text-ink2">
             {asked.map((one) => (
               <th key={`${one.element}${one.what}`} className="text-right font-normal leading-[12px]">
-                {wordOf(network, one).split(",")[0]?.toLowerCase()} {unitOfFigure(one.what)}
+                {one.word.split(",")[0]?.toLowerCase()} {unitOfFigure(one.what)}
               </th>
             ))}
             {stores && <th className="text-right font-normal">{unitOf("volume")}</th>}

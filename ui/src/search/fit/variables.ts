@@ -2,9 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { api, call } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
-import { isConduit, isStore, type Network } from "../../document/types";
+import { isStore, type Network } from "../../document/types";
 import { type Quantity, show, unitOf } from "../../document/units";
-import { controlKind } from "../../kinds";
 
 export type Changeable = components["schemas"]["ChangeableOut"];
 export type FittedOut = components["schemas"]["FittedOut"];
@@ -22,18 +21,6 @@ export const QUANTITY: Record<Changeable["what"], Quantity> = {
   level: "level",
   length: "length",
 };
-
-/** What a figure is called, of its element. */
-export function wordOf(network: Network, { element, what }: { element: string; what: Changeable["what"] }): string {
-  const link = network.links[element];
-  if (what === "area") return "Area";
-  if (what === "depth") return "Depth, base kept";
-  if (what === "slope") return "Side slope";
-  if (what === "flow") return "Flow of its curve";
-  if (what === "length") return "Crest length";
-  if (what === "size") return link?.kind === "gate" ? "Opening" : "Size";
-  return link && !isConduit(link) && controlKind(link).level === "crest" ? "Crest" : "Invert";
-}
 
 /** A figure as it is read: areas and curves by what they are multiplied with. */
 export const figureOf = (what: Changeable["what"], value: number) =>
@@ -77,11 +64,12 @@ export function beginWith(network: Network, elements: string[]): string[] {
 /** Their figures: the area of stores that were picked, and the size of controls that were, or that leave one of them. */
 export function chosenOf(network: Network, all: Changeable[], elements: string[]): Choice[] {
   const shown = beginWith(network, elements);
+  const lets = (id: string) => all.some((one) => one.element === id && (one.what === "size" || one.what === "flow"));
   const picked = new Set(elements);
   const first = new Set<string>(); // of a store the lowest control lets its water out, the others spill
   for (const id of elements)
     if (isStore(network.nodes[id])) {
-      const leaving = shown.filter((key) => network.links[key]?.upstream === id && network.links[key]?.kind !== "weir");
+      const leaving = shown.filter((key) => network.links[key]?.upstream === id && lets(key));
       if (leaving[0]) first.add(leaving[0]);
     }
   return shown.flatMap((id) =>

@@ -109,7 +109,7 @@ export function Grips({ frame }: { frame: Frame }) {
           // below and above its sign, which a click picks
           return (
             <g key={id}>
-              {grip(`${id}/level`, at, y(sill) + 7, id, "level", sill, `level-${link.name}`)}
+              {controlKind(link).level && grip(`${id}/level`, at, y(sill) + 7, id, "level", sill, `level-${link.name}`)}
               {height > 0 &&
                 grip(`${id}/opening`, at, y(sill) - 22, id, "opening", sill + height, `opening-${link.name}`)}
             </g>
@@ -164,9 +164,8 @@ function editsOf(network: Network, project: Project, drag: Drag): Edit[] {
   if (drag.what === "level" && controlKind(link).level)
     return [{ edit: "set", element: drag.id, field: controlKind(link).level ?? "", value: drag.level }];
   const height = Math.round(Math.max(drag.level - levelOf(link), 0.01) * 1000) / 1000;
-  const field =
-    link.kind === "orifice" ? (link.section.shape === "circular" ? "section/diameter" : "section/height") : "opening";
-  return [{ edit: "set", element: drag.id, field, value: height }];
+  const field = controlKind(link).opening?.field(link);
+  return field ? [{ edit: "set", element: drag.id, field, value: height }] : [];
 }
 
 /** The made size nearest to where the soffit is dragged; null where it is the pipe's own. */
@@ -181,14 +180,7 @@ function sizeUnder(network: Network, project: Project, drag: Drag): number | nul
 }
 
 /** How high the opening of a control is that can be dragged; 0 where it has none. */
-const openingOf = (link: Control) =>
-  link.kind === "orifice"
-    ? link.section.shape === "circular"
-      ? link.section.diameter
-      : link.section.height
-    : link.kind === "gate"
-      ? link.opening
-      : 0;
+const openingOf = (link: Control) => controlKind(link).opening?.height(link) ?? 0;
 
 /** What is dragged where it would come to lie, and what that means. */
 function Ghost({ frame, drag }: { frame: Frame; drag: Drag }) {
