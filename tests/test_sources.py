@@ -60,7 +60,8 @@ def unannotated(tree: ast.Module) -> list[str]:
             marks = {getattr(getattr(mark, "func", mark), "id", "") for mark in one.decorator_list}
             given = [*one.args.posonlyargs, *one.args.args, *one.args.kwonlyargs]
             bare = [a.arg for a in given if a.annotation is None and a.arg not in ("self", "cls")]
-            if not marks & COMPILED and (one.returns is None or bare):
+            silent = one.returns is None and one.name != "__init__"
+            if not marks & COMPILED and (silent or bare):
                 found.append(one.name)
     return found
 
