@@ -8,9 +8,7 @@ from ..core.ensemble import Plan
 from ..core.model.network import Network
 from ..core.model.project import Project
 from ..core.quantities import Units
-from ..core.rainfall.areal import ArealFormula
 from ..core.rules.kinds import Outflow
-from ..core.surface.runoff import Coefficient, Losses, UnitHydrograph
 from ..core.verdicts import Criterion, Verdict, left_out
 
 __all__ = [
@@ -38,18 +36,7 @@ _WAYS = {
 def runoff_in_words(project: Project) -> str:
     """The project's way from rain to runoff, in words; and which catchments have their own."""
     values = project.rain.runoff
-    method = values.method
-    if isinstance(method, Coefficient):
-        said = (
-            f"fixed coefficients (paved {values.summer_paved:g} in summer, {values.winter_paved:g} in winter) with a "
-            "linear time of entry"
-        )
-    elif isinstance(method, Losses):
-        said = f"losses ({method.green.kind.replace('_', ' ')} on green ground) with a linear time of entry"
-    elif isinstance(method, UnitHydrograph):
-        said = f"curve number {method.curve_number:g} and the dimensionless unit hydrograph"
-    else:
-        said = f"overland flow ({method.form}), {method.green.kind.replace('_', ' ')} losses on green ground"
+    said = values.method.in_words(values)
     own = sum(catchment.method is not None for catchment in project.option.network.catchments.values())
     return said + (f"; {own} catchments by a method of their own" if own else "")
 
@@ -62,7 +49,7 @@ def rain_in_words(project: Project) -> list[str]:
     if rain.ensemble.patterns:
         said.append(f"Temporal patterns: {_told(rain.ensemble.pattern_source)}.")
     if rain.areal is not None:
-        how = f"a formula of the area, {rain.areal.form}" if isinstance(rain.areal, ArealFormula) else "typed factors"
+        how = rain.areal.in_words()
         said.append(f"Point depths are first reduced over the area ({how}), then raised by the climate allowance.")
     for block in rain.further:
         own = f"its own rainfall ({_told(block.rainfall.source)})" if block.rainfall else "the same rainfall"

@@ -39,6 +39,14 @@ class ArealByDuration(DocumentModel):
         logs = np.log([row.duration for row in self.rows])
         return float(np.interp(math.log(duration), logs, [row.factor for row in self.rows]))
 
+    def in_words(self) -> str:
+        """What it is, as a report says it."""
+        return "typed factors"
+
+    def typed(self) -> list[ArealFactor]:
+        """Factors that a report prints."""
+        return self.rows
+
 
 class ArealFormula(DocumentModel):
     """A published formula of area and duration.
@@ -54,6 +62,14 @@ class ArealFormula(DocumentModel):
     def factor(self, duration: float) -> float:
         """Areal depth over point depth, for a duration in min."""
         return (_power if self.form == "power" else _exponential)(self.area / 1e6, duration / 60.0)
+
+    def in_words(self) -> str:
+        """What it is, as a report says it."""
+        return f"a formula of the area, {self.form}"
+
+    def typed(self) -> list[ArealFactor]:
+        """Factors that a report prints: none."""
+        return []
 
 
 ArealReduction = Annotated[ArealByDuration | ArealFormula, Field(discriminator="kind")]

@@ -24,6 +24,11 @@ class Coefficient(DocumentModel):
     summer_green: Share | None = None
     winter_green: Share | None = None
 
+    def in_words(self, values: "Runoff") -> str:
+        """What it does, as a report says it. values : the project's."""
+        summer, winter = (values.coefficients(self, season)[0] for season in ("summer", "winter"))
+        return f"fixed coefficients (paved {summer:g} in summer, {winter:g} in winter) with a linear time of entry"
+
 
 class Losses(DocumentModel):
     """A wetting loss on paved ground, a loss on green ground; linear time–area over the time of entry."""
@@ -31,6 +36,10 @@ class Losses(DocumentModel):
     kind: Literal["losses"] = "losses"
     paved_loss: DepthOfLoss = Field(1.0, description="mm that wet paved ground before it runs")
     green: Loss = Field(default_factory=ContinuingLoss)
+
+    def in_words(self, _: "Runoff") -> str:
+        """What it does, as a report says it."""
+        return f"losses ({self.green.kind.replace('_', ' ')} on green ground) with a linear time of entry"
 
 
 class UnitHydrograph(DocumentModel):
@@ -41,6 +50,10 @@ class UnitHydrograph(DocumentModel):
     abstraction: Share = Field(0.2, description="initial abstraction over potential retention")
     concentration: float = Field(900.0, ge=60, le=172_800, description="s, time of concentration")
     peak_factor: float = Field(484.0, ge=50, le=600, description="of the unit hydrograph; 484 is the standard one")
+
+    def in_words(self, _: "Runoff") -> str:
+        """What it does, as a report says it."""
+        return f"curve number {self.curve_number:g} and the dimensionless unit hydrograph"
 
 
 class Overland(DocumentModel):
@@ -58,6 +71,10 @@ class Overland(DocumentModel):
     paved_over_green: Share = Field(
         0.0, description="of the runoff of paved ground that runs over green ground; of none where green is under 1 %"
     )
+
+    def in_words(self, _: "Runoff") -> str:
+        """What it does, as a report says it."""
+        return f"overland flow ({self.form}), {self.green.kind.replace('_', ' ')} losses on green ground"
 
 
 Method = Annotated[Coefficient | Losses | UnitHydrograph | Overland, Field(discriminator="kind")]

@@ -4,8 +4,7 @@ import numpy as np
 
 from ...core.model.report import Rainfall
 from ...core.quantities import Quantity, said
-from ...core.rainfall.areal import ArealByDuration
-from ...core.rainfall.methods import DepthTable, IntensityFormula, RatioDepths
+from ...core.rainfall.methods import RainfallBase
 from ...core.rainfall.storms import Storm
 from ..blocks import Block, Column, Columns, Picture, Subheading, Table, Text
 from ..drawing.graph import Axis, Line, graph_svg
@@ -30,30 +29,19 @@ def rainfall(of: Reported, part: Rainfall) -> list[Block]:
         if further.rainfall is not None:
             blocks += _source(further.rainfall, f" of {further.name}")
     blocks.append(_ensemble(of))
-    if isinstance(rain.areal, ArealByDuration):
+    if rain.areal is not None and (typed := rain.areal.typed()):
         blocks.append(Table("Areal reduction", [Column("Duration", "min"), "Areal over point depth"],
-                            [[row.duration, row.factor] for row in rain.areal.rows]))  # fmt: skip
+                            [[row.duration, row.factor] for row in typed]))  # fmt: skip
     if part.shapes:
         blocks += _shapes(of)
     return blocks
 
 
-def _source(rainfall: DepthTable | IntensityFormula | RatioDepths, tail: str) -> list[Block]:
+def _source(rainfall: RainfallBase, tail: str) -> list[Block]:
     blocks: list[Block] = []
-    if isinstance(rainfall, IntensityFormula):
-        blocks.append(Text("Mean intensity a/(t + b)^c, with a in the unit that is told and t in minutes:"))
-        rows = [[f"{row.return_period:g} yr", row.a, row.b, row.c] for row in rainfall.rows]
-        columns: Columns = ["Return period", Column("a", "mm/h", 3), Column("b", "min"), "c"]
-        blocks.append(Table(f"Coefficients{tail}", columns, rows))
-    if isinstance(rainfall, RatioDepths):
-        told = said(
-            "Depths from ", Quantity(rainfall.depth, "mm"), f" in 60 minutes at 5 years and the ratio "
-            f"{rainfall.ratio:g} of it to that of 48 hours, b = {rainfall.b:g} per hour, with growth factors.",
-        )  # fmt: skip
-        blocks.append(Text(told))
-        times: Columns = [f"× at {period:g} yr" for period in rainfall.return_periods]
-        factors: Columns = [Column("5-year depth", "mm"), *times]
-        blocks.append(Table(f"Growth factors{tail}", factors, [[row.depth, *row.factors] for row in rainfall.growth]))
+    if basis := rainfall.basis():
+        columns: Columns = [Column(*column) for column in basis.columns]
+        blocks += [Text(basis.said), Table(f"{basis.title}{tail}", columns, basis.rows)]
     durations, periods, depths = rainfall.sampled()
     heads: Columns = [Column("Duration", "min"), *(Column(f"{period:g} yr", "mm") for period in periods)]
     rows = [[duration, *("" if row[k] is None else row[k] for row in depths)] for k, duration in enumerate(durations)]

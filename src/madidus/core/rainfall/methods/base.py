@@ -2,7 +2,7 @@
 
 from abc import abstractmethod
 from collections.abc import Callable
-from typing import Annotated
+from typing import Annotated, NamedTuple
 
 import numpy as np
 from pydantic import Field
@@ -10,12 +10,23 @@ from pydantic import Field
 from ...elements.document import DocumentModel
 from ...errors import ModelError
 
-__all__ = ["Depth", "Minutes", "RainfallBase", "Years"]
+__all__ = ["Basis", "Depth", "Minutes", "RainfallBase", "Years"]
 
 Minutes = Annotated[float, Field(gt=0, le=100_000)]
 Years = Annotated[float, Field(gt=0, le=1e6)]
 Depth = Annotated[float, Field(gt=0, le=10_000)]
 _COMMON = (5.0, 10.0, 15.0, 30.0, 60.0, 120.0, 180.0, 240.0, 360.0, 480.0, 720.0, 960.0, 1440.0, 2880.0)  # min
+
+
+class Basis(NamedTuple):
+    """From what depths are computed: a sentence, and a table of the figures. columns : name, unit where it has one,
+    digits where they are more than the unit's. row : of figures, or of words.
+    """
+
+    said: str
+    title: str
+    columns: list[tuple[str, str, int | None]]
+    rows: list[list[str | float]]
 
 
 class RainfallBase(DocumentModel):
@@ -40,6 +51,10 @@ class RainfallBase(DocumentModel):
     @abstractmethod
     def first_two(self) -> tuple[float, float] | None:
         """The shortest duration (min) for which it holds depths, and another; None where it holds them from 0 on."""
+
+    def basis(self) -> Basis | None:
+        """From what depths are computed; None where they are held as they are."""
+        return None
 
     def known_from(self) -> float:
         """The shortest duration (min) for which it holds depths: below it `curve` goes on."""

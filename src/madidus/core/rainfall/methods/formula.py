@@ -9,7 +9,7 @@ from scipy.optimize import minimize_scalar
 
 from ...elements.document import DocumentModel, Positive
 from ...errors import ModelError
-from .base import RainfallBase, Years
+from .base import Basis, RainfallBase, Years
 from .table import DepthTable
 
 __all__ = ["IntensityFormula", "IntensityRow", "fit_formula"]
@@ -29,6 +29,14 @@ class IntensityFormula(RainfallBase):
 
     kind: Literal["formula"] = "formula"
     rows: list[IntensityRow] = Field(min_length=1, max_length=50)
+
+    def basis(self) -> Basis:
+        """The formula, with its coefficients by return period."""
+        return Basis(
+            "Mean intensity a/(t + b)^c, with a in the unit that is told and t in minutes:", "Coefficients",
+            [("Return period", "", None), ("a", "mm/h", 3), ("b", "min", None), ("c", "", None)],
+            [[f"{row.return_period:g} yr", row.a, row.b, row.c] for row in self.rows],
+        )  # fmt: skip
 
     def depth_at(self, duration: float, return_period: float) -> float:
         """Of the row of the return period; between rows there is no answer."""

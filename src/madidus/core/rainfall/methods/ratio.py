@@ -10,7 +10,8 @@ from scipy.optimize import brentq
 
 from ...elements.document import DocumentModel, Positive
 from ...errors import ModelError
-from .base import Depth, RainfallBase, Years
+from ...quantities import Quantity, said
+from .base import Basis, Depth, RainfallBase, Years
 
 __all__ = ["GrowthRow", "RatioDepths", "ratio_curve"]
 
@@ -57,6 +58,17 @@ class RatioDepths(RainfallBase):
                     "periods; give one for each"
                 )
         return self
+
+    def basis(self) -> Basis:
+        """The depth, the ratio and the growth factors."""
+        return Basis(
+            said(
+                "Depths from ", Quantity(self.depth, "mm"), " in 60 minutes at 5 years and the ratio "
+                f"{self.ratio:g} of it to that of 48 hours, b = {self.b:g} per hour, with growth factors.",
+            ), "Growth factors",
+            [("5-year depth", "mm", None), *((f"× at {period:g} yr", "", None) for period in self.return_periods)],
+            [[row.depth, *row.factors] for row in self.growth],
+        )  # fmt: skip
 
     def five_years(self, hours: float) -> float:
         """Depth of five years, mm."""
