@@ -114,7 +114,15 @@ def address(engine, projects, cache, short_document, tmp_path_factory):
         ROOT / "ui" / "dist",
         [demo_map.router],
     )
-    server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="warning"))
+    server = uvicorn.Server(
+        uvicorn.Config(
+            app,
+            host="127.0.0.1",
+            port=port,
+            log_level="warning",
+            timeout_keep_alive=600,  # s: a client that asks just as its connection is closed fails
+        )  # fmt: skip
+    )
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     deadline = time.monotonic() + 30

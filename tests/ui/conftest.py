@@ -5,7 +5,7 @@ from uuid import UUID
 
 import httpx
 import pytest
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import Error, Page, Request, expect, sync_playwright
 
 from madidus.core.model import parse_project
 from madidus.store.project_store import Conflict
@@ -14,6 +14,8 @@ ARGUMENTS = [
     "--no-sandbox", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update",
     "--disable-sync", "--disable-gpu",
 ]  # fmt: skip
+
+VIEWPORT = {"width": 1280, "height": 800}
 
 # a busy machine is no fault, and yet a test that fails is known soon
 PATIENCE = 20_000  # ms
@@ -35,16 +37,40 @@ def browser():
         yield browser
 
 
-@pytest.fixture
-def page(browser, address):
-    page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
-    errors: list[str] = []
-    page.on("pageerror", lambda error: errors.append(str(error)))
-    foreign: list[str] = []
-    page.on("request", lambda r: foreign.append(r.url) if not r.url.startswith((address, "data:", "blob:")) else None)
+@pytest.fixture(scope="module")
+def sheet(browser, address):
+    """The page of a file's tests: it loads the program quicker than a new one, and keeps nothing of a test."""
+    page = browser.new_page(viewport=VIEWPORT, base_url=address)
     page.set_default_timeout(PATIENCE)
     yield page
     page.close()
+
+
+@pytest.fixture
+def page(sheet: Page, address):
+    """A page as a browser opens it for the first time."""
+    errors: list[str] = []
+    foreign: list[str] = []
+
+    def noted(error: Error):
+        errors.append(str(error))
+
+    def asked(request: Request):
+        if not request.url.startswith((address, "data:", "blob:", "about:")):
+            foreign.append(request.url)
+
+    sheet.on("pageerror", noted)
+    sheet.on("request", asked)
+    yield sheet
+    sheet.unroute_all(behavior="ignoreErrors")
+    sheet.context.new_cdp_session(sheet).send(
+        "Storage.clearDataForOrigin", {"origin": address, "storageTypes": "local_storage"}
+    )
+    sheet.goto("about:blank")  # what a test began is not waited for
+    sheet.remove_listener("pageerror", noted)
+    sheet.remove_listener("request", asked)
+    sheet.context.clear_permissions()
+    sheet.set_viewport_size(VIEWPORT)
     assert errors == []
     assert foreign == []
 

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import up_to_date
-from tests.ui.hands import cell, edited, lay_over, network_of, open_pipes, removed, undone
+from tests.ui.hands import cell, comes, edited, lay_over, network_of, open_pipes, removed, undone
 
 
 def pick(page: Page, name: str):
@@ -482,6 +482,23 @@ def test_undo_as_fast_as_it_can_be_clicked_loses_nothing(demo: Page):
         demo.wait_for_timeout(100)
     assert network_of(demo) == before
     up_to_date(demo)
+
+
+def test_what_is_typed_over_a_selected_figure_replaces_it_whatever_is_answered_meanwhile(demo: Page):
+    demo.get_by_test_id("tile-0").click()
+    field = demo.get_by_test_id("length")
+    held = []
+    demo.route(re.compile(r"/api/projects/[0-9a-f-]{36}$"), lambda route: held.append(route), times=1)
+    field.fill("31")
+    field.press("Enter")
+    comes(demo, lambda: held != [])
+    field.select_text()
+    held[0].continue_()
+    expect(field).to_have_value("31.00")
+    demo.keyboard.type("35")
+    expect(field).to_have_value("35")
+    field.press("Escape")
+    undone(demo)
 
 
 def test_undo_after_a_reload_says_what_it_takes_back_unless_it_was_made_here(demo: Page):

@@ -164,7 +164,7 @@ class ProjectStore:
     def keep_verdict(self, project_id: UUID, verdict: LastVerdict) -> None:
         """Keep what was last said of a project, for the list."""
         with Session(self._engine) as session:
-            self._row(session, project_id).verdict = verdict.model_dump(mode="json")
+            self._row(session, project_id, lock=True).verdict = verdict.model_dump(mode="json")
             session.commit()
 
     def undo(self, project_id: UUID, expected: int) -> Revision:

@@ -1,6 +1,13 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { read } from "../document/numbers";
 import { type Quantity, show, unitOf } from "../document/units";
+
+const isSelected = (input: HTMLInputElement | null) =>
+  input !== null &&
+  input === document.activeElement &&
+  input.value !== "" &&
+  input.selectionStart === 0 &&
+  input.selectionEnd === input.value.length;
 
 /** A number with its unit. Enter or leaving the field commits; Escape takes the old value back; units may be typed. */
 export function NumberField({
@@ -29,11 +36,20 @@ export function NumberField({
   const [bad, setBad] = useState<string | null>(null);
   // the answer to an earlier edit must not wipe what is being typed
   const typing = useRef(false);
+  const input = useRef<HTMLInputElement>(null);
+  // nor the selection: what is typed next replaces the whole figure, and is not written behind it
+  const selected = useRef(false);
   useEffect(() => {
     if (typing.current) return;
+    selected.current = input.current?.value !== shown && isSelected(input.current);
     setText(shown);
     setBad(null);
   }, [shown]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when another text stands in the field
+  useLayoutEffect(() => {
+    if (selected.current) input.current?.select();
+    selected.current = false;
+  }, [text]);
   const finish = () => {
     typing.current = false;
     if (text === shown) return;
@@ -56,6 +72,7 @@ export function NumberField({
       {label && !bare && <span>{label}</span>}
       <span className="flex items-baseline gap-1">
         <input
+          ref={input}
           className={
             bare
               ? "field !w-full !border-transparent !bg-transparent focus:!bg-hi"
