@@ -1,6 +1,16 @@
 import { afterEach, describe, expect, it } from "vitest";
 import { number, numberIn, read } from "../src/document/numbers";
-import { clock, FLOW_UNITS, readIn, show, showBand, showMargin, showOf, unitOf } from "../src/document/units";
+import {
+  clock,
+  FLOW_UNITS,
+  percentOf,
+  readIn,
+  show,
+  showBand,
+  showMargin,
+  showOf,
+  unitOf,
+} from "../src/document/units";
 
 describe("units", () => {
   it("shows SI numbers as people read them", () => {
@@ -9,6 +19,11 @@ describe("units", () => {
     expect(show(-0.5, "level")).toBe("−0.500");
     expect(show(-0.00001, "level")).toBe("0.000");
     expect(show(null, "level")).toBe("–");
+  });
+  it("tells shares in per cent, and what is not known as a dash", () => {
+    expect([0.123, 1, -0.25, -0.001].map((share) => percentOf(share))).toEqual(["12 %", "100 %", "−25 %", "0 %"]);
+    expect(percentOf(0.0567, 1)).toBe("5.7 %");
+    expect([null, undefined, Number.NaN].map((share) => percentOf(share))).toEqual(["–", "–", "–"]);
   });
   it("takes numbers with and without units", () => {
     expect(numberIn("450", "diameter")).toBeCloseTo(0.45);

@@ -141,6 +141,11 @@ export function show(value: number | null | undefined, quantity: Quantity, digit
   return Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
 }
 
+/** A share in per cent, with its sign after the figure; nothing known is a dash. */
+export function percentOf(share: number | null | undefined, digits = 0): string {
+  return share == null || !Number.isFinite(share) ? "–" : `${show(share, "percent", digits)} %`;
+}
+
 /** Below it a figure is a rounding of the computation, and is shown as nothing. */
 const LEAST = 1e-4;
 

@@ -1,5 +1,5 @@
 import type { Basin } from "../document/types";
-import { show, unitOf } from "../document/units";
+import { percentOf, show, unitOf } from "../document/units";
 import type { Pond } from "../document/usePonds";
 import { Figure } from "../primitives/Figure";
 
@@ -27,7 +27,7 @@ export function PondInGround({ pond, basin }: { pond: Pond | undefined; basin: B
         label="Fill within the rim"
         value={show(works.fill, "volume", 0)}
         unit={unitOf("volume")}
-        note={works.known < 0.999 ? `ground known of ${(works.known * 100).toFixed(0)} %` : ""}
+        note={works.known < 0.999 ? `ground known of ${percentOf(works.known)}` : ""}
       />
       {basin.bank && (
         <Figure label="Fill of the bank outside it" value={show(works.bank, "volume", 0)} unit={unitOf("volume")} />

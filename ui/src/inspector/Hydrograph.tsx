@@ -2,6 +2,7 @@ import { useMemo } from "react";
 import { useProject } from "../document/store";
 import { clock, type Quantity, show, unitOf } from "../document/units";
 import { MomentLine, NowValue } from "../primitives/MomentLine";
+import { polyline } from "../primitives/polyline";
 import { RainBars } from "../primitives/RainBars";
 import { useSpan } from "../primitives/useSpan";
 
@@ -29,7 +30,7 @@ export function Hydrograph({
   const high = limit !== undefined && limit < top + (top - low) ? Math.max(limit, top) : top;
   const y = (v: number) => 24 + (1 - (v - low) / (high - low || 1)) * (height - 38);
   const x = (t: number) => 2 + ((t - span[0]) / Math.max(span[1] - span[0], 1)) * (width - 4);
-  const points = Array.from(values, (v, i) => `${x(series.time[i] ?? 0).toFixed(1)},${y(v).toFixed(1)}`).join(" ");
+  const points = polyline(values, (v, i) => [x(series.time[i] ?? 0), y(v)]);
   const seconds = span[1] - span[0] < 600;
   return (
     <figure className="mt-2 border-t border-rule pt-1" data-testid="hydrograph">

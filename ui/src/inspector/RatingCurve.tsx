@@ -5,6 +5,7 @@ import { useProject } from "../document/store";
 import type { Control } from "../document/types";
 import { show, unitOf } from "../document/units";
 import { controlKind, levelOf } from "../kinds";
+import { polyline } from "../primitives/polyline";
 
 type Curve = { head: number[]; flow: number[]; of: string };
 
@@ -83,7 +84,7 @@ export function RatingCurve({ id, control }: { id: string; control: Control }) {
         />
         {phase && (
           <polyline
-            points={phase.map((p) => `${x(p.flow).toFixed(1)},${y(Math.min(p.head, high)).toFixed(1)}`).join(" ")}
+            points={polyline(phase, (p) => [x(p.flow), y(Math.min(p.head, high))])}
             fill="none"
             stroke="var(--color-ink)"
             strokeWidth={0.8}

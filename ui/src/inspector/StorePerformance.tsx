@@ -1,5 +1,5 @@
 import { useProject } from "../document/store";
-import { show, unitOf } from "../document/units";
+import { percentOf, show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
 import { useElementResults } from "../views/results/useElementResults";
 
@@ -16,7 +16,7 @@ export function StorePerformance({ id }: { id: string }) {
     look("graphs");
   };
   const hours = (seconds: number) => show(seconds, "hours");
-  const held = own.entering > 0 ? `${((1 - own.leaving / own.entering) * 100).toFixed(0)}` : "–";
+  const held = show(own.entering > 0 ? 1 - own.leaving / own.entering : null, "percent", 0);
   return (
     <section className="mt-2 border-t border-rule pt-1" aria-label="Storage" data-testid="store-performance">
       <p className="flex items-baseline justify-between">
@@ -24,7 +24,7 @@ export function StorePerformance({ id }: { id: string }) {
         <button type="button" className="textlink text-[11px]" onClick={inAndOut} data-testid="store-graph">
           in and out
         </button>
-        <span className="text-[11px] text-ink2">{(own.share * 100).toFixed(0)} % used</span>
+        <span className="text-[11px] text-ink2">{percentOf(own.share)} used</span>
       </p>
       <svg width="100%" height={10} aria-hidden="true">
         <rect width="100%" height={9} fill="none" stroke="var(--color-rule2)" />

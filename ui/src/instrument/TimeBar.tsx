@@ -3,6 +3,7 @@ import { criteriaOf } from "../document/criteria";
 import { marks, moved } from "../document/span";
 import { useProject } from "../document/store";
 import { clock, show, unitOf } from "../document/units";
+import { polyline } from "../primitives/polyline";
 import { RainBars } from "../primitives/RainBars";
 import { useSpan, useWheel } from "../primitives/useSpan";
 import { useWidth } from "../primitives/useWidth";
@@ -196,7 +197,7 @@ function Trace({
   const base = height - 26 - lanes.length * LANE;
   const y = (q: number) => base - ((q - least) / (top - least)) * (base - 30);
   const peakRain = Math.max(...series.rain.intensity, 1e-9);
-  const line = flow.map((q, i) => `${x(series.time[i] ?? 0).toFixed(1)},${y(q).toFixed(1)}`).join(" ");
+  const line = polyline(flow, (q, i) => [x(series.time[i] ?? 0), y(q)]);
   const ticks = marks(frame.span, 10);
   const seek = (event: React.PointerEvent) => move(momentAt(event.clientX));
   return (
@@ -249,7 +250,7 @@ function Trace({
           <polyline points={line} fill="none" stroke="var(--color-water5)" strokeWidth={1.5} />
           {before && (
             <polyline
-              points={before.times.map((t, i) => `${x(t).toFixed(1)},${y(before.flow[i] ?? 0).toFixed(1)}`).join(" ")}
+              points={polyline(before.times, (t, i) => [x(t), y(before.flow[i] ?? 0)])}
               fill="none"
               stroke="var(--color-ink2)"
               strokeDasharray="4 3"

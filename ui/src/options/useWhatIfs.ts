@@ -2,13 +2,14 @@ import { useQueries } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, call } from "../api/client";
 import { useProject } from "../document/store";
+import { percentOf } from "../document/units";
 import type { Search } from "../search/useSearch";
 
 type Asked = { rain: number; creep: number; search: string; option: string };
 /** A column: the option that is looked at with more rain or more paved ground. */
 export type WhatIf = { key: string; label: string; found: Search | null; why: string };
 
-const percent = (share: number) => `${share > 0 ? "+" : ""}${(share * 100).toFixed(0)} %`;
+const percent = (share: number) => `${share > 0 ? "+" : ""}${percentOf(share)}`;
 
 /** Suppositions that stand as columns beside the options; they are computed and change nothing. */
 export function useWhatIfs() {

@@ -2,7 +2,7 @@ import { Fragment, useEffect, useState } from "react";
 import { api, call } from "../api/client";
 import type { components } from "../api/schema";
 import { useProject } from "../document/store";
-import { clock, show, unitOf } from "../document/units";
+import { clock, percentOf, show, unitOf } from "../document/units";
 import { Figure } from "../primitives/Figure";
 
 type Report = components["schemas"]["StormReport"];
@@ -90,7 +90,7 @@ export function StormReport({ storm }: { storm: string }) {
                   <span className="figure">
                     {show(one.flow, "flow", 2)} {unitOf("flow")}
                   </span>
-                  <span className="figure w-12 text-right">{(one.share * 100).toFixed(1)} %</span>
+                  <span className="figure w-12 text-right">{percentOf(one.share, 1)}</span>
                 </li>
               ))}
             </ol>

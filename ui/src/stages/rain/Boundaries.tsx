@@ -5,6 +5,7 @@ import type { components } from "../../api/schema";
 import { marks } from "../../document/span";
 import { useProject } from "../../document/store";
 import { clock, show, unitOf } from "../../document/units";
+import { polyline } from "../../primitives/polyline";
 import { useWidth } from "../../primitives/useWidth";
 
 type Out = components["schemas"]["BoundariesOut"];
@@ -165,10 +166,10 @@ function Bar({ one, top, x, end }: { one: Boundary; top: number; x: (t: number) 
       </rect>
       {rows.length > 1 && (
         <polyline
-          points={rows
-            .filter(([t]) => t <= end)
-            .map(([t, v]) => `${x(t).toFixed(1)},${y(v).toFixed(1)}`)
-            .join(" ")}
+          points={polyline(
+            rows.filter(([t]) => t <= end),
+            ([t, v]) => [x(t), y(v)],
+          )}
           fill="none"
           stroke="var(--color-water5)"
         />

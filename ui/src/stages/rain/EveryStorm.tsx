@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, call } from "../../api/client";
 import { useProject } from "../../document/store";
 import { show, unitOf } from "../../document/units";
+import { px } from "../../primitives/polyline";
 import { useWidth } from "../../primitives/useWidth";
 import { layout } from "../../views/results/StormMatrix";
 
@@ -149,7 +150,7 @@ function Bars({ values, most, x, foot, wide, high }: Shown & { most: number }) {
   const step = wide / values.length;
   const path = values.map((i, k) => {
     const h = Math.sqrt(i / most) * high;
-    return `M${(x + k * step).toFixed(1)} ${foot}v${(-h).toFixed(1)}h${Math.max(step - 0.4, 0.4).toFixed(1)}v${h.toFixed(1)}z`;
+    return `M${px(x + k * step)} ${foot}v${px(-h)}h${px(Math.max(step - 0.4, 0.4))}v${px(h)}z`;
   });
   return <path d={path.join("")} fill="var(--color-water3)" />;
 }
@@ -160,7 +161,7 @@ function Mass({ values, strong, x, foot, wide, high }: Shown & { strong: boolean
   let fallen = 0;
   const points = values.map((i, k) => {
     fallen += i;
-    return `${(x + ((k + 1) / values.length) * wide).toFixed(1)},${(foot - (fallen / total) * high).toFixed(1)}`;
+    return `${px(x + ((k + 1) / values.length) * wide)},${px(foot - (fallen / total) * high)}`;
   });
   return (
     <polyline

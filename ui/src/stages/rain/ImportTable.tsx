@@ -4,6 +4,7 @@ import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
 import type { Rainfall } from "../../document/types";
 import { show, unitOf } from "../../document/units";
+import { polyline } from "../../primitives/polyline";
 import { SmallTable } from "./SmallTable";
 
 /** Shows what must be answered: it may lie below the fold. */
@@ -216,7 +217,7 @@ function ReadingDrawn({ table }: { table: Read["table"] }) {
       {depths.map((row, i) => (
         <g key={periods[i]}>
           <polyline
-            points={row.map((mm, j) => `${x(durations[j] ?? 1).toFixed(1)},${y(mm).toFixed(1)}`).join(" ")}
+            points={polyline(row, (mm, j) => [x(durations[j] ?? 1), y(mm)])}
             fill="none"
             stroke="var(--color-water4)"
           />

@@ -4,7 +4,7 @@ import { api, call } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useProject } from "../../document/store";
 import type { Rainfall } from "../../document/types";
-import { unitOf } from "../../document/units";
+import { percentOf, unitOf } from "../../document/units";
 import { NumberField } from "../../primitives/NumberField";
 import { Rows } from "../../primitives/Rows";
 import { SmallTable } from "./SmallTable";
@@ -148,7 +148,7 @@ export function OtherRain({ rainfall, use }: { rainfall: Rainfall | null; use: (
         )}
         {fit && (
           <span data-testid="fit-found">
-            a/(t+b)^c lies within {(worst * 100).toFixed(1)} % of every depth{" "}
+            a/(t+b)^c lies within {percentOf(worst, 1)} of every depth{" "}
             <button
               type="button"
               className="textlink"

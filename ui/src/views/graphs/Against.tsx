@@ -1,6 +1,7 @@
 import { useProject } from "../../document/store";
 import type { Drawn } from "../../document/types";
 import { show, unitOf } from "../../document/units";
+import { polyline } from "../../primitives/polyline";
 import { inkOf, marksOf, rangeOf } from "./Panels";
 import { DRAWN, type Trace, valueAt } from "./traces";
 
@@ -92,9 +93,7 @@ export function Against({
           <g key={`${up.storm}/${up.element}/${over.element}/${up.beside ?? ""}`}>
             <title>{up.element === over.element ? label(up) : `${label(up)} against ${label(over)}`}</title>
             <polyline
-              points={Array.from(up.values, (v, i) => `${x(over.values[i] ?? 0).toFixed(1)},${y(v).toFixed(1)}`).join(
-                " ",
-              )}
+              points={polyline(up.values, (v, i) => [x(over.values[i] ?? 0), y(v)])}
               fill="none"
               {...inkOf(places.get(up.element) ?? 0)}
               {...(up.beside ? { strokeDasharray: "2 3" } : {})}

@@ -5,6 +5,7 @@ import { useProject } from "../../document/store";
 import type { Drawn } from "../../document/types";
 import { clock, type Quantity, ruleOf, show, unitOf } from "../../document/units";
 import { MomentLine } from "../../primitives/MomentLine";
+import { polyline } from "../../primitives/polyline";
 import { RainBars } from "../../primitives/RainBars";
 import { useSpan, useWheel } from "../../primitives/useSpan";
 import { DRAWN, type Trace, valueAt } from "./traces";
@@ -165,10 +166,7 @@ export function Panels({
                   <polyline
                     key={`${trace.storm}/${trace.element}/${trace.quantity}/${trace.beside ?? ""}`}
                     data-beside={trace.beside}
-                    points={Array.from(
-                      trace.values,
-                      (v, i) => `${x(trace.times[i] ?? 0).toFixed(1)},${y(v).toFixed(1)}`,
-                    ).join(" ")}
+                    points={polyline(trace.values, (v, i) => [x(trace.times[i] ?? 0), y(v)])}
                     clipPath="url(#graph-span)"
                     fill="none"
                     {...inkOf(places.get(trace.element) ?? 0)}

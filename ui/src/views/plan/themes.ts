@@ -1,7 +1,7 @@
 /** Results as tones and labels on the plan: what each element is given, and the legend that says what it means. */
 import type { Answer } from "../../api/client";
 import type { Network, PlanLook } from "../../document/types";
-import { FOOT, type Quantity, show, unitOf } from "../../document/units";
+import { FOOT, percentOf, type Quantity, show, unitOf } from "../../document/units";
 import type { RowResults } from "../results/elementResults";
 
 type Theme = PlanLook["theme"];
@@ -94,8 +94,7 @@ export function themed(theme: Theme, results: RowResults["elements"], network: N
     );
     known.push(...look);
     for (const [id, one] of Object.entries(results.links))
-      if (one.share !== null)
-        put(links, id, look[classOf(one.share, bounds)] as Class, `${(one.share * 100).toFixed(0)} %`);
+      if (one.share !== null) put(links, id, look[classOf(one.share, bounds)] as Class, percentOf(one.share));
   } else if (theme === "speed") {
     const { bounds, told } = rounded("speed");
     const look = bands(bounds, told, unitOf("speed"), (k, text) => plain(RAMP[k] ?? "", text));

@@ -2,7 +2,7 @@
 import type { Answer } from "../../api/client";
 import type { components } from "../../api/schema";
 import type { Network } from "../../document/types";
-import { clock, show, unitOf } from "../../document/units";
+import { clock, percentOf, show, unitOf } from "../../document/units";
 import { byTheGrid } from "../../primitives/ByTheGrid";
 import type { Cell, Column, Kind, Line } from "./ResultTable";
 
@@ -52,7 +52,7 @@ const number = (value: number | null | undefined, quantity: Parameters<typeof sh
   sort: value ?? -1e12,
 });
 const percent = (share: number | null | undefined): Cell => ({
-  text: share == null ? "–" : `${(share * 100).toFixed(0)} %`,
+  text: percentOf(share),
   sort: share ?? -1,
 });
 

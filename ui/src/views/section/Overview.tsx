@@ -1,6 +1,7 @@
 import { type PointerEvent, useRef } from "react";
 import { useProject } from "../../document/store";
 import { topOf } from "../../document/types";
+import { polyline } from "../../primitives/polyline";
 import { frameOf } from "./frame";
 import { moved, type Sight } from "./sight";
 
@@ -74,12 +75,12 @@ export function Overview({
         stroke="var(--color-ink)"
       />
       <polyline
-        points={frame.nodes.map((node, k) => `${x(k).toFixed(1)},${y(topOf(node)).toFixed(1)}`).join(" ")}
+        points={polyline(frame.nodes, (node, k) => [x(k), y(topOf(node))])}
         fill="none"
         stroke="var(--color-ink3)"
       />
       <polyline
-        points={frame.nodes.map((node, k) => `${x(k).toFixed(1)},${y(node.invert).toFixed(1)}`).join(" ")}
+        points={polyline(frame.nodes, (node, k) => [x(k), y(node.invert)])}
         fill="none"
         stroke="var(--color-water5)"
       />

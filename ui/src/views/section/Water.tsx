@@ -1,6 +1,7 @@
 import type { AlongSeries } from "../../document/along";
 import { useProject } from "../../document/store";
 import { depthOf, isConduit, topOf } from "../../document/types";
+import { px } from "../../primitives/polyline";
 import type { Frame } from "./frame";
 import { halfOf } from "./nodeWidth";
 import { SteadyWater, StoneBed } from "./SectionMarks";
@@ -19,8 +20,8 @@ export function useLevels(steady: boolean, profile: Profile | null): (id: string
 export function ConduitWater({ frame, steady, profile, along }: Shown & { along: AlongSeries | null }) {
   const { moment } = useProject();
   const { links, chainage, x, y } = frame;
-  const at = (c: number) => x(c).toFixed(1);
-  const up = (z: number) => y(z).toFixed(1);
+  const at = (c: number) => px(x(c));
+  const up = (z: number) => px(y(z));
   const paths = { free: "", full: "", stones: "", core: "" };
   for (const [i, { id, link }] of links.entries()) {
     if (steady || !along || !isConduit(link)) continue;
@@ -77,8 +78,8 @@ export function NodeWater({ frame, steady, profile }: Shown) {
     const [c, half, top] = [x(chainage[i] ?? 0), halfOf(node) - 0.5, topOf(node)];
     const surface = y(Math.min(Math.max(h, node.invert), top));
     if (node.kind !== "stone")
-      held += `M${(c - half).toFixed(1)} ${surface.toFixed(1)}h${2 * half}V${y(node.invert).toFixed(1)}h${-2 * half}Z`;
-    if (h > top) drops += `M${c.toFixed(1)} ${(y(top) - 14).toFixed(1)}q5 7 0 10q-5 -3 0 -10z`;
+      held += `M${px(c - half)} ${px(surface)}h${2 * half}V${px(y(node.invert))}h${-2 * half}Z`;
+    if (h > top) drops += `M${px(c)} ${px(y(top) - 14)}q5 7 0 10q-5 -3 0 -10z`;
   }
   return (
     <g pointerEvents="none">

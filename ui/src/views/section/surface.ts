@@ -1,5 +1,6 @@
 import type { Station } from "../../document/along";
 import { isConduit } from "../../document/types";
+import { px } from "../../primitives/polyline";
 import type { Frame } from "./frame";
 import { halfOf } from "./nodeWidth";
 
@@ -44,9 +45,9 @@ export function pathOf(frame: Frame, lines: readonly (readonly Station[])[]): st
       if (line.length === 1 && first) {
         const node = frame.nodes[frame.chainage.indexOf(first[0])];
         const half = node ? halfOf(node) : 4;
-        return `M${(frame.x(first[0]) - half).toFixed(1)} ${frame.y(first[1]).toFixed(1)}h${2 * half}`;
+        return `M${px(frame.x(first[0]) - half)} ${px(frame.y(first[1]))}h${2 * half}`;
       }
-      return `M${line.map(([c, z]) => `${frame.x(c).toFixed(1)} ${frame.y(z).toFixed(1)}`).join("L")}`;
+      return `M${line.map(([c, z]) => `${px(frame.x(c))} ${px(frame.y(z))}`).join("L")}`;
     })
     .join("");
 }
