@@ -1,6 +1,7 @@
 """Constants of nature and of the scheme."""
 
 GRAVITY = 9.81  # m/s2
+BROAD_CREST = 1.7  # m½/s, of a crest without loss: (2/3)^1.5 √g, which tables round (Henderson, 1966, 6.6)
 END_INTERVALS = 64  # intervals of depth in the tables of what the ends of conduits allow
 INTERVALS = 400  # intervals of depth/height in a section table
 GAMMA = 1.0 - 0.5 * 2.0**0.5  # SDIRK2, Alexander (1977)

@@ -10,7 +10,7 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from ..constants import GRAVITY, SMOOTHING
+from ..constants import BROAD_CREST, GRAVITY, SMOOTHING
 from ..numerics.compiled import kernel
 from ..quantities import said
 from .changes import Changes, Figure, level
@@ -102,7 +102,7 @@ class Orifice(ControlBase):
             return
         area = width * section.height if width else np.pi / 4.0 * section.height**2
         perimeter = 2.0 * (width + section.height) if width else np.pi * section.height
-        rows.row(FLOOR_OPENING, flap, self.invert, 1.7 * perimeter, self.discharge_coefficient * area)
+        rows.row(FLOOR_OPENING, flap, self.invert, BROAD_CREST * perimeter, self.discharge_coefficient * area)
 
     def schedule_entry(self) -> ScheduleEntry:
         return ScheduleEntry(self.invert, said(f"{self.position} ", size_of(self.section)), self.discharge_coefficient)

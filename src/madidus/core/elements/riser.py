@@ -6,6 +6,7 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from ..constants import BROAD_CREST
 from ..quantities import Quantity, said
 from .changes import Changes, level, size
 from .control import ControlBase, Rows, ScheduleEntry, Unusual
@@ -29,7 +30,7 @@ class Riser(ControlBase):
     kind: Literal["riser"] = "riser"
     crest: Level
     diameter: float = Field(gt=0.01, le=20, description="m")
-    coefficient: float = Field(1.7, gt=0, le=3, description="m0.5/s, C of the crest")
+    coefficient: float = Field(BROAD_CREST, gt=0, le=3, description="m0.5/s, C of the crest")
     discharge_coefficient: float = Field(0.6, gt=0, le=1.5, description="of the submerged ring")
 
     @classmethod

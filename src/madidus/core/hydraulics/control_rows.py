@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from ..constants import BROAD_CREST
 from ..elements import BY_CURVE, PARAMETERS, WEIR
 
 __all__ = ["ControlRows"]
@@ -58,7 +59,7 @@ class ControlRows:
 
     def rim(self, level: float, length: float) -> None:
         """Append the rim of a shaft, or of a pond's bank, as a broad crest over which a flood is lost."""
-        self.row(WEIR, False, level, length, 1.7)
+        self.row(WEIR, False, level, length, BROAD_CREST)
 
     def arrays(self) -> dict[str, np.ndarray]:
         """The fields of the grid."""

@@ -26,6 +26,11 @@ from .version import SOLVER
 
 __all__ = ["flatten", "reject"]
 
+# Volumes by which the error of a step is measured, as shares: of what a cell of an open conduit holds; of a metre of a
+# store's base, or of this much of its area at the cover; of a metre of a shaft, and of the cells beside it. Chosen by
+# trial: they set the length of steps alone.
+_OF_OPEN, _OF_STORE, _OF_COVER, _OF_SHAFT, _OF_BESIDE = 0.25, 0.04, 0.3, 0.5, 0.25
+_SURGE = 3e-3  # of A √(g D), full: a net flow into a cell beyond it means pressure waves; chosen by trial
 _LOWEST = -1e6  # m, below everything
 # m, last correction of a level; the ledger carries what is left, but a store may take minutes to rise by a millimetre
 _TOLERANCE, _TOLERANCE_OF_STORE = 4e-3, 3e-4
@@ -217,10 +222,10 @@ def _pipe_parts(numbering: _Numbering, network: Network, cell: np.ndarray) -> di
             pipe_face.append(first_face + j)
             cell[[FLOOR, INITIAL], r] = bed
             cell[[CROWN, PRESSED], r] = bed + closing
-            cell[REFERENCE, r] = full * dx * (0.25 if table.is_open else 1.0)
+            cell[REFERENCE, r] = full * dx * (_OF_OPEN if table.is_open else 1.0)
             if table.is_open:
                 cell[COVER, r] = bed + height
-            cell[SURGE, r] = 3e-3 * full * np.sqrt(GRAVITY * height)
+            cell[SURGE, r] = _SURGE * full * np.sqrt(GRAVITY * height)
         for j in range(m + 1):
             left, right = max(j - 1, 0), min(j, m - 1)
             # downhill the depth of the upwind cell counts, so that uniform flow is exact; uphill the sill of the face:
@@ -267,7 +272,7 @@ def _node_parts(numbering: _Numbering, cell: np.ndarray) -> dict[str, np.ndarray
         if is_store:
             cell[FINE, r] = 1.0 / _TOLERANCE_OF_STORE
         at_cover = float(np.interp(node.spill_level - node.invert, table[0], table[1]))
-        cell[REFERENCE, r] = 0.04 * max(table[1, 0], 0.3 * at_cover) if is_store else 0.5 * table[1, 0]
+        cell[REFERENCE, r] = _OF_STORE * max(table[1, 0], _OF_COVER * at_cover) if is_store else _OF_SHAFT * table[1, 0]
     tides = []
     for id_, outfall in numbering.outfalls:
         tail, level = outfall.tail_water, outfall.invert - 1000.0
@@ -287,7 +292,7 @@ def _node_parts(numbering: _Numbering, cell: np.ndarray) -> dict[str, np.ndarray
     for pair in numbering.pairs[: numbering.first_control]:
         for shaft, neighbour in (pair, pair[::-1]):
             if shaft < numbering.cells and not is_pipe[shaft] and is_pipe[neighbour]:
-                cell[REFERENCE, shaft] = max(cell[REFERENCE, shaft], 0.25 * cell[REFERENCE, neighbour])
+                cell[REFERENCE, shaft] = max(cell[REFERENCE, shaft], _OF_BESIDE * cell[REFERENCE, neighbour])
                 if shaft not in stores:
                     cell[PRESSED, shaft] = min(cell[PRESSED, shaft], cell[CROWN, neighbour])
     return {
