@@ -6,7 +6,7 @@ from typing import Any, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from .changes import Changes, Figure, bank, times
+from .changes import Adjustable, Changes, bank, times
 from .document import DocumentModel, Level
 from .node import Spot
 from .offset import area_of, offset, perimeter_of, turned
@@ -74,7 +74,9 @@ class Basin(Store):
     CHANGES: ClassVar[Changes] = {
         "area": times("Area", _scaled),
         "depth": bank(),
-        "slope": Figure("Side slope", lambda node: node.side_slope, lambda _, s: {"side_slope": round(s, 3)}, 0.5, 2.0),
+        "slope": Adjustable(
+            "Side slope", lambda node: node.side_slope, lambda _, s: {"side_slope": round(s, 3)}, 0.5, 2.0
+        ),
     }
 
     kind: Literal["basin"] = "basin"

@@ -4,13 +4,13 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-__all__ = ["Change", "Changes", "Figure", "bank", "level", "size", "times"]
+__all__ = ["Adjustable", "Change", "Changes", "bank", "level", "size", "times"]
 
 Change = Literal["area", "depth", "slope", "size", "level", "length", "flow"]
 
 
 @dataclass(frozen=True)
-class Figure:
+class Adjustable:
     """What may change of a kind of element.
 
     word : what it is called on the screen. read : of an element, m; of an area, a flow: 1, times what is drawn. write :
@@ -29,30 +29,30 @@ class Figure:
     blocks: bool = False
 
 
-Changes = Mapping[Change, Figure]
+Changes = Mapping[Change, Adjustable]
 
 
-def times(word: str, write: Callable[[Any, float], dict[str, Any]]) -> Figure:
+def times(word: str, write: Callable[[Any, float], dict[str, Any]]) -> Adjustable:
     """What is drawn, as many times as large: an area, the flows of a curve."""
-    return Figure(word, lambda _: 1.0, write, step=0.0)
+    return Adjustable(word, lambda _: 1.0, write, step=0.0)
 
 
-def bank(write: Callable[[Any, float], dict[str, Any]] = lambda node, depth: {}) -> Figure:
+def bank(write: Callable[[Any, float], dict[str, Any]] = lambda node, depth: {}) -> Adjustable:
     """Depth of a store: the base stays, and with it the outlet; the bank rises or falls. write : what follows it."""
 
     def deeper(node: Any, depth: float) -> dict[str, Any]:
         return {"cover": round(node.invert + depth, 4), **write(node, depth)}
 
-    return Figure("Depth, base kept", lambda node: float(node.cover - node.invert), deeper, 0.5, 2.0)
+    return Adjustable("Depth, base kept", lambda node: float(node.cover - node.invert), deeper, 0.5, 2.0)
 
 
-def size(word: str, field: str) -> Figure:
+def size(word: str, field: str) -> Adjustable:
     """A size that is a field of its own, m."""
-    return Figure(word, lambda link: float(getattr(link, field)), lambda _, x: {field: round(x, 4)})
+    return Adjustable(word, lambda link: float(getattr(link, field)), lambda _, x: {field: round(x, 4)})
 
 
-def level(word: str, field: str) -> Figure:
+def level(word: str, field: str) -> Adjustable:
     """The level from which a control acts."""
-    return Figure(
+    return Adjustable(
         word, lambda link: float(getattr(link, field)), lambda _, z: {field: round(z, 4)}, -0.5, 0.5, even=True
     )

@@ -13,7 +13,7 @@ from pydantic import Field
 from ..constants import BROAD_CREST, GRAVITY, SMOOTHING
 from ..numerics.compiled import kernel
 from ..quantities import said
-from .changes import Changes, Figure, level
+from .changes import Adjustable, Changes, level
 from .control import ControlBase, Rows, ScheduleEntry, law
 from .document import Level
 from .floor_opening import FLOOR_OPENING
@@ -80,7 +80,7 @@ class Orifice(ControlBase):
     DRAWN: ClassVar[dict[str, str]] = {"orifice": "Orifice "}
     OUTLET: ClassVar[bool] = True
     CHANGES: ClassVar[Changes] = {
-        "size": Figure("Size", lambda link: link.section.height, _opened, blocks=True),
+        "size": Adjustable("Size", lambda link: link.section.height, _opened, blocks=True),
         "level": level("Invert", "invert"),
     }
 

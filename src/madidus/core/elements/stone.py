@@ -5,7 +5,7 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from .changes import Changes, Figure, times
+from .changes import Adjustable, Changes, times
 from .node import Spot
 from .store import Store
 
@@ -25,7 +25,7 @@ class Stone(Store):
     DRAWN: ClassVar[dict[str, str]] = {"stone": "S"}
     CHANGES: ClassVar[Changes] = {
         "area": times("Area", lambda node, factor: {"width": round(node.width * factor, 3)}),
-        "depth": Figure(
+        "depth": Adjustable(
             "Depth, base kept", lambda node: node.stone_depth,
             lambda node, d: {"stone_depth": round(d, 4), "cover": round(node.cover + d - node.stone_depth, 4)},
             0.5, 2.0,

@@ -31,7 +31,7 @@ class Variable:
 
 @dataclass(frozen=True)
 class Changeable:
-    """A figure that may change, as `elements.changes.Figure` has it. value : as drawn. low, high : to begin with."""
+    """A figure that may change, as its kind has it (`Adjustable`). value : as drawn. low, high : to begin with."""
 
     what: Change
     word: str
