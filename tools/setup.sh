@@ -74,6 +74,11 @@ setup() {
         echo "$wanted" >"$venv/.stamp-$kind"
     fi
 
+    # the server compiles the solver itself, behind its page
+    if [ "$kind" = app ]; then
+        interface
+        return
+    fi
     # beside each other: the interface by npm, the solver by Python
     interface & local building=$!
     # compiled code is kept by its sources: a changed source never meets an old kernel
