@@ -63,8 +63,10 @@ export function Head() {
       <span className="ml-auto text-ink2" data-testid="run-state">
         {answer?.state === "refused"
           ? `cannot run: ${answer.problem?.element}, ${answer.problem?.problem}; ${answer.problem?.remedy}`
-          : running && answer?.compiling && done === 0
-            ? "compiling the solver, once on this machine: about a minute"
+          : running && done === 0 && (answer?.compiling || !answer)
+            ? answer
+              ? "compiling the solver, once on this machine: about a minute"
+              : "making the storms; once on this machine the solver is compiled before, about two minutes"
             : running
               ? `${done} of ${total} storms in${answer?.remaining != null && answer.remaining > 1 ? `, about ${Math.ceil(answer.remaining)} s more` : ""}`
               : answer?.state === "settled"

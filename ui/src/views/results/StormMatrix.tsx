@@ -34,7 +34,11 @@ export function StormMatrix({
 }) {
   const { answer, cursor, point } = useProject();
   if (!answer || answer.storms.length === 0)
-    return <p className="p-3 text-ink3">No storms: build the ensemble in Rain.</p>;
+    return (
+      <p className="p-3 text-ink3">
+        {answer ? "No storms: build the ensemble in Rain." : "The storms are being made."}
+      </p>
+    );
   const { rows, durations, seasons, given } = layout(answer.storms);
   const readings = read ?? marginReadings(answer.verdicts[cursor.rule]);
   const left = 62;
