@@ -51,14 +51,3 @@ def test_every_store_may_change_its_area_and_no_conduit_or_outfall_anything():
             assert {"area", "depth"} <= kind.CHANGES.keys()
         if issubclass(kind, (Outfall, *Conduit.__args__)):
             assert not kind.CHANGES
-
-
-def test_an_opening_that_a_leaf_may_close_begins_at_the_least_of_the_project():
-    network, id_ = drawn("orifice")
-
-    def low(least):
-        return next(one.low for one in changeable(network, id_, least) if one.what == "size")
-
-    assert low(0.0) == pytest.approx(0.03)
-    assert low(0.075) == pytest.approx(0.075)
-    assert low(0.5) == pytest.approx(0.1)  # as drawn

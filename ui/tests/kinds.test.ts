@@ -35,6 +35,16 @@ describe("kinds of element", () => {
     const taken = keys.flatMap(({ key }) => key ?? []);
     expect(new Set(taken).size).toBe(taken.length);
   });
+  it("let be dragged what the server has a field for, and lift over the higher of tail water and main", () => {
+    const orifice = { kind: "orifice", section: { shape: "circular", diameter: 0.1 } } as Control;
+    const gate = { kind: "gate", opening: 0.3 } as Control;
+    const fields = [orifice, gate].map((one) => controlKind(one).opening?.field(one));
+    expect(fields).toEqual(["section/diameter", "opening"]);
+    expect([orifice, gate].map((one) => controlKind(one).opening?.height(one))).toEqual([0.1, 0.3]);
+    const pump = { kind: "pump", main: { discharge_level: 12 } } as Control;
+    const head = (control: Control, down: number) => controlKind(control).headOf?.(control, 10, down);
+    expect([head(pump, 11), head(pump, 13), head({ ...pump, main: null } as Control, 11)]).toEqual([2, 3, 1]);
+  });
   it("tell ponds from tanks, and are an error where they are not known", () => {
     const label = (form: string) => nodeKind({ kind: "storage" }).label({ kind: "storage", form } as NetNode);
     expect([label("pond"), label("tank")]).toEqual(["Pond", "Tank"]);

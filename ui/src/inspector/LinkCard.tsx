@@ -21,10 +21,19 @@ function ControlForm({ id, control }: { id: string; control: Control }) {
   return <Form key={control.kind} id={id} control={control} />;
 }
 
+/** The way to the fit, of a control of which it may change something. */
+function FitIt({ id }: { id: string }) {
+  if (!useChangeable()?.some((one) => one.element === id)) return null;
+  return (
+    <p className="pt-1">
+      <FitThis elements={[id]}>fit it over all storms</FitThis>
+    </p>
+  );
+}
+
 /** A picked link: inputs, its rating curve when it is a control, peaks. */
 export function LinkCard({ id, link }: { id: string; link: NetLink }) {
   const { network, answer, before } = useProject();
-  const fits = useChangeable()?.some((one) => one.element === id);
   const worst = answer?.links[id];
   const old = before?.links[id];
   // of a conduit, at the end where more flows
@@ -44,11 +53,7 @@ export function LinkCard({ id, link }: { id: string; link: NetLink }) {
         <>
           <ControlForm id={id} control={link} />
           <RatingCurve id={id} control={link} />
-          {fits && (
-            <p className="pt-1">
-              <FitThis elements={[id]}>fit it over all storms</FitThis>
-            </p>
-          )}
+          <FitIt id={id} />
         </>
       )}
       <h3 className="mt-2 border-t border-rule pt-1 font-semibold">

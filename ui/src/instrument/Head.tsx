@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { useProject } from "../document/store";
 import { Options } from "./Options";
@@ -61,17 +61,19 @@ export function Head() {
       </button>
       <SavedViews />
       <span className="ml-auto text-ink2" data-testid="run-state">
-        {answer?.state === "refused"
-          ? `cannot run: ${answer.problem?.element}, ${answer.problem?.problem}; ${answer.problem?.remedy}`
-          : running && done === 0 && (answer?.compiling || !answer)
-            ? answer
-              ? "compiling the solver, once on this machine: about a minute"
-              : "making the storms; once on this machine the solver is compiled before, about two minutes"
-            : running
-              ? `${done} of ${total} storms in${answer?.remaining != null && answer.remaining > 1 ? `, about ${Math.ceil(answer.remaining)} s more` : ""}`
-              : answer?.state === "settled"
-                ? `${total} storms${answer.seconds ? ` in ${answer.seconds.toFixed(1)} s` : ", known"} · continuity error ${balance == null ? "–" : balance.toExponential(0).replace("-", "−")}`
-                : `${total - done} of ${total} storms not current`}
+        {answer?.state === "refused" ? (
+          `cannot run: ${answer.problem?.element}, ${answer.problem?.problem}; ${answer.problem?.remedy}`
+        ) : running && answer?.compiling && done === 0 ? (
+          "compiling the solver, once on this machine: about a minute"
+        ) : !answer ? (
+          <Making />
+        ) : running ? (
+          `${done} of ${total} storms in${answer?.remaining != null && answer.remaining > 1 ? `, about ${Math.ceil(answer.remaining)} s more` : ""}`
+        ) : answer?.state === "settled" ? (
+          `${total} storms${answer.seconds ? ` in ${answer.seconds.toFixed(1)} s` : ", known"} · continuity error ${balance == null ? "–" : balance.toExponential(0).replace("-", "−")}`
+        ) : (
+          `${total - done} of ${total} storms not current`
+        )}
       </span>
       {answer?.state === "running" ? (
         <button type="button" className="h-6 border border-ink px-4" onClick={() => void cancel()} data-testid="stop">
@@ -105,4 +107,17 @@ export function Head() {
       )}
     </header>
   );
+}
+
+/** ms after which the reason is told why there is no answer yet. */
+const LATE = 3000;
+
+/** No answer is there yet: where that lasts, the solver is compiled. */
+function Making() {
+  const [late, setLate] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setLate(true), LATE);
+    return () => clearTimeout(timer);
+  }, []);
+  return <>making the storms{late && "; once on this machine the solver is compiled before, about two minutes"}</>;
 }
