@@ -113,7 +113,8 @@ export function Costs({ fit }: { fit: FittedOut }) {
             <>
               <circle cx={x(permitted)} cy={y(best.volume)} r={6} fill="var(--color-hi)" stroke="var(--color-ink)" />
               <circle cx={x(permitted)} cy={y(best.volume)} r={3} fill="var(--color-ink)" />
-              <text x={x(permitted) + 10} y={y(best.volume) - 8} fontSize={13} fontWeight={600}>
+              {/* below it: what is drawn now often lies close above */}
+              <text x={x(permitted) + 10} y={y(best.volume) + 22} fontSize={13} fontWeight={600}>
                 {show(best.volume, "volume", 0)} {unitOf("volume")}
               </text>
             </>
